@@ -1,0 +1,50 @@
+import { hannWindow, RealFft } from '../dsp/fft';
+import type { Block } from '../effects/effect';
+import type { Decibels, Hertz } from '../units';
+
+const size = 4096;
+
+/** Keeps the latest samples of a running block stream (as the mean of its channels) and turns them into a spectrum on request. */
+export class SpectrumTap {
+  private readonly ring = new Float32Array(size);
+  private position = 0;
+  private readonly fft = new RealFft(size);
+  private readonly window = hannWindow(size);
+  private readonly frame = new Float64Array(size);
+  private readonly re = new Float64Array(size / 2 + 1);
+  private readonly im = new Float64Array(size / 2 + 1);
+
+  constructor(private readonly sampleRate: Hertz) {}
+
+  write(block: Block): void {
+    const share = 1 / block.channels.length;
+    for (let i = 0; i < block.frames; i++) {
+      let sum = 0;
+      for (const channel of block.channels) sum += channel[i]!;
+      this.ring[this.position] = sum * share;
+      this.position = (this.position + 1) % size;
+    }
+  }
+
+  /**
+   * Levels in dBFS at frequencies in equal ratios from `low` to `high`: a full-scale sine reads 0 dB. Each point takes the largest bin of
+   * its band, so that no partial falls between points.
+   */
+  levels(into: Float32Array, low: Hertz, high: Hertz): void {
+    for (let i = 0; i < size; i++) this.frame[i] = this.ring[(this.position + i) % size]! * this.window[i]!;
+    this.fft.forward(this.frame, this.re, this.im);
+    const step = Math.log(high / low) / into.length;
+    for (let point = 0; point < into.length; point++) {
+      const from = Math.max(1, Math.floor((low * Math.exp(step * point) * size) / this.sampleRate));
+      const to = Math.min(size / 2, Math.max(from, Math.floor((low * Math.exp(step * (point + 1)) * size) / this.sampleRate)));
+      let power = 0;
+      for (let bin = from; bin <= to; bin++) power = Math.max(power, this.re[bin]! ** 2 + this.im[bin]! ** 2);
+      // The window halves a sine's amplitude, the transform gives half of it per side.
+      into[point] = toDecibels(power * (4 / size) ** 2);
+    }
+  }
+}
+
+function toDecibels(power: number): Decibels {
+  return power > 1e-16 ? 10 * Math.log10(power) : -160;
+}

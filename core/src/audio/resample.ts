@@ -1,0 +1,154 @@
+import { kaiser, sinc } from '../dsp/kaiser';
+import type { Frames, Hertz, Ratio } from '../units';
+import type { Audio } from './audio';
+import { frameCount } from './audio';
+
+/**
+ * Band-limited interpolation with a Kaiser-windowed sinc (Smith & Gossett 1984): 96 taps per output sample, widened when
+ * the output rate is lower than the input rate, so that what the output cannot carry is removed first. Flat within 0.05 dB
+ * to 20 kHz at 48 kHz, aliases and images below -110 dB.
+ */
+const halfTaps = 48;
+const kernelBeta = 12;
+/** Pass-band edge as a part of the lower of the two Nyquist frequencies; the rest is the filter's slope. */
+const cutoff = 0.917;
+/** Kernel positions stored per sample for ratios without a small common period; linear interpolation between them costs -130 dB. */
+const tableDensity = 2048;
+const longestExactPeriod = 2048;
+
+/** Length after playing `frames` at `speed`: every output frame lies inside the input. */
+export function resampledLength(frames: Frames, speed: Ratio): Frames {
+  return frames === 0 ? 0 : Math.max(1, Math.round(frames / speed));
+}
+
+/**
+ * Converts to another sampling rate without changing pitch or length in seconds.
+ * @param sampleRate the new rate in Hz, above 0; throws RangeError otherwise.
+ */
+export function convertSampleRate(audio: Audio, sampleRate: Hertz): Audio {
+  if (!(sampleRate > 0)) throw new RangeError(`The sampling rate ${sampleRate} Hz is not above 0.`);
+  if (sampleRate === audio.sampleRate) return audio;
+  const { sampleRate: _, ...rest } = resampleBy(audio, audio.sampleRate, sampleRate);
+  return { ...rest, sampleRate };
+}
+
+/**
+ * Plays the frames from `start` on, `frames` of them, faster or slower so that pitch follows speed, like a tape machine. What lies
+ * outside the part still shapes its edges, so that a part sounds as it does within the whole.
+ * @param speed 2 is an octave up in half the time; above 0, throws RangeError otherwise.
+ */
+export function changeSpeed(audio: Audio, speed: Ratio, start: Frames = 0, frames: Frames = frameCount(audio) - start): Audio {
+  if (!(speed > 0) || !Number.isFinite(speed)) throw new RangeError(`The speed ${speed} is not above 0.`);
+  return resampleBy(audio, speed, 1, start, frames);
+}
+
+function resampleBy(audio: Audio, numerator: number, denominator: number, start = 0, frames = frameCount(audio)): Audio {
+  const step = numerator / denominator;
+  const length = resampledLength(frames, step);
+  const period = smallPeriod(numerator, denominator);
+  const render = period ? exactPhases(step, period) : tabledPhases(step);
+  return { sampleRate: audio.sampleRate, channels: audio.channels.map((channel) => render(channel, start, length)) };
+}
+
+/** Number of output samples after which the kernel phases repeat, or 0 when that is too long to be worth storing. */
+function smallPeriod(numerator: number, denominator: number): number {
+  if (!Number.isInteger(numerator) || !Number.isInteger(denominator)) return 0;
+  let a = numerator;
+  let b = denominator;
+  while (b) [a, b] = [b, a % b];
+  const period = denominator / a;
+  return period <= longestExactPeriod ? period : 0;
+}
+
+type Interpolate = (input: Float32Array, start: Frames, length: Frames) => Float32Array;
+
+const prototypeDensity = 4096;
+let prototype: Float64Array | undefined;
+
+/** The kernel at full band for positions 0…halfTaps; Bessel functions are too dear to compute per speed, so it is built once. */
+function prototypeKernel(): Float64Array {
+  if (prototype) return prototype;
+  const table = new Float64Array(halfTaps * prototypeDensity + 2);
+  for (let i = 0; i < table.length; i++) {
+    const x = i / prototypeDensity;
+    table[i] = cutoff * sinc(x * cutoff) * kaiser(x / halfTaps, kernelBeta);
+  }
+  prototype = table;
+  return table;
+}
+
+/** Kernel value at `x` input samples from its centre; `band` is the pass band relative to the input's Nyquist frequency. */
+function kernel(x: number, band: number): number {
+  const table = prototypeKernel();
+  const place = Math.abs(x) * band * prototypeDensity;
+  const index = Math.floor(place);
+  if (index + 1 >= table.length) return 0;
+  const low = table[index]!;
+  return band * (low + (table[index + 1]! - low) * (place - index));
+}
+
+function exactPhases(step: number, period: number): Interpolate {
+  const band = Math.min(1, 1 / step);
+  const reach = Math.ceil(halfTaps / band);
+  const taps = 2 * reach;
+  const phases = new Float64Array(period * taps);
+  for (let phase = 0; phase < period; phase++) {
+    const position = phase * step;
+    const fraction = position - Math.floor(position + 1e-9);
+    let sum = 0;
+    for (let tap = 0; tap < taps; tap++) {
+      const value = kernel(tap - reach + 1 - fraction, band);
+      phases[phase * taps + tap] = value;
+      sum += value;
+    }
+    for (let tap = 0; tap < taps; tap++) phases[phase * taps + tap]! /= sum;
+  }
+  const advance = Math.round(step * period);
+  return (input, start, length) => {
+    const output = new Float32Array(length);
+    for (let i = 0; i < length; i++) {
+      const phase = i % period;
+      const base = start + Math.floor(phase * step + 1e-9) + ((i - phase) / period) * advance - reach + 1;
+      const from = Math.max(0, -base);
+      const to = Math.min(taps, input.length - base);
+      let sum = 0;
+      for (let tap = from, k = phase * taps + from; tap < to; tap++, k++) sum += input[base + tap]! * phases[k]!;
+      output[i] = sum;
+    }
+    return output;
+  };
+}
+
+function tabledPhases(step: number): Interpolate {
+  const band = Math.min(1, 1 / step);
+  const reach = Math.ceil(halfTaps / band);
+  const taps = 2 * reach;
+  // Laid out phase by phase so that one output sample reads two neighbouring rows.
+  const density = Math.max(64, Math.round(tableDensity * band));
+  const rows = new Float64Array((density + 1) * taps);
+  for (let row = 0; row <= density; row++) {
+    for (let tap = 0; tap < taps; tap++) rows[row * taps + tap] = kernel(tap - reach + 1 - row / density, band);
+  }
+  return (input, start, length) => {
+    const output = new Float32Array(length);
+    for (let i = 0; i < length; i++) {
+      const position = i * step;
+      const whole = Math.floor(position);
+      const place = (position - whole) * density;
+      const row = Math.floor(place);
+      const blend = place - row;
+      const base = start + whole - reach + 1;
+      const from = Math.max(0, -base);
+      const to = Math.min(taps, input.length - base);
+      let lower = 0;
+      let upper = 0;
+      for (let tap = from, k = row * taps + from; tap < to; tap++, k++) {
+        const sample = input[base + tap]!;
+        lower += sample * rows[k]!;
+        upper += sample * rows[k + taps]!;
+      }
+      output[i] = lower + (upper - lower) * blend;
+    }
+    return output;
+  };
+}

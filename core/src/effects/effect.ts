@@ -1,0 +1,40 @@
+import type { EffectDescription, ParameterSet, ParameterValues, ValuesOf } from '../project/parameters';
+import type { Decibels, Frames, Hertz } from '../units';
+
+/** Longest block that a processor is given. */
+export const maxBlock: Frames = 1024;
+
+/** A stretch of planar samples that a processor changes in place; only the first `frames` of each channel count. */
+export interface Block {
+  readonly channels: readonly Float32Array[];
+  frames: Frames;
+}
+
+/** A running effect. It allocates nothing while processing and glides to changed values on its own. */
+export interface Processor<V extends ParameterValues = ParameterValues> {
+  process(block: Block, values: V): void;
+  /** Forgets all sound and jumps to the next values without gliding. */
+  reset(): void;
+  /** Gain reduction of the latest block, for effects that have one; 0 or below. */
+  readonly gainReduction?: Decibels;
+}
+
+export interface CreateContext {
+  readonly sampleRate: Hertz;
+  readonly channels: number;
+}
+
+/** An effect: one object from which the editor, the validation, the addresses, the command line and the tests follow. */
+export interface Effect<S extends ParameterSet = ParameterSet> extends EffectDescription {
+  readonly parameters: S;
+  /** Frames by which the output lags behind the input. */
+  latency(values: ValuesOf<S>, sampleRate: Hertz): Frames;
+  /** Frames after the end of the input until the output has fallen by 60 dB or more. */
+  tail(values: ValuesOf<S>, sampleRate: Hertz): Frames;
+  create(context: CreateContext): Processor<ValuesOf<S>>;
+}
+
+/** Gives an effect its type from its parameter list. */
+export function defineEffect<const S extends ParameterSet>(effect: Effect<S>): Effect<S> {
+  return effect;
+}

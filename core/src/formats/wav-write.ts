@@ -1,0 +1,140 @@
+import type { Audio } from '../audio/audio';
+import { frameCount } from '../audio/audio';
+import type { Random } from '../dsp/random';
+import type { Encoding } from '../project/schema';
+import type { Decibels } from '../units';
+import { ByteWriter, encodeUtf8 } from './byte-writer';
+
+/** Broadcast metadata (EBU Tech 3285 v2) as far as we fill it. */
+export interface BroadcastInfo {
+  readonly description: string;
+  readonly reference: string;
+  /** yyyy-mm-dd */
+  readonly date: string;
+  /** hh:mm:ss */
+  readonly time: string;
+  readonly loudness?: {
+    readonly integrated: number;
+    readonly range: number;
+    readonly truePeak: Decibels;
+    readonly momentary: number;
+    readonly shortTerm: number;
+  };
+  readonly codingHistory: string;
+}
+
+export interface WavOptions {
+  readonly encoding: Encoding;
+  /** Randomness for triangular dither (TPDF, two steps wide) on 16 and 24 bit; without it samples are only rounded. */
+  readonly dither?: Random;
+  readonly broadcast?: BroadcastInfo;
+  /** LIST INFO entries by their four-letter ids, for example `INAM`. */
+  readonly info?: Readonly<Record<string, string>>;
+}
+
+/**
+ * Writes a WAV file. Integers are scaled by 2^(bits-1) and clamped, which makes integer → float → integer exact without dither. Over two
+ * channels or 24 bit the extensible format is used, as Microsoft's specification asks.
+ */
+export function writeWav(audio: Audio, options: WavOptions): Uint8Array<ArrayBuffer> {
+  const frames = frameCount(audio);
+  const channelCount = audio.channels.length;
+  const bytesPerSample = options.encoding === '16' ? 2 : options.encoding === '24' ? 3 : 4;
+  const data = encodeSamples(audio, options, bytesPerSample);
+  const body = new ByteWriter(data.length + 4096);
+  body.id('WAVE');
+  if (options.broadcast) body.chunk('bext', broadcastChunk(options.broadcast));
+  body.chunk('fmt ', formatChunk(audio, bytesPerSample, options.encoding === '32f'));
+  if (options.encoding === '32f') {
+    const fact = new ByteWriter(4);
+    fact.u32(frames);
+    body.chunk('fact', fact.finish());
+  }
+  body.chunk('data', data);
+  if (options.info && channelCount > 0) body.chunk('LIST', infoChunk(options.info));
+  const content = body.finish();
+  const file = new ByteWriter(content.length + 8);
+  file.id('RIFF');
+  file.u32(content.length);
+  file.raw(content);
+  return file.finish();
+}
+
+function formatChunk(audio: Audio, bytesPerSample: number, float: boolean): Uint8Array {
+  const channels = audio.channels.length;
+  const extensible = channels > 2;
+  const writer = new ByteWriter(40);
+  writer.u16(extensible ? 0xfffe : float ? 3 : 1);
+  writer.u16(channels);
+  writer.u32(audio.sampleRate);
+  writer.u32(audio.sampleRate * channels * bytesPerSample);
+  writer.u16(channels * bytesPerSample);
+  writer.u16(bytesPerSample * 8);
+  if (extensible) {
+    writer.u16(22);
+    writer.u16(bytesPerSample * 8);
+    writer.u32(0);
+    writer.u16(float ? 3 : 1);
+    // The rest of the GUID that turns a format number into a sub-format.
+    writer.raw(Uint8Array.of(0, 0, 0, 0, 0x10, 0, 0x80, 0, 0, 0xaa, 0, 0x38, 0x9b, 0x71));
+  } else if (float) writer.u16(0);
+  return writer.finish();
+}
+
+function encodeSamples(audio: Audio, { encoding, dither }: WavOptions, bytesPerSample: number): Uint8Array {
+  const frames = frameCount(audio);
+  const channelCount = audio.channels.length;
+  const bytes = new Uint8Array(frames * channelCount * bytesPerSample);
+  const view = new DataView(bytes.buffer);
+  const scale = encoding === '16' ? 32_768 : 8_388_608;
+  let offset = 0;
+  for (let i = 0; i < frames; i++) {
+    for (let c = 0; c < channelCount; c++) {
+      const sample = audio.channels[c]![i]!;
+      if (encoding === '32f') {
+        view.setFloat32(offset, sample, true);
+      } else {
+        const noise = dither ? dither.next() - dither.next() : 0;
+        const level = Math.max(-scale, Math.min(scale - 1, Math.round(sample * scale + noise)));
+        view.setInt16(offset, encoding === '16' ? level : level & 0xffff, true);
+        if (encoding === '24') view.setInt8(offset + 2, level >> 16);
+      }
+      offset += bytesPerSample;
+    }
+  }
+  return bytes;
+}
+
+function broadcastChunk(info: BroadcastInfo): Uint8Array {
+  const writer = new ByteWriter(1024);
+  writer.field(info.description, 256);
+  writer.field('Tangled Choir', 32);
+  writer.field(info.reference, 32);
+  writer.field(info.date, 10);
+  writer.field(info.time, 8);
+  writer.u32(0);
+  writer.u32(0);
+  writer.u16(2);
+  writer.raw(new Uint8Array(64));
+  const { loudness } = info;
+  // 0x7fff says “not set” (EBU Tech 3285 v2).
+  const hundredths = (value: number | undefined): number =>
+    value === undefined || !Number.isFinite(value) ? 0x7fff : Math.max(-9_999, Math.min(9_999, Math.round(value * 100)));
+  for (const value of [loudness?.integrated, loudness?.range, loudness?.truePeak, loudness?.momentary, loudness?.shortTerm])
+    writer.i16(hundredths(value));
+  writer.raw(new Uint8Array(180));
+  writer.raw(encodeUtf8(`${info.codingHistory}\r\n`));
+  return writer.finish();
+}
+
+function infoChunk(info: Readonly<Record<string, string>>): Uint8Array {
+  const writer = new ByteWriter(512);
+  writer.id('INFO');
+  for (const [id, text] of Object.entries(info)) {
+    const encoded = encodeUtf8(text);
+    const terminated = new Uint8Array(encoded.length + 1);
+    terminated.set(encoded);
+    writer.chunk(id, terminated);
+  }
+  return writer.finish();
+}

@@ -1,0 +1,103 @@
+import type { Measurement } from '../analysis/measure';
+import { measure } from '../analysis/measure';
+import type { Audio } from '../audio/audio';
+import { toMono } from '../audio/audio';
+import { convertSampleRate } from '../audio/resample';
+import { createRandom, seedOf } from '../dsp/random';
+import { hashBytes } from '../formats/hash';
+import { writeWav } from '../formats/wav-write';
+import { sourceNames } from '../kin/family';
+import type { HandOff, Project } from '../project/schema';
+import type { RenderContext } from '../render/library';
+import type { RenderOptions } from '../render/render-sound';
+import { renderSound } from '../render/render-sound';
+import type { ManifestFile } from './manifest';
+import type { DeliveryItem } from './plan';
+import type { Finding } from './pre-flight';
+import { checkFile } from './pre-flight';
+
+/** A rendered delivery before it is written. */
+export interface RenderedItem {
+  readonly audio: Audio;
+  readonly measured: Measurement;
+  readonly findings: readonly Finding[];
+}
+
+/** Renders an item as the settings ask and checks it. */
+export function renderItem(
+  item: DeliveryItem,
+  settings: HandOff,
+  context: RenderContext,
+  options: Pick<RenderOptions, 'cache' | 'progress'> = {},
+): RenderedItem {
+  const stereo = renderSound(item.sound, context, { ...options, tail: settings.tail, length: settings.length });
+  const converted = convertSampleRate(stereo, settings.sampleRate);
+  const audio = settings.channels === 'mono' ? toMono(converted) : converted;
+  const measured = measure(audio);
+  return { audio, measured, findings: checkFile(audio, measured, settings.encoding) };
+}
+
+/** When something was made: comes from outside, because core has no clock. */
+export interface Moment {
+  /** yyyy-mm-dd */
+  readonly date: string;
+  /** hh:mm:ss */
+  readonly time: string;
+}
+
+/** Writes a rendered item as a WAV file that carries its recipe and its sources. */
+export function writeItem(
+  item: DeliveryItem,
+  rendered: RenderedItem,
+  settings: HandOff,
+  project: Project,
+  moment: Moment,
+): { wav: Uint8Array<ArrayBuffer>; entry: ManifestFile } {
+  const { audio, measured } = rendered;
+  const names = sourceNames(item.sound, project);
+  const finite = (value: number): number | null => (Number.isFinite(value) ? value : null);
+  const wav = writeWav(audio, {
+    encoding: settings.encoding,
+    ...(settings.encoding !== '32f' && { dither: createRandom(seedOf('dither', item.recipe)) }),
+    broadcast: {
+      description: `${item.sound.name} · recipe ${item.recipe} · sources: ${names.join(', ')}`,
+      reference: item.recipe,
+      ...moment,
+      loudness: {
+        integrated: measured.integratedLufs,
+        range: measured.loudnessRangeLu,
+        truePeak: measured.truePeakDbtp,
+        momentary: measured.maxMomentaryLufs,
+        shortTerm: measured.maxShortTermLufs,
+      },
+      codingHistory: `A=PCM,F=${settings.sampleRate},W=${settings.encoding === '32f' ? 32 : settings.encoding},M=${settings.channels},T=Tangled Choir`,
+    },
+    info: {
+      INAM: item.file.replace(/\.wav$/, ''),
+      IPRD: project.name,
+      ICRD: moment.date,
+      ICMT: `recipe ${item.recipe}; seed ${item.seed}; sources: ${names.join(', ')}`,
+      ISFT: 'Tangled Choir',
+    },
+  });
+  const used = new Set(item.sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
+  const entry: ManifestFile = {
+    file: item.file,
+    variant: item.sibling === undefined ? 'original' : item.sibling + 1,
+    recipe: item.recipe,
+    seed: item.seed,
+    draws: { ...item.draws },
+    sampleRate: settings.sampleRate,
+    channels: audio.channels.length,
+    encoding: settings.encoding,
+    frames: measured.frames,
+    seconds: measured.seconds,
+    integratedLufs: finite(measured.integratedLufs),
+    truePeakDbtp: finite(measured.truePeakDbtp),
+    sha256: hashBytes(wav),
+    sources: project.sources
+      .filter((source) => used.has(source.id))
+      .map((source) => ({ name: source.name, file: source.origin.file, sha256: source.audio })),
+  };
+  return { wav, entry };
+}

@@ -1,0 +1,86 @@
+/** Everything that the application, the server, the command line and the demo may use of core. */
+export * from './units';
+
+export type { Audio } from './audio/audio';
+export { frameCount, silence, sliceFrames, toMono, toStereo } from './audio/audio';
+export type { FadeShape } from './audio/fade';
+export { fadeGain, fadeShapes } from './audio/fade';
+export type { Overview } from './audio/overview';
+export { measureOverview } from './audio/overview';
+export { changeSpeed, convertSampleRate } from './audio/resample';
+
+export { hannWindow, RealFft } from './dsp/fft';
+export { Glide } from './dsp/glide';
+export { bandPass, bell, cut, highShelf, lowShelf } from './dsp/analogue';
+export { matchSections } from './dsp/matched-section';
+export type { Random } from './dsp/random';
+export { createRandom, gaussian, seedOf } from './dsp/random';
+export { Section } from './dsp/state-variable';
+
+export * from './effects';
+
+export { DataError, describeIssues, parseJson, parseProject } from './project/parse';
+export * from './project/schema';
+export { createProject, createSound, projectSampleRate } from './project/create';
+export type { Address, Property } from './project/address';
+export { findProperty, gainParameter, listAddresses, mixParameter, panParameter, presenceAddress, speedParameter } from './project/address';
+export * from './project/clip-times';
+export * from './project/edits';
+export type { History, HistoryStep } from './project/history';
+export { applyEdit, redo, startHistory, undo } from './project/history';
+export type {
+  ChoiceParameter,
+  EffectCatalogue,
+  NumberParameter,
+  Parameter,
+  ParameterSet,
+  ParameterUnit,
+  ParameterValue,
+  ParameterValues,
+  SwitchParameter,
+} from './project/parameters';
+export { faultsOf, fitValue, resolveValues } from './project/parameters';
+
+export type { Loudness } from './analysis/loudness';
+export { LoudnessMeter, measureLoudness } from './analysis/loudness';
+export { measureDcOffset, measureRms, measureSamplePeak } from './analysis/level';
+export type { Measurement } from './analysis/measure';
+export { measure } from './analysis/measure';
+export { measureTruePeak, TruePeakMeter } from './analysis/true-peak';
+export { SpectrumTap } from './analysis/spectrum-tap';
+
+export type { StepTap } from './render/chain';
+export { ChainProcessor, chainTail } from './render/chain';
+export type { AudioLibrary, RenderContext } from './render/library';
+export { renderContext } from './render/library';
+export { SoundPlayer } from './render/player';
+export { RenderCancelled, renderSound } from './render/render-sound';
+export { isAudible } from './render/sound-graph';
+export { TreatmentCache } from './treatments/varispeed';
+
+export type { Draws } from './kin/family';
+export { drawSibling, recipeId, siblingSound, sourceNames, takeDraws } from './kin/family';
+export type { Strength, SwayUnit } from './kin/sway';
+export { readySways, strengths, swayableAddresses, swayedValue, swayReach, swayUnit } from './kin/sway';
+
+export type { Archive } from './formats/archive';
+export { inspectArchive, readArchive, writeArchive } from './formats/archive';
+export type { NamingField } from './formats/file-name';
+export { fillTemplate, namingFields, safeFileName } from './formats/file-name';
+export { hashBytes, hashText } from './formats/hash';
+export type { WavFile } from './formats/wav-read';
+export { readWav } from './formats/wav-read';
+export type { BroadcastInfo, WavOptions } from './formats/wav-write';
+export { writeWav } from './formats/wav-write';
+
+export type { ImportedSource } from './import/import-wav';
+export { importWav } from './import/import-wav';
+
+export type { Moment, RenderedItem } from './hand-off/deliver';
+export { renderItem, writeItem } from './hand-off/deliver';
+export type { Manifest, ManifestFile } from './hand-off/manifest';
+export { manifestFormat, manifestJsonSchema, manifestSchema, manifestVersion } from './hand-off/manifest';
+export type { DeliveryItem } from './hand-off/plan';
+export { collidingNames, planDelivery } from './hand-off/plan';
+export type { Finding } from './hand-off/pre-flight';
+export { checkFile } from './hand-off/pre-flight';

@@ -1,0 +1,80 @@
+import { createRandom, seedOf } from '../dsp/random';
+import { hashText } from '../formats/hash';
+import { findProperty, writeProperty } from '../project/address';
+import type { EffectCatalogue } from '../project/parameters';
+import type { Project, Sound } from '../project/schema';
+import { swayedValue } from './sway';
+
+/** What a sibling drew: per address its offset, or for a presence 1 (there) or 0 (not). */
+export type Draws = Readonly<Record<string, number>>;
+
+/**
+ * The draws of sibling `index`. Each depends on the seed, the sibling, its roll and the address alone: another sway, added or taken away,
+ * moves no other draw. A kept sibling has its draws in the document. Without sways a sibling equals the original.
+ */
+export function drawSibling(sound: Sound, index: number): Draws {
+  const { seed, sways, siblings } = sound.family;
+  const sibling = siblings[index];
+  if (sibling?.draws) return sibling.draws;
+  const draws: Record<string, number> = {};
+  for (const sway of sways) {
+    const chance = createRandom(seedOf(seed, index, sibling?.roll ?? 0, sway.address)).next();
+    draws[sway.address] = sway.kind === 'presence' ? Number(chance < sway.chance) : sway.low + (sway.high - sway.low) * chance;
+  }
+  return draws;
+}
+
+/** The sound with draws taken: offsets added to their properties, absent layers muted. Draws that lead nowhere any more are ignored. */
+export function takeDraws(sound: Sound, draws: Draws, catalogue: EffectCatalogue): Sound {
+  const taken = structuredCopy(sound);
+  for (const [address, draw] of Object.entries(draws)) {
+    const presence = /^layer\/([^/]+)\/presence$/.exec(address);
+    if (presence) {
+      const layer = taken.layers.find((candidate) => candidate.id === presence[1]);
+      if (layer && draw === 0) layer.muted = true;
+      continue;
+    }
+    const property = findProperty(sound, address, catalogue);
+    if (property?.parameter.kind !== 'number' || typeof property.value !== 'number') continue;
+    writeProperty(taken, address, swayedValue(property.parameter, property.value, draw), catalogue);
+  }
+  return taken;
+}
+
+/** A sibling as a sound of its own, ready to render. */
+export function siblingSound(sound: Sound, index: number, catalogue: EffectCatalogue): Sound {
+  return takeDraws(sound, drawSibling(sound, index), catalogue);
+}
+
+/** A copy that can be changed without touching the document. */
+function structuredCopy(sound: Sound): Sound {
+  return {
+    ...sound,
+    layers: sound.layers.map((layer) => ({
+      ...layer,
+      clips: layer.clips.map((clip) => ({ ...clip, fadeIn: { ...clip.fadeIn }, fadeOut: { ...clip.fadeOut } })),
+      chain: layer.chain.map((step) => ({ ...step, parameters: { ...step.parameters } })),
+    })),
+    chain: sound.chain.map((step) => ({ ...step, parameters: { ...step.parameters } })),
+  };
+}
+
+/**
+ * A short id of everything that decides how a sound comes out: layers, clips, chains, gains, and the hashes of the audio used. Delivered
+ * files carry it, so that a file leads back to its recipe.
+ */
+export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampleRate'>): string {
+  const hashes = Object.fromEntries(project.sources.map((source) => [source.id, source.audio]));
+  const layers = sound.layers.map((layer) => ({
+    ...layer,
+    name: '',
+    clips: layer.clips.map((clip) => ({ ...clip, source: hashes[clip.source] ?? '' })),
+  }));
+  return hashText(JSON.stringify([project.sampleRate, sound.gain, sound.chain, layers])).slice(0, 12);
+}
+
+/** The names of the sources that can be heard in a sound, each once. */
+export function sourceNames(sound: Sound, project: Pick<Project, 'sources'>): string[] {
+  const used = new Set(sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
+  return project.sources.filter((source) => used.has(source.id)).map((source) => source.name);
+}

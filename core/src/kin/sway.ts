@@ -1,0 +1,92 @@
+import type { Address } from '../project/address';
+import { findProperty, listAddresses, presenceAddress } from '../project/address';
+import type { NewSway } from '../project/edits';
+import type { EffectCatalogue, NumberParameter } from '../project/parameters';
+import type { Sound, Sway } from '../project/schema';
+
+/** In what a sway's offsets are counted: the property's own unit, or intervals where steps multiply. */
+export type SwayUnit = 'st' | 'dB' | 's' | '%' | '';
+
+export function swayUnit(parameter: NumberParameter): SwayUnit {
+  if (parameter.scale === 'log') return parameter.unit === 'Hz' ? 'st' : '%';
+  if (parameter.unit === 'Hz' || parameter.unit === ':1') return '';
+  return parameter.unit;
+}
+
+/** The value of a property whose base is `base` when it is moved by `offset`. */
+export function swayedValue(parameter: NumberParameter, base: number, offset: number): number {
+  let value = base + offset;
+  if (parameter.scale === 'log')
+    value = swayUnit(parameter) === 'st' ? base * Math.pow(2, offset / 12) : base * Math.max(0.01, 1 + offset / 100);
+  return Math.min(parameter.max, Math.max(parameter.min, value));
+}
+
+/** How far offsets of a property can usefully go, to either side: what the dials of the interface span. */
+export function swayReach(parameter: NumberParameter): number {
+  if (parameter.scale === 'log') return swayUnit(parameter) === 'st' ? 24 : 100;
+  switch (parameter.unit) {
+    case 'st':
+      return 12;
+    case 'dB':
+      return 12;
+    case 's':
+      return 0.25;
+    default:
+      return Math.min(1, parameter.max - parameter.min);
+  }
+}
+
+/** Everything that may vary between the siblings of a sound: numeric properties and the presence of layers. */
+export function swayableAddresses(sound: Sound, catalogue: EffectCatalogue): Address[] {
+  const numeric = listAddresses(sound, catalogue).filter((address) => findProperty(sound, address, catalogue)?.parameter.kind === 'number');
+  return [...sound.layers.map((layer) => presenceAddress(layer.id)), ...numeric];
+}
+
+export const strengths = ['Slight', 'Clear', 'Bold'] as const;
+export type Strength = (typeof strengths)[number];
+
+const strengthFactors: Readonly<Record<Strength, number>> = { Slight: 0.5, Clear: 1, Bold: 2 };
+/** Offsets to either side at strength “Clear”. */
+const clearSpeed = 1.2;
+const clearGain = 1.5;
+const clearStart = 0.012;
+const clearEffectGain = 2;
+const clearFrequency = 2;
+
+/**
+ * Sways of a ready strength: speed, gain and start of every clip, and gain and frequency of the EQ bands that are on. The first clip
+ * of a sound keeps its start, so that siblings line up on the moment.
+ */
+export function readySways(sound: Sound, strength: Strength, catalogue: EffectCatalogue): NewSway[] {
+  const factor = strengthFactors[strength];
+  const both = (address: Address, reach: number): NewSway => ({
+    kind: 'range',
+    address,
+    low: -reach * factor,
+    high: reach * factor,
+    locked: false,
+  });
+  const earliest = Math.min(...sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.start)));
+  const sways: NewSway[] = [];
+  for (const layer of sound.layers) {
+    for (const clip of layer.clips) {
+      const prefix = `layer/${layer.id}/clip/${clip.id}`;
+      sways.push(both(`${prefix}/speed`, clearSpeed), both(`${prefix}/gain`, clearGain));
+      if (clip.start > earliest) sways.push(both(`${prefix}/start`, Math.min(clearStart, (clip.start - earliest) / 2)));
+    }
+    for (const step of layer.chain) {
+      const effect = catalogue.get(step.effect);
+      for (const key of Object.keys(step.parameters)) {
+        const band = /^(band\d)(Gain|Frequency)$/.exec(key);
+        if (!band || !effect || step.parameters[`${band[1]}On`] !== true) continue;
+        sways.push(both(`layer/${layer.id}/chain/${step.id}/${key}`, band[2] === 'Gain' ? clearEffectGain : clearFrequency));
+      }
+    }
+  }
+  return sways;
+}
+
+/** The offsets of a range sway as `min…max` for a person. */
+export function isRange(sway: Sway): sway is Extract<Sway, { kind: 'range' }> {
+  return sway.kind === 'range';
+}

@@ -1,0 +1,38 @@
+import type { Family, HandOff, Project, Sound } from './schema';
+import { documentFormat, documentVersion } from './schema';
+
+/** Rate at which projects are made; sources are converted to it when they are imported. */
+export const projectSampleRate = 48_000;
+
+const startingHandOff: HandOff = {
+  original: true,
+  kept: true,
+  sampleRate: 48_000,
+  encoding: '24',
+  channels: 'stereo',
+  tail: 'ring out',
+  length: 1,
+  template: '{project}_{sound}_{number}',
+};
+
+/** An empty project; the id comes from outside, because core has no randomness of its own. */
+export function createProject(id: string, name: string): Project {
+  return {
+    format: documentFormat,
+    version: documentVersion,
+    id,
+    name,
+    sampleRate: projectSampleRate,
+    counter: 0,
+    sources: [],
+    sounds: [],
+    handOff: startingHandOff,
+  };
+}
+
+export const startingFamily: Family = { seed: 1, sways: [], siblings: [] };
+
+/** An empty sound. */
+export function createSound(id: string, name: string): Sound {
+  return { id, name, gain: 0, layers: [], chain: [], marks: [], family: startingFamily };
+}

@@ -1,0 +1,97 @@
+import type { Seconds } from '../../units';
+import type { Sway } from '../schema';
+import { defineEdit, EditError, soundOf, takeId } from './edit';
+
+/** `Omit` over each member of a union. */
+type WithoutId<S> = S extends unknown ? Omit<S, 'id'> : never;
+export type NewSway = WithoutId<Sway>;
+
+/** Adds a sway, or replaces the one at the same address. */
+export const setSway = defineEdit<{ sound: string; sway: NewSway; label: string }>({
+  label: ({ label }) => label,
+  apply: (draft, { sound, sway }) => {
+    const { sways } = soundOf(draft, sound).family;
+    const index = sways.findIndex((candidate) => candidate.address === sway.address);
+    if (index < 0) sways.push({ ...sway, id: takeId(draft, 'sway') });
+    else sways[index] = { ...sway, id: sways[index]!.id };
+  },
+});
+
+/** Replaces every sway that is not locked; used by the ready strengths. */
+export const setSways = defineEdit<{ sound: string; sways: readonly NewSway[]; label: string }>({
+  label: ({ label }) => label,
+  apply: (draft, { sound, sways }) => {
+    const { family } = soundOf(draft, sound);
+    const locked = family.sways.filter((sway) => sway.locked);
+    const taken = new Set(locked.map((sway) => sway.address));
+    const added = sways.filter((sway) => !taken.has(sway.address)).map((sway) => ({ ...sway, id: takeId(draft, 'sway') }));
+    family.sways = [...locked, ...added];
+  },
+});
+
+export const removeSway = defineEdit<{ sound: string; sway: string }>({
+  label: () => 'Remove sway',
+  apply: (draft, { sound, sway }) => {
+    const { family } = soundOf(draft, sound);
+    const index = family.sways.findIndex((candidate) => candidate.id === sway);
+    if (index < 0) throw new EditError(`There is no sway “${sway}”.`);
+    family.sways.splice(index, 1);
+  },
+});
+
+/** Another seed or another size; siblings that are kept stay. */
+export const setFamily = defineEdit<{ sound: string; seed?: number; size?: number }>({
+  label: ({ seed, size }) => (size !== undefined ? `Family of ${size}` : `Seed ${seed ?? ''}`),
+  apply: (draft, { sound, seed, size }) => {
+    const { family } = soundOf(draft, sound);
+    if (seed !== undefined) family.seed = seed >>> 0;
+    if (size === undefined) return;
+    if (!(size >= 0 && size <= 1_000)) throw new EditError(`A family has 0 to 1000 siblings, not ${size}.`);
+    family.siblings.length = Math.min(family.siblings.length, size);
+    while (family.siblings.length < size) family.siblings.push({ roll: 0, state: 'open' });
+  },
+});
+
+/** Keeps, drops or reopens a sibling. A kept one remembers its draws. */
+export const judgeSibling = defineEdit<{
+  sound: string;
+  index: number;
+  state: 'open' | 'kept' | 'dropped';
+  draws?: Readonly<Record<string, number>>;
+}>({
+  label: ({ index, state }) => `${state === 'kept' ? 'Keep' : state === 'dropped' ? 'Drop' : 'Reopen'} sibling ${index + 1}`,
+  apply: (draft, { sound, index, state, draws }) => {
+    const { siblings } = soundOf(draft, sound).family;
+    const sibling = siblings[index];
+    if (!sibling) throw new EditError(`There is no sibling ${index + 1}.`);
+    siblings[index] = { roll: sibling.roll, state, ...(state === 'kept' && draws && { draws: { ...draws } }) };
+  },
+});
+
+/** Rolls one sibling again, or every one that is not kept. */
+export const rollAgain = defineEdit<{ sound: string; index?: number }>({
+  label: ({ index }) => (index === undefined ? 'Re-roll the rest' : `Re-roll sibling ${index + 1}`),
+  apply: (draft, { sound, index }) => {
+    const { siblings } = soundOf(draft, sound).family;
+    siblings.forEach((sibling, i) => {
+      if (index === undefined ? sibling.state !== 'kept' : i === index) siblings[i] = { roll: sibling.roll + 1, state: 'open' };
+    });
+  },
+});
+
+export const addMark = defineEdit<{ sound: string; name: string; time: Seconds }>({
+  label: ({ name }) => `Mark “${name}”`,
+  apply: (draft, { sound, name, time }) => {
+    const { marks } = soundOf(draft, sound);
+    marks.push({ id: takeId(draft, 'mark'), name: name.slice(0, 300) || 'Mark', time: Math.max(0, time) });
+    marks.sort((a, b) => a.time - b.time);
+  },
+});
+
+export const removeMark = defineEdit<{ sound: string; mark: string }>({
+  label: () => 'Remove mark',
+  apply: (draft, { sound, mark }) => {
+    const target = soundOf(draft, sound);
+    target.marks = target.marks.filter((candidate) => candidate.id !== mark);
+  },
+});

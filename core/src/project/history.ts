@@ -1,0 +1,80 @@
+import type { Patch } from 'immer';
+import { applyPatches, enablePatches, produceWithPatches } from 'immer';
+import type { Edit } from './edits';
+import type { EffectCatalogue } from './parameters';
+import type { Project } from './schema';
+
+enablePatches();
+
+/** One undo step: its name and the patches both ways. */
+export interface HistoryStep {
+  readonly label: string;
+  readonly forward: readonly Patch[];
+  readonly backward: readonly Patch[];
+  /** Steps of one gesture (a drag, a turned dial) become one. */
+  readonly gesture?: string;
+}
+
+/** A project with what was done to it and what was undone. */
+export interface History {
+  readonly project: Project;
+  readonly past: readonly HistoryStep[];
+  readonly future: readonly HistoryStep[];
+}
+
+const longestPast = 500;
+
+export function startHistory(project: Project): History {
+  return { project, past: [], future: [] };
+}
+
+/**
+ * Makes an edit. With the `gesture` of the latest step it joins that step, so that one drag is one undo. An edit that changes
+ * nothing leaves no step. Throws EditError when the edit cannot be made; the history is then unchanged.
+ */
+export function applyEdit<A>(history: History, edit: Edit<A>, args: A, catalogue: EffectCatalogue, gesture?: string): History {
+  const label = edit.label(args, history.project);
+  const [project, forward, backward] = produceWithPatches(history.project, (draft: Project) => edit.apply(draft, args, catalogue));
+  if (forward.length === 0) return history;
+  const last = history.past.at(-1);
+  if (gesture !== undefined && last?.gesture === gesture) {
+    const joined: HistoryStep = { label: last.label, gesture, ...joinPatches(last, { forward, backward }) };
+    return { project, past: [...history.past.slice(0, -1), joined], future: [] };
+  }
+  const step: HistoryStep = { label, forward, backward, ...(gesture !== undefined && { gesture }) };
+  return { project, past: [...history.past, step].slice(-longestPast), future: [] };
+}
+
+type Patches = Pick<HistoryStep, 'forward' | 'backward'>;
+
+/** Patches of two steps in a row. Where both only replace values, one patch per place is enough: a long drag stays small. */
+function joinPatches(first: Patches, second: Patches): Patches {
+  const forward = [...first.forward, ...second.forward];
+  const backward = [...second.backward, ...first.backward];
+  const onlyReplaces = [...forward, ...backward].every((patch) => patch.op === 'replace' && patch.path.at(-1) !== 'length');
+  if (!onlyReplaces) return { forward, backward };
+  return { forward: lastPerPlace(forward), backward: lastPerPlace(backward) };
+}
+
+function lastPerPlace(patches: readonly Patch[]): Patch[] {
+  const byPlace = new Map<string, Patch>();
+  for (const patch of patches) byPlace.set(patch.path.join('/'), patch);
+  const kept = [...byPlace.values()];
+  // A replaced parent makes patches below it depend on their order; keep them all then.
+  const nested = kept.some((a) =>
+    kept.some((b) => a !== b && b.path.length > a.path.length && a.path.every((part, i) => part === b.path[i])),
+  );
+  return nested ? [...patches] : kept;
+}
+
+export function undo(history: History): History {
+  const step = history.past.at(-1);
+  if (!step) return history;
+  return { project: applyPatches(history.project, [...step.backward]), past: history.past.slice(0, -1), future: [step, ...history.future] };
+}
+
+export function redo(history: History): History {
+  const [step, ...future] = history.future;
+  if (!step) return history;
+  return { project: applyPatches(history.project, [...step.forward]), past: [...history.past, step], future };
+}

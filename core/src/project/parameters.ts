@@ -1,0 +1,142 @@
+import type { Decibels, Hertz, Seconds, Unit } from '../units';
+
+/**
+ * What a parameter is: its name, unit, range and default. One definition gives the editor in the interface, validation,
+ * addresses, sways and the command line.
+ */
+export type Parameter = NumberParameter | ChoiceParameter | SwitchParameter;
+
+export type ParameterUnit = 'Hz' | 'dB' | 's' | 'st' | '%' | ':1' | '';
+
+export interface NumberParameter {
+  readonly kind: 'number';
+  readonly label: string;
+  readonly unit: ParameterUnit;
+  readonly min: number;
+  readonly max: number;
+  readonly default: number;
+  /** How a dial or a sway moves it: by steps that are added, or by intervals that multiply. */
+  readonly scale: 'linear' | 'log';
+}
+
+export interface ChoiceParameter {
+  readonly kind: 'choice';
+  readonly label: string;
+  readonly options: readonly string[];
+  readonly default: string;
+}
+
+export interface SwitchParameter {
+  readonly kind: 'switch';
+  readonly label: string;
+  readonly default: boolean;
+}
+
+export type ParameterValue = number | string | boolean;
+export type ParameterValues = Readonly<Record<string, ParameterValue>>;
+export type ParameterSet = Readonly<Record<string, Parameter>>;
+
+/** The values of a parameter set, each with the type that its definition gives it. */
+export type ValuesOf<S extends ParameterSet> = {
+  readonly [K in keyof S]: S[K] extends NumberParameter
+    ? number
+    : S[K] extends SwitchParameter
+      ? boolean
+      : S[K] extends ChoiceParameter
+        ? string
+        : ParameterValue;
+};
+
+interface Range {
+  readonly label: string;
+  readonly min: number;
+  readonly max: number;
+  readonly default: number;
+}
+
+export const hertz = (range: Range & { min: Hertz; max: Hertz; default: Hertz }): NumberParameter => ({
+  kind: 'number',
+  unit: 'Hz',
+  scale: 'log',
+  ...range,
+});
+export const decibels = (range: Range & { min: Decibels; max: Decibels; default: Decibels }): NumberParameter => ({
+  kind: 'number',
+  unit: 'dB',
+  scale: 'linear',
+  ...range,
+});
+export const seconds = (range: Range & { min: Seconds; max: Seconds; default: Seconds }): NumberParameter => ({
+  kind: 'number',
+  unit: 's',
+  scale: 'log',
+  ...range,
+});
+/** A part of the whole, stored from 0 to 1 (or beyond, as `max` says) and shown in percent. */
+export const share = (range: { label: string; min?: Unit; max?: number; default: number }): NumberParameter => ({
+  kind: 'number',
+  unit: '%',
+  scale: 'linear',
+  min: 0,
+  max: 1,
+  ...range,
+});
+/** A factor such as a compressor's ratio or a filter's Q. */
+export const factor = (range: Range & { unit?: ':1' | '' }): NumberParameter => ({ kind: 'number', unit: '', scale: 'log', ...range });
+export const choice = (label: string, options: readonly string[], preset: string): ChoiceParameter => ({
+  kind: 'choice',
+  label,
+  options,
+  default: preset,
+});
+export const toggle = (label: string, preset: boolean): SwitchParameter => ({ kind: 'switch', label, default: preset });
+
+/** What the document needs to know of an effect: never how it computes. */
+export interface EffectDescription {
+  readonly id: string;
+  readonly label: string;
+  readonly purpose: string;
+  readonly parameters: ParameterSet;
+}
+
+/** All effects by id. */
+export type EffectCatalogue = ReadonlyMap<string, EffectDescription>;
+
+/** Brings a value into what the definition allows: numbers are clamped, anything of another kind becomes the default. */
+export function fitValue(parameter: Parameter, value: ParameterValue | undefined): ParameterValue {
+  switch (parameter.kind) {
+    case 'number':
+      return typeof value === 'number' && Number.isFinite(value)
+        ? Math.min(parameter.max, Math.max(parameter.min, value))
+        : parameter.default;
+    case 'choice':
+      return typeof value === 'string' && parameter.options.includes(value) ? value : parameter.default;
+    case 'switch':
+      return typeof value === 'boolean' ? value : parameter.default;
+  }
+}
+
+/** All values of a set: what is stored where it fits, defaults elsewhere. */
+export function resolveValues(parameters: ParameterSet, stored: ParameterValues): Record<string, ParameterValue> {
+  const values: Record<string, ParameterValue> = {};
+  for (const [name, parameter] of Object.entries(parameters)) {
+    values[name] = fitValue(parameter, Object.hasOwn(stored, name) ? stored[name] : undefined);
+  }
+  return values;
+}
+
+/** Tells what is wrong with stored values, one sentence each; empty when nothing is. */
+export function faultsOf(parameters: ParameterSet, stored: ParameterValues): string[] {
+  const faults: string[] = [];
+  for (const [name, value] of Object.entries(stored)) {
+    const parameter = Object.hasOwn(parameters, name) ? parameters[name] : undefined;
+    if (!parameter) faults.push(`there is no parameter “${name}”`);
+    else if (parameter.kind === 'number' && (typeof value !== 'number' || !(value >= parameter.min && value <= parameter.max)))
+      faults.push(`“${name}” is ${JSON.stringify(value)}, not a number from ${parameter.min} to ${parameter.max}`);
+    else if (parameter.kind === 'choice' && !(typeof value === 'string' && parameter.options.includes(value)))
+      faults.push(`“${name}” is ${JSON.stringify(value)}, not one of ${parameter.options.join(', ')}`);
+    else if (parameter.kind === 'switch' && typeof value !== 'boolean')
+      faults.push(`“${name}” is ${JSON.stringify(value)}, not true or false`);
+  }
+  return faults;
+}

@@ -1,0 +1,112 @@
+import type * as z from 'zod';
+import type { EffectCatalogue } from './parameters';
+import { faultsOf } from './parameters';
+import type { EffectStep, Project } from './schema';
+import { documentFormat, documentVersion, projectSchema } from './schema';
+
+/** Data from outside that is not what it should be. The message tells a person what is wrong and where. */
+export class DataError extends Error {
+  override readonly name = 'DataError';
+}
+
+const forbiddenKeys = new Set(['__proto__', 'constructor', 'prototype']);
+
+/** Parses JSON text; refuses keys that would reach into an object's prototype. Throws DataError. */
+export function parseJson(text: string, what: string): unknown {
+  try {
+    return JSON.parse(text, (key, value: unknown) => {
+      if (forbiddenKeys.has(key)) throw new DataError(`${what} contains the key “${key}”, which is not allowed.`);
+      return value;
+    });
+  } catch (error) {
+    if (error instanceof DataError) throw error;
+    throw new DataError(`${what} is not valid JSON: ${error instanceof Error ? error.message : String(error)}`);
+  }
+}
+
+/** One sentence about the first faults that Zod found, each with its place in the data. */
+export function describeIssues(error: z.ZodError, what: string): string {
+  const shown = error.issues.slice(0, 3).map((issue) => {
+    const place = issue.path
+      .map((part) => (typeof part === 'number' ? `[${part}]` : `.${String(part)}`))
+      .join('')
+      .replace(/^\./, '');
+    return `${place || 'the whole'}: ${issue.message}`;
+  });
+  const more = error.issues.length > 3 ? ` (and ${error.issues.length - 3} more)` : '';
+  return `${what} does not fit: ${shown.join('; ')}${more}`;
+}
+
+/**
+ * Validates a project document: shape, version, unique ids, references between its parts, known effects with fitting parameters.
+ * Throws DataError.
+ */
+export function parseProject(data: unknown, catalogue: EffectCatalogue, what = 'The project'): Project {
+  if (typeof data !== 'object' || data === null || !('format' in data) || data.format !== documentFormat)
+    throw new DataError(`${what} is not a Tangled Choir project: “format” is not “${documentFormat}”.`);
+  if (!('version' in data) || data.version !== documentVersion)
+    throw new DataError(
+      `${what} has version ${JSON.stringify('version' in data ? data.version : undefined)}; this application reads version ${documentVersion}.`,
+    );
+  const parsed = projectSchema.safeParse(data);
+  if (!parsed.success) throw new DataError(describeIssues(parsed.error, what));
+  const fault = findFault(parsed.data, catalogue);
+  if (fault) throw new DataError(`${what} does not fit: ${fault}`);
+  return parsed.data;
+}
+
+function findFault(project: Project, catalogue: EffectCatalogue): string | undefined {
+  const seen = new Set<string>();
+  const repeated = (id: string, place: string): string | undefined => {
+    if (seen.has(id)) return `${place}: the id “${id}” is used twice`;
+    seen.add(id);
+    const number = /-(\d+)$/.exec(id);
+    return number && Number(number[1]) > project.counter ? `${place}: the id “${id}” is above the counter ${project.counter}` : undefined;
+  };
+  const sources = new Set(project.sources.map((source) => source.id));
+  for (const [s, source] of project.sources.entries()) {
+    const fault = repeated(source.id, `sources[${s}]`);
+    if (fault) return fault;
+  }
+  for (const [s, sound] of project.sounds.entries()) {
+    const place = `sounds[${s}]`;
+    const fault = repeated(sound.id, place) ?? findChainFault(sound.chain, `${place}.chain`, catalogue, repeated);
+    if (fault) return fault;
+    for (const [l, layer] of sound.layers.entries()) {
+      const layerPlace = `${place}.layers[${l}]`;
+      const layerFault = repeated(layer.id, layerPlace) ?? findChainFault(layer.chain, `${layerPlace}.chain`, catalogue, repeated);
+      if (layerFault) return layerFault;
+      for (const [c, clip] of layer.clips.entries()) {
+        const clipFault = repeated(clip.id, `${layerPlace}.clips[${c}]`);
+        if (clipFault) return clipFault;
+        if (!sources.has(clip.source)) return `${layerPlace}.clips[${c}]: there is no source “${clip.source}”`;
+      }
+    }
+    for (const [m, mark] of sound.marks.entries()) {
+      const markFault = repeated(mark.id, `${place}.marks[${m}]`);
+      if (markFault) return markFault;
+    }
+    for (const [w, sway] of sound.family.sways.entries()) {
+      const swayFault = repeated(sway.id, `${place}.family.sways[${w}]`);
+      if (swayFault) return swayFault;
+    }
+  }
+  return undefined;
+}
+
+function findChainFault(
+  chain: readonly EffectStep[],
+  place: string,
+  catalogue: EffectCatalogue,
+  repeated: (id: string, place: string) => string | undefined,
+): string | undefined {
+  for (const [i, step] of chain.entries()) {
+    const fault = repeated(step.id, `${place}[${i}]`);
+    if (fault) return fault;
+    const effect = catalogue.get(step.effect);
+    if (!effect) return `${place}[${i}]: there is no effect “${step.effect}”`;
+    const [parameterFault] = faultsOf(effect.parameters, step.parameters);
+    if (parameterFault) return `${place}[${i}] (${effect.label}): ${parameterFault}`;
+  }
+  return undefined;
+}

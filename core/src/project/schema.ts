@@ -1,0 +1,156 @@
+import * as z from 'zod';
+import { fadeShapes } from '../audio/fade';
+
+/**
+ * The document. JSON of this shape is validated wherever it enters; every change to sound is a number or a word in it, audio
+ * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
+ */
+export const documentFormat = 'tangled-choir';
+export const documentVersion = 1;
+
+export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
+
+const id = z.string().regex(/^[A-Za-z0-9-]{1,64}$/, 'is not an id of letters, digits and dashes');
+const name = z.string().min(1, 'is empty').max(300, 'is longer than 300 characters');
+const hash = z.string().regex(/^[0-9a-f]{64}$/, 'is not a SHA-256 hash');
+const time = z.number().min(0).max(86_400);
+const gain = z.number().min(-96).max(36);
+const role = z.enum(roles);
+
+const source = z.strictObject({
+  id,
+  name,
+  /** SHA-256 of the WAV file that holds the samples at the project's rate. */
+  audio: hash,
+  frames: z
+    .int()
+    .min(1)
+    .max(48_000 * 86_400),
+  channels: z.int().min(1).max(64),
+  role: role.optional(),
+  tags: z.array(z.string().max(60)).max(100),
+  notes: z.string().max(10_000),
+  /** What was imported: the file as it was, before conversion to the project's rate. */
+  origin: z.strictObject({ file: z.string().max(1_000), sampleRate: z.number().positive(), encoding: z.string().max(60) }),
+});
+
+const fade = z.strictObject({ length: time, shape: z.enum(fadeShapes) });
+
+const clip = z.strictObject({
+  id,
+  source: id,
+  /** Where the clip begins on the sound's time axis. */
+  start: time,
+  /** Where the content begins in the source, and how much of it is used, both in the source's own time. */
+  offset: time,
+  length: z.number().positive().max(86_400),
+  gain,
+  /** Speed with pitch following it, in semitones; +12 is twice as fast. */
+  speed: z.number().min(-36).max(36),
+  fadeIn: fade,
+  fadeOut: fade,
+});
+
+const effectStep = z.strictObject({
+  id,
+  effect: z.string().max(60),
+  enabled: z.boolean(),
+  /** Share of the processed sound in the output. */
+  mix: z.number().min(0).max(1),
+  parameters: z.record(
+    z.string().regex(/^[a-z][A-Za-z0-9]{0,59}$/, 'is not a parameter name'),
+    z.union([z.number(), z.string().max(200), z.boolean()]),
+  ),
+});
+
+const chain = z.array(effectStep).max(64, 'has more than 64 steps');
+
+const layer = z.strictObject({
+  id,
+  name,
+  role,
+  gain,
+  pan: z.number().min(-1).max(1),
+  muted: z.boolean(),
+  soloed: z.boolean(),
+  clips: z.array(clip).max(5_000, 'has more than 5000 clips'),
+  chain,
+});
+
+const mark = z.strictObject({ id, name, time });
+
+const swayTarget = { id, address: z.string().max(300), locked: z.boolean() };
+/** How far one property may vary between siblings: a range of offsets from its base, or the chance that a layer is there at all. */
+const sway = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('range'), ...swayTarget, low: z.number(), high: z.number() }),
+  z.strictObject({ kind: z.literal('presence'), ...swayTarget, chance: z.number().min(0).max(1) }),
+]);
+
+const sibling = z.strictObject({
+  /** Rises by one each time the sibling is rolled again. */
+  roll: z.int().min(0),
+  state: z.enum(['open', 'kept', 'dropped']),
+  /** The draws of a kept sibling by address, so that it stays as it was heard when sways change later. */
+  draws: z.record(z.string().max(300), z.number()).optional(),
+});
+
+const family = z.strictObject({
+  seed: z.int().min(0).max(0xffffffff),
+  sways: z.array(sway).max(2_000),
+  siblings: z.array(sibling).max(1_000, 'has more than 1000 siblings'),
+});
+
+const sound = z.strictObject({
+  id,
+  name,
+  gain,
+  layers: z.array(layer).max(1_000, 'has more than 1000 layers'),
+  chain,
+  marks: z.array(mark).max(1_000),
+  family,
+});
+
+export const encodings = ['16', '24', '32f'] as const;
+export const tailModes = ['ring out', 'cut at the last clip', 'fixed length'] as const;
+
+const handOff = z.strictObject({
+  original: z.boolean(),
+  kept: z.boolean(),
+  sampleRate: z.union([z.literal(44_100), z.literal(48_000), z.literal(96_000)]),
+  encoding: z.enum(encodings),
+  channels: z.enum(['mono', 'stereo']),
+  tail: z.enum(tailModes),
+  /** Length in seconds when `tail` is “fixed length”. */
+  length: z.number().positive().max(3_600),
+  template: z.string().max(300),
+});
+
+export const projectSchema = z.strictObject({
+  format: z.literal(documentFormat),
+  version: z.literal(documentVersion),
+  id,
+  name,
+  sampleRate: z.number().min(8_000).max(384_000),
+  /** Number behind the newest id; ids are never used twice. */
+  counter: z.int().min(0),
+  sources: z.array(source).max(20_000, 'has more than 20000 sources'),
+  sounds: z.array(sound).max(2_000, 'has more than 2000 sounds'),
+  handOff,
+});
+
+export type Project = z.infer<typeof projectSchema>;
+export type Source = z.infer<typeof source>;
+export type Sound = z.infer<typeof sound>;
+export type Layer = z.infer<typeof layer>;
+export type Clip = z.infer<typeof clip>;
+export type Fade = z.infer<typeof fade>;
+export type EffectStep = z.infer<typeof effectStep>;
+export type Mark = z.infer<typeof mark>;
+export type Sway = z.infer<typeof sway>;
+export type Sibling = z.infer<typeof sibling>;
+export type Family = z.infer<typeof family>;
+export type HandOff = z.infer<typeof handOff>;
+export type Encoding = (typeof encodings)[number];
+export type TailMode = (typeof tailModes)[number];
+export type Role = (typeof roles)[number];
+export const stepSchema = effectStep;

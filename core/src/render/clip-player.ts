@@ -1,0 +1,75 @@
+import type { FadeShape } from '../audio/fade';
+import { fadeGain } from '../audio/fade';
+import { toStereo } from '../audio/audio';
+import type { Clip } from '../project/schema';
+import { clipDuration } from '../project/clip-times';
+import type { TreatmentCache } from '../treatments/varispeed';
+import type { Frames, Ratio } from '../units';
+import { decibelsToGain } from '../units';
+import type { RenderContext } from './library';
+
+/** A clip ready to be mixed: its treated samples, where they start, and its fades in frames. */
+export class ClipPlayer {
+  readonly start: Frames;
+  readonly end: Frames;
+  private readonly left: Float32Array;
+  private readonly right: Float32Array;
+  private readonly fadeIn: Frames;
+  private readonly fadeOut: Frames;
+  private readonly shapeIn: FadeShape;
+  private readonly shapeOut: FadeShape;
+  private readonly gain: Ratio;
+
+  constructor(clip: Clip, context: RenderContext, cache: TreatmentCache) {
+    const { sampleRate } = context;
+    const hash = context.hashes.get(clip.source) ?? '';
+    const audio = context.library.get(hash);
+    const treated = audio ? toStereo(cache.treat(hash, audio, clip)) : { channels: [new Float32Array(0), new Float32Array(0)] };
+    this.left = treated.channels[0]!;
+    this.right = treated.channels[1]!;
+    this.start = Math.round(clip.start * sampleRate);
+    this.end = this.start + this.left.length;
+    const duration = Math.round(clipDuration(clip) * sampleRate);
+    this.fadeIn = Math.min(duration, Math.round(clip.fadeIn.length * sampleRate));
+    this.fadeOut = Math.min(duration, Math.round(clip.fadeOut.length * sampleRate));
+    this.shapeIn = clip.fadeIn.shape;
+    this.shapeOut = clip.fadeOut.shape;
+    this.gain = decibelsToGain(clip.gain);
+  }
+
+  /** Adds what falls into the frames from `position` on to `left` and `right`. */
+  mix(position: Frames, frames: Frames, left: Float32Array, right: Float32Array): void {
+    const from = Math.max(position, this.start);
+    const to = Math.min(position + frames, this.end);
+    if (from >= to) return;
+    const steadyFrom = this.start + this.fadeIn;
+    const steadyTo = this.end - this.fadeOut;
+    for (let at = from; at < to;) {
+      const faded = at < steadyFrom || at >= steadyTo;
+      const until = faded ? Math.min(to, at < steadyFrom ? Math.max(at + 1, Math.min(steadyFrom, to)) : to) : Math.min(to, steadyTo);
+      if (faded) this.mixFaded(at, until, position, left, right);
+      else this.mixSteady(at, until, position, left, right);
+      at = until;
+    }
+  }
+
+  private mixSteady(from: Frames, to: Frames, position: Frames, left: Float32Array, right: Float32Array): void {
+    const { gain, start } = this;
+    for (let at = from; at < to; at++) {
+      left[at - position]! += this.left[at - start]! * gain;
+      right[at - position]! += this.right[at - start]! * gain;
+    }
+  }
+
+  private mixFaded(from: Frames, to: Frames, position: Frames, left: Float32Array, right: Float32Array): void {
+    const { start, end, fadeIn, fadeOut } = this;
+    for (let at = from; at < to; at++) {
+      let gain = this.gain;
+      // Half a frame keeps both ends of a fade free of a doubled or a missing sample.
+      if (at - start < fadeIn) gain *= fadeGain(this.shapeIn, (at - start + 0.5) / fadeIn);
+      if (end - at <= fadeOut) gain *= fadeGain(this.shapeOut, (end - at - 0.5) / fadeOut);
+      left[at - position]! += this.left[at - start]! * gain;
+      right[at - position]! += this.right[at - start]! * gain;
+    }
+  }
+}

@@ -1,0 +1,134 @@
+import { maxBlock } from '../effects/effect';
+import type { Sound } from '../project/schema';
+import { TreatmentCache } from '../treatments/varispeed';
+import type { Decibels, Frames, Seconds } from '../units';
+import type { StepTap } from './chain';
+import type { RenderContext } from './library';
+import { SoundGraph, soundStructure } from './sound-graph';
+
+const crossfadeFrames: Frames = 512;
+const settleTime: Seconds = 0.2;
+
+/** A stretch of the time axis that repeats. */
+export interface Loop {
+  readonly from: Frames;
+  readonly to: Frames;
+}
+
+/**
+ * Plays a sound live: renders on and on from any position, takes over edits while it runs, loops. Values glide inside the graph; a
+ * changed structure, a jump or a loop's return builds a second graph, lets it settle on what comes before, and crossfades to it, so
+ * that nothing clicks.
+ */
+export class SoundPlayer {
+  private graph: SoundGraph;
+  /** Structure of the sound that `graph` was built for. */
+  private builtStructure: string;
+  private outgoing: SoundGraph | undefined;
+  private fadeLeft = 0;
+  /** A change that waits for the running crossfade: where to go on, or `here`. */
+  private waiting: Frames | 'here' | undefined;
+  private readonly cache = new TreatmentCache();
+  private currentTap: StepTap | undefined;
+  private nextPosition: Frames;
+  loop: Loop | undefined;
+
+  constructor(
+    private sound: Sound,
+    private context: RenderContext,
+    position: Frames,
+  ) {
+    this.builtStructure = soundStructure(sound, context.sampleRate);
+    this.nextPosition = position;
+    this.graph = this.build(position);
+  }
+
+  /** Position on the time axis of the next frame. */
+  get position(): Frames {
+    return this.nextPosition;
+  }
+
+  /** Takes over an edited sound; heard from the next block on. */
+  setSound(sound: Sound, context: RenderContext): void {
+    const sameAudio = sameHashes(context.hashes, this.context.hashes);
+    this.sound = sound;
+    this.context = context;
+    if (sameAudio && this.waiting === undefined && soundStructure(sound, context.sampleRate) === this.builtStructure)
+      this.graph.apply(sound);
+    else this.switchTo('here');
+  }
+
+  seek(position: Frames): void {
+    this.switchTo(Math.max(0, position));
+  }
+
+  set tap(tap: StepTap | undefined) {
+    this.currentTap = tap;
+    this.graph.tap = tap;
+  }
+
+  gainReductions(into: Map<string, Decibels>): void {
+    this.graph.gainReductions(into);
+  }
+
+  /** Writes the next frames (at most `maxBlock`) and returns how many: fewer than asked when the loop returns in between. */
+  render(left: Float32Array, right: Float32Array, frames: Frames): Frames {
+    if (this.waiting !== undefined && !this.outgoing) {
+      const target = this.waiting;
+      this.waiting = undefined;
+      this.switchTo(target);
+    }
+    let count = Math.min(frames, maxBlock);
+    if (this.loop && this.loop.to > this.loop.from) {
+      if (this.nextPosition >= this.loop.to) this.switchTo(this.loop.from);
+      if (this.nextPosition < this.loop.to) count = Math.min(count, this.loop.to - this.nextPosition);
+    }
+    const block = this.graph.next(count);
+    left.set(block.channels[0]!.subarray(0, count));
+    right.set(block.channels[1]!.subarray(0, count));
+    if (this.outgoing) this.crossfade(this.outgoing, left, right, count);
+    this.nextPosition += count;
+    return count;
+  }
+
+  private crossfade(outgoing: SoundGraph, left: Float32Array, right: Float32Array, count: Frames): void {
+    const faded = Math.min(count, this.fadeLeft);
+    const old = outgoing.next(faded);
+    for (let i = 0; i < faded; i++) {
+      const rest = (this.fadeLeft - i - 0.5) / crossfadeFrames;
+      left[i] = left[i]! + (old.channels[0]![i]! - left[i]!) * rest;
+      right[i] = right[i]! + (old.channels[1]![i]! - right[i]!) * rest;
+    }
+    this.fadeLeft -= faded;
+    if (this.fadeLeft > 0) return;
+    this.outgoing = undefined;
+  }
+
+  private switchTo(target: Frames | 'here'): void {
+    // One crossfade at a time; a jump is not forgotten for an edit that comes after it.
+    if (this.outgoing) {
+      if (target !== 'here' || this.waiting === undefined) this.waiting = target;
+      return;
+    }
+    this.outgoing = this.graph;
+    this.outgoing.tap = undefined;
+    this.fadeLeft = crossfadeFrames;
+    if (target !== 'here') this.nextPosition = target;
+    this.builtStructure = soundStructure(this.sound, this.context.sampleRate);
+    this.graph = this.build(this.nextPosition);
+  }
+
+  private build(position: Frames): SoundGraph {
+    const graph = new SoundGraph(this.sound, this.context, this.cache);
+    graph.startAt(position, Math.round(settleTime * this.context.sampleRate));
+    graph.tap = this.currentTap;
+    return graph;
+  }
+}
+
+function sameHashes(a: ReadonlyMap<string, string>, b: ReadonlyMap<string, string>): boolean {
+  if (a === b) return true;
+  if (a.size !== b.size) return false;
+  for (const [id, hash] of a) if (b.get(id) !== hash) return false;
+  return true;
+}

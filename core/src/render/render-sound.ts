@@ -1,0 +1,79 @@
+import type { Audio } from '../audio/audio';
+import { silence } from '../audio/audio';
+import { maxBlock } from '../effects/effect';
+import { soundEnd } from '../project/clip-times';
+import type { Sound, TailMode } from '../project/schema';
+import { TreatmentCache } from '../treatments/varispeed';
+import type { Frames, Seconds } from '../units';
+import { decibelsToGain } from '../units';
+import { chainTail } from './chain';
+import type { RenderContext } from './library';
+import { SoundGraph } from './sound-graph';
+
+export interface RenderOptions {
+  /** What happens behind the last clip. */
+  readonly tail: TailMode;
+  /** Length for the tail mode “fixed length”. */
+  readonly length?: Seconds;
+  readonly cache?: TreatmentCache;
+  /** Called now and then with the finished share; returning false stops the render. */
+  readonly progress?: (share: number) => boolean;
+}
+
+/** A render that was stopped from outside. */
+export class RenderCancelled extends Error {
+  override readonly name = 'RenderCancelled';
+  constructor() {
+    super('The render was cancelled.');
+  }
+}
+
+/** Level below which a ringing tail counts as over. */
+const tailFloor = decibelsToGain(-96);
+/** Fade at a cut through sounding audio. */
+const cutFade: Seconds = 0.01;
+
+/**
+ * Renders a sound from its beginning in stereo at the project's rate. The same sound gives the same samples. Throws RenderCancelled when
+ * `progress` says so.
+ */
+export function renderSound(sound: Sound, context: RenderContext, options: RenderOptions): Audio {
+  const { sampleRate } = context;
+  const clipsEnd = Math.round(soundEnd(sound) * sampleRate);
+  const longestTail =
+    sound.layers.reduce((most, layer) => Math.max(most, chainTail(layer.chain, sampleRate)), 0) + chainTail(sound.chain, sampleRate);
+  const frames =
+    options.tail === 'ring out'
+      ? clipsEnd + longestTail
+      : options.tail === 'fixed length'
+        ? Math.round((options.length ?? 0) * sampleRate)
+        : clipsEnd;
+  const output = silence(sampleRate, 2, frames);
+  const graph = new SoundGraph(sound, context, options.cache ?? new TreatmentCache());
+  graph.startAt(0, 0);
+  for (let position = 0; position < frames; position += maxBlock) {
+    const count = Math.min(maxBlock, frames - position);
+    const block = graph.next(count);
+    output.channels.forEach((channel, c) => channel.set(block.channels[c]!.subarray(0, count), position));
+    if (options.progress && (position / maxBlock) % 16 === 0 && !options.progress(position / frames)) throw new RenderCancelled();
+  }
+  if (options.tail === 'ring out') return withoutSilentEnd(output, clipsEnd);
+  fadeEnd(output, Math.round(cutFade * sampleRate));
+  return output;
+}
+
+/** Leaves out what has fallen below the floor behind the last clip. */
+function withoutSilentEnd(audio: Audio, keep: Frames): Audio {
+  let end = audio.channels[0]!.length;
+  while (end > keep && audio.channels.every((channel) => Math.abs(channel[end - 1]!) < tailFloor)) end--;
+  return { ...audio, channels: audio.channels.map((channel) => channel.slice(0, end)) };
+}
+
+/** Takes the end down where it still sounds, so that the cut does not click. */
+function fadeEnd(audio: Audio, frames: Frames): void {
+  for (const channel of audio.channels) {
+    if (channel.length === 0 || Math.abs(channel[channel.length - 1]!) < tailFloor) continue;
+    const count = Math.min(frames, channel.length);
+    for (let i = 0; i < count; i++) channel[channel.length - 1 - i]! *= (i + 0.5) / count;
+  }
+}

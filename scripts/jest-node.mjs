@@ -1,0 +1,16 @@
+/** Jest settings shared by the workspaces that run in Node without a page. */
+export const nodeJest = (name) => ({
+  displayName: name,
+  testEnvironment: 'node',
+  roots: ['<rootDir>/src'],
+  testMatch: ['**/*.spec.ts'],
+  transform: {
+    '^.+\\.(t|j|mj)s$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'commonjs' } }],
+  },
+  // Only packages that ship nothing but ES modules need a pass.
+  transformIgnorePatterns: ['/node_modules/(?!(@noble|fflate|immer|fast-check|pure-rand|zod)/)'],
+  moduleNameMapper: {
+    '^@tangled-choir/core$': '<rootDir>/../core/src/index.ts',
+    '^@tangled-choir/demo$': '<rootDir>/../demo/src/index.ts',
+  },
+});
