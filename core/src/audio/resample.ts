@@ -12,8 +12,11 @@ const halfTaps = 48;
 const kernelBeta = 12;
 /** Pass-band edge as a part of the lower of the two Nyquist frequencies; the rest is the filter's slope. */
 const cutoff = 0.917;
-/** Kernel positions stored per sample for ratios without a small common period; linear interpolation between them costs -130 dB. */
-const tableDensity = 2048;
+/**
+ * Kernel positions stored per sample for ratios without a small common period. Linear interpolation between them leaves errors below
+ * -118 dB, and the table still fits into a processor's second-level cache, which decides its speed.
+ */
+const tableDensity = 1024;
 const longestExactPeriod = 2048;
 
 /** Length after playing `frames` at `speed`: every output frame lies inside the input. */
@@ -47,7 +50,7 @@ function resampleBy(audio: Audio, numerator: number, denominator: number, start 
   const length = resampledLength(frames, step);
   const period = smallPeriod(numerator, denominator);
   const render = period ? exactPhases(step, period) : tabledPhases(step);
-  return { sampleRate: audio.sampleRate, channels: audio.channels.map((channel) => render(channel, start, length)) };
+  return { sampleRate: audio.sampleRate, channels: render(audio.channels, start, length) };
 }
 
 /** Number of output samples after which the kernel phases repeat, or 0 when that is too long to be worth storing. */
@@ -60,7 +63,7 @@ function smallPeriod(numerator: number, denominator: number): number {
   return period <= longestExactPeriod ? period : 0;
 }
 
-type Interpolate = (input: Float32Array, start: Frames, length: Frames) => Float32Array;
+type Interpolate = (inputs: readonly Float32Array[], start: Frames, length: Frames) => Float32Array[];
 
 const prototypeDensity = 4096;
 let prototype: Float64Array | undefined;
@@ -104,19 +107,20 @@ function exactPhases(step: number, period: number): Interpolate {
     for (let tap = 0; tap < taps; tap++) phases[phase * taps + tap]! /= sum;
   }
   const advance = Math.round(step * period);
-  return (input, start, length) => {
-    const output = new Float32Array(length);
-    for (let i = 0; i < length; i++) {
-      const phase = i % period;
-      const base = start + Math.floor(phase * step + 1e-9) + ((i - phase) / period) * advance - reach + 1;
-      const from = Math.max(0, -base);
-      const to = Math.min(taps, input.length - base);
-      let sum = 0;
-      for (let tap = from, k = phase * taps + from; tap < to; tap++, k++) sum += input[base + tap]! * phases[k]!;
-      output[i] = sum;
-    }
-    return output;
-  };
+  return (inputs, start, length) =>
+    inputs.map((input) => {
+      const output = new Float32Array(length);
+      for (let i = 0; i < length; i++) {
+        const phase = i % period;
+        const base = start + Math.floor(phase * step + 1e-9) + ((i - phase) / period) * advance - reach + 1;
+        const from = Math.max(0, -base);
+        const to = Math.min(taps, input.length - base);
+        let sum = 0;
+        for (let tap = from, k = phase * taps + from; tap < to; tap++, k++) sum += input[base + tap]! * phases[k]!;
+        output[i] = sum;
+      }
+      return output;
+    });
 }
 
 function tabledPhases(step: number): Interpolate {
@@ -129,26 +133,39 @@ function tabledPhases(step: number): Interpolate {
   for (let row = 0; row <= density; row++) {
     for (let tap = 0; tap < taps; tap++) rows[row * taps + tap] = kernel(tap - reach + 1 - row / density, band);
   }
-  return (input, start, length) => {
-    const output = new Float32Array(length);
-    for (let i = 0; i < length; i++) {
-      const position = i * step;
-      const whole = Math.floor(position);
-      const place = (position - whole) * density;
-      const row = Math.floor(place);
-      const blend = place - row;
-      const base = start + whole - reach + 1;
-      const from = Math.max(0, -base);
-      const to = Math.min(taps, input.length - base);
-      let lower = 0;
-      let upper = 0;
-      for (let tap = from, k = row * taps + from; tap < to; tap++, k++) {
-        const sample = input[base + tap]!;
-        lower += sample * rows[k]!;
-        upper += sample * rows[k + taps]!;
-      }
-      output[i] = lower + (upper - lower) * blend;
+  return (inputs, start, length) =>
+    inputs.map((input) => {
+      // Double precision throughout spares a conversion per tap, and silence around the part spares checks at its ends.
+      const first = start - reach + 1;
+      const padded = new Float64Array(Math.ceil(length * step) + 2 * taps);
+      const from = Math.max(0, first);
+      padded.set(input.subarray(from, Math.max(from, first + padded.length)), from - first);
+      return interpolate(padded, rows, taps, density, step, length);
+    });
+}
+
+/** One output sample after another: two rows of the table, each weighing the same inputs, blended. Four sums run side by side. */
+function interpolate(input: Float64Array, rows: Float64Array, taps: number, density: number, step: number, length: Frames): Float32Array {
+  const output = new Float32Array(length);
+  for (let i = 0; i < length; i++) {
+    const position = i * step;
+    const base = Math.floor(position);
+    const place = (position - base) * density;
+    const row = Math.floor(place);
+    let lowerEven = 0;
+    let upperEven = 0;
+    let lowerOdd = 0;
+    let upperOdd = 0;
+    for (let tap = 0, k = row * taps; tap < taps; tap += 2, k += 2) {
+      const even = input[base + tap]!;
+      const odd = input[base + tap + 1]!;
+      lowerEven += even * rows[k]!;
+      upperEven += even * rows[k + taps]!;
+      lowerOdd += odd * rows[k + 1]!;
+      upperOdd += odd * rows[k + taps + 1]!;
     }
-    return output;
-  };
+    const lower = lowerEven + lowerOdd;
+    output[i] = lower + (upperEven + upperOdd - lower) * (place - row);
+  }
+  return output;
 }

@@ -10,6 +10,8 @@ const longestLookahead: Seconds = 0.02;
 const glideFrames: Frames = 512;
 /** Averaging time of the RMS detector. */
 const rmsTime: Seconds = 0.01;
+/** The natural logarithm is what processors compute fastest. */
+const decibelsPerNeper = 20 / Math.LN10;
 /** Below this level the detector reads silence. */
 const quietest: Decibels = -160;
 
@@ -99,7 +101,7 @@ export const compressor = defineEffect({
             meanSquare = rmsFactor * meanSquare + (1 - rmsFactor) * level * level;
             level = Math.sqrt(meanSquare);
           }
-          const input = level > 1e-8 ? 20 * Math.log10(level) : quietest;
+          const input = level > 1e-8 ? Math.log(level) * decibelsPerNeper : quietest;
           const over = input - threshold.next();
           const slope = 1 - inverseRatio.next();
           let wanted = 0;
@@ -109,7 +111,7 @@ export const compressor = defineEffect({
           reduction = smoothing * reduction + (1 - smoothing) * wanted;
           if (reduction < 1e-9) reduction = 0;
           if (reduction > deepest) deepest = reduction;
-          const gain = Math.pow(10, (makeUp.next() - reduction) / 20);
+          const gain = Math.exp((makeUp.next() - reduction) / decibelsPerNeper);
           const read = write - lag < 0 ? write - lag + delayLength : write - lag;
           for (let c = 0; c < channels; c++) {
             const line = delay[c]!;

@@ -1,0 +1,99 @@
+import { readFileSync } from 'node:fs';
+import { measure } from '../analysis/measure';
+import { mono, noise, sine } from '../testing/signals';
+import { edited, projectWith } from '../testing/project';
+import { effectCatalogue } from '../effects';
+import { readWav } from '../formats/wav-read';
+import { renderItem, writeItem } from './deliver';
+import { manifestJsonSchema, manifestSchema } from './manifest';
+import { collidingNames, planDelivery } from './plan';
+import { checkFile } from './pre-flight';
+
+const { project: base, context } = projectWith({ 'Snow crunch': mono(noise(9_600, 4, -9)) });
+const id = base.sounds[0]!.id;
+const layer = base.sounds[0]!.layers[0]!;
+let project = edited(base, 'setSway', {
+  sound: id,
+  sway: { kind: 'range', address: `layer/${layer.id}/clip/${layer.clips[0]!.id}/speed`, low: -3, high: 3, locked: false },
+  label: '',
+});
+project = edited(project, 'setFamily', { sound: id, size: 4, seed: 3 });
+for (const index of [1, 3]) project = edited(project, 'judgeSibling', { sound: id, index, state: 'kept' });
+const sound = project.sounds[0]!;
+const moment = { date: '2026-11-25', time: '12:00:00' };
+
+describe('planning a delivery', () => {
+  it('takes the original and the kept siblings, numbered in order', () => {
+    const items = planDelivery(project, sound, project.handOff, effectCatalogue);
+    expect(items.map((item) => item.file)).toEqual([
+      'Halda-test_Slab-test_01.wav',
+      'Halda-test_Slab-test_02.wav',
+      'Halda-test_Slab-test_03.wav',
+    ]);
+    expect(items.map((item) => item.sibling)).toEqual([undefined, 1, 3]);
+    expect(new Set(items.map((item) => item.recipe)).size).toBe(3);
+  });
+
+  it('finds names that collide, also by case', () => {
+    expect(collidingNames(planDelivery(project, sound, { ...project.handOff, template: '{sound}' }, effectCatalogue))).toHaveLength(1);
+    expect(collidingNames([{ file: 'A.wav' }, { file: 'a.wav' }, { file: 'b.wav' }])).toEqual(['A.wav', 'a.wav']);
+  });
+});
+
+describe('delivering', () => {
+  it.each([
+    ['16', 'mono', 44_100],
+    ['24', 'stereo', 48_000],
+    ['32f', 'stereo', 96_000],
+  ] as const)(
+    'writes %s bit %s at %i Hz with its recipe and sources, and a manifest entry that is true',
+    (encoding, channels, sampleRate) => {
+      const settings = { ...project.handOff, encoding, channels, sampleRate };
+      const item = planDelivery(project, sound, settings, effectCatalogue)[1]!;
+      const { wav, entry } = writeItem(item, renderItem(item, settings, context), settings, project, moment);
+      const { audio } = readWav(wav);
+      expect(audio.sampleRate).toBe(sampleRate);
+      expect(audio.channels).toHaveLength(channels === 'mono' ? 1 : 2);
+      expect(audio.channels[0]).toHaveLength(entry.frames);
+      const text = new TextDecoder().decode(wav);
+      expect(text).toContain(item.recipe);
+      expect(text).toContain('Snow crunch');
+      expect(measure(audio).truePeakDbtp).toBeCloseTo(entry.truePeakDbtp!, 1);
+      expect(entry.sources).toEqual([{ name: 'Snow crunch', file: 'Snow crunch.wav', sha256: project.sources[0]!.audio }]);
+      expect(manifestSchema.shape.files.element.parse(entry)).toEqual(entry);
+    },
+  );
+
+  it('gives the same file twice, dither included', () => {
+    const settings = { ...project.handOff, encoding: '16' as const };
+    const item = planDelivery(project, sound, settings, effectCatalogue)[0]!;
+    const once = writeItem(item, renderItem(item, settings, context), settings, project, moment).wav;
+    expect(writeItem(item, renderItem(item, settings, context), settings, project, moment).wav).toEqual(once);
+  });
+
+  it('has a manifest schema in docs that is up to date', () => {
+    expect(JSON.parse(readFileSync(`${__dirname}/../../../docs/manifest.schema.json`, 'utf8'))).toEqual(
+      JSON.parse(JSON.stringify(manifestJsonSchema())),
+    );
+  });
+});
+
+describe('pre-flight', () => {
+  const check = (samples: Float32Array, encoding: '16' | '32f' = '16'): string[] =>
+    checkFile(mono(samples), measure(mono(samples)), encoding).map((finding) => finding.text);
+
+  it('says nothing about a file that is fine', () => {
+    expect(check(sine(1_000, 0.5, 48_000, -6))).toEqual([]);
+  });
+
+  it('finds emptiness, silence, clipping, peaks between samples and silent ends', () => {
+    expect(check(new Float32Array(0))[0]).toContain('empty');
+    expect(check(new Float32Array(100))[0]).toContain('silent');
+    expect(check(sine(1_000, 0.5, 48_000, 3))[0]).toMatch(/samples clip; turn the sound down by 3\.1 dB/);
+    expect(check(sine(1_000, 0.5, 48_000, 3), '32f')[0]).toContain('above full scale');
+    expect(check(sine(12_000, 0.5, 48_000, 2, Math.PI / 4))[0]).toContain('Peaks between samples');
+    const padded = new Float32Array(96_000);
+    padded.set(sine(500, 0.2, 48_000, -6), 12_000);
+    expect(check(padded)).toEqual([expect.stringContaining('Starts with 0.250 s'), expect.stringContaining('Ends with')]);
+  });
+});

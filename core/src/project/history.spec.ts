@@ -1,0 +1,195 @@
+import fc from 'fast-check';
+import { effectCatalogue } from '../effects';
+import { projectWith } from '../testing/project';
+import { mono, noise } from '../testing/signals';
+import { listAddresses } from './address';
+import { createProject } from './create';
+import type { EditArguments, EditName } from './edits';
+import { EditError, edits } from './edits';
+import type { Edit } from './edits';
+import type { History } from './history';
+import { applyEdit, redo, startHistory, undo } from './history';
+import { parseProject } from './parse';
+import type { Project } from './schema';
+
+function make<N extends EditName>(history: History, name: N, args: EditArguments<N>, gesture?: string): History {
+  const edit: Edit<EditArguments<N>> = edits[name] as unknown as Edit<EditArguments<N>>;
+  return applyEdit(history, edit, args, effectCatalogue, gesture);
+}
+
+const { project: start } = projectWith({ 'Ridge wind': mono(noise(48_000)), 'Ice crack': mono(noise(9_600)) });
+
+/** Any action on any object of the project at hand, chosen by three numbers. */
+function anyEdit(history: History, kind: number, pick: number, amount: number): History {
+  const { project } = history;
+  const sound = project.sounds[pick % Math.max(1, project.sounds.length)];
+  if (!sound) return make(history, 'addSound', { name: `Sound ${pick}` });
+  const layer = sound.layers[pick % Math.max(1, sound.layers.length)];
+  const clips = sound.layers.flatMap((each) => each.clips);
+  const clip = clips[pick % Math.max(1, clips.length)];
+  const source = project.sources[pick % Math.max(1, project.sources.length)];
+  const s = sound.id;
+  const time = amount * 3;
+  const owner = layer && pick % 3 ? ({ layer: layer.id } as const) : ('sound' as const);
+  const chain = owner === 'sound' ? sound.chain : layer!.chain;
+  const step = chain[pick % Math.max(1, chain.length)];
+  const addresses = listAddresses(sound, effectCatalogue);
+  const actions: (() => History)[] = [
+    () => make(history, 'addSound', { name: 'More' }),
+    () => (source ? make(history, 'addLayer', { sound: s, source: source.id, start: time }) : history),
+    () => (layer && source ? make(history, 'addClip', { sound: s, layer: layer.id, source: source.id, start: time }) : history),
+    () => (clip ? make(history, 'moveClip', { sound: s, clip: clip.id, start: time, ...(layer && { layer: layer.id }) }) : history),
+    () => (clip ? make(history, 'trimClipStart', { sound: s, clip: clip.id, time }) : history),
+    () => (clip ? make(history, 'trimClipEnd', { sound: s, clip: clip.id, time }) : history),
+    () => (clip ? make(history, 'fadeClip', { sound: s, clip: clip.id, side: pick % 2 ? 'in' : 'out', length: amount }) : history),
+    () => (clip ? make(history, 'duplicateClip', { sound: s, clip: clip.id }) : history),
+    () => (clip ? make(history, 'removeClip', { sound: s, clip: clip.id }) : history),
+    () => (layer ? make(history, 'duplicateLayer', { sound: s, layer: layer.id }) : history),
+    () => (layer ? make(history, 'reorderLayer', { sound: s, layer: layer.id, index: pick % 4 }) : history),
+    () => (layer ? make(history, 'removeLayer', { sound: s, layer: layer.id }) : history),
+    () => (layer ? make(history, 'soloLayer', { sound: s, layer: layer.id, soloed: pick % 2 === 0 }) : history),
+    () => make(history, 'addEffect', { sound: s, owner, effect: pick % 2 ? 'eq' : 'compressor' }),
+    () => (step ? make(history, 'moveEffect', { sound: s, owner, step: step.id, index: pick % 3 }) : history),
+    () => (step ? make(history, 'removeEffect', { sound: s, owner, step: step.id }) : history),
+    () => make(history, 'setValues', { sound: s, values: { [addresses[pick % addresses.length]!]: amount * 40 - 20 }, label: 'Turn' }),
+    () =>
+      make(history, 'setSway', {
+        sound: s,
+        sway: { kind: 'range', address: addresses[pick % addresses.length]!, low: -amount, high: amount, locked: false },
+        label: 'Sway',
+      }),
+    () => make(history, 'setFamily', { sound: s, size: pick % 12, seed: pick }),
+    () =>
+      sound.family.siblings.length
+        ? make(history, 'judgeSibling', { sound: s, index: pick % sound.family.siblings.length, state: 'kept', draws: { 'sound/gain': 1 } })
+        : history,
+    () => make(history, 'rollAgain', { sound: s }),
+    () => make(history, 'addMark', { sound: s, name: 'Crack', time }),
+    () => make(history, 'removeSound', { sound: s }),
+  ];
+  return actions[kind % actions.length]!();
+}
+
+const step = fc.tuple(fc.nat(1_000), fc.nat(50), fc.double({ min: 0, max: 1, noNaN: true }));
+
+describe('undo and redo', () => {
+  it('restore the document exactly after any actions, and every document on the way is valid', () => {
+    fc.assert(
+      fc.property(fc.array(step, { maxLength: 25 }), (steps) => {
+        let history = startHistory(start);
+        const seen: Project[] = [start];
+        for (const [kind, pick, amount] of steps) {
+          const before = history;
+          history = anyEdit(history, kind, pick, amount);
+          if (history !== before) seen.push(history.project);
+          parseProject(JSON.parse(JSON.stringify(history.project)), effectCatalogue);
+        }
+        const last = history.project;
+        for (let i = seen.length - 1; i > 0; i--) {
+          expect(history.project).toEqual(seen[i]);
+          history = undo(history);
+        }
+        expect(history.project).toEqual(start);
+        for (let i = 1; i < seen.length; i++) history = redo(history);
+        expect(history.project).toEqual(last);
+      }),
+      { numRuns: 200, seed: 21 },
+    );
+  });
+
+  it('make one step of one gesture', () => {
+    const clip = start.sounds[0]!.layers[0]!.clips[0]!.id;
+    const sound = start.sounds[0]!.id;
+    let history = startHistory(start);
+    for (let i = 1; i <= 50; i++) history = make(history, 'moveClip', { sound, clip, start: i / 10 }, 'drag 1');
+    expect(history.past).toHaveLength(1);
+    expect(history.past[0]!.forward).toHaveLength(1);
+    expect(history.past[0]!.label).toBe('Move “Ridge wind”');
+    history = make(history, 'moveClip', { sound, clip, start: 9 }, 'drag 2');
+    expect(history.past).toHaveLength(2);
+    expect(undo(undo(history)).project).toEqual(start);
+    expect(redo(redo(undo(undo(history)))).project).toEqual(history.project);
+  });
+
+  it('forget what was undone when something new is done', () => {
+    const history = make(undo(make(startHistory(start), 'addSound', { name: 'A' })), 'addSound', { name: 'B' });
+    expect(history.future).toEqual([]);
+    expect(redo(history)).toBe(history);
+  });
+
+  it('leave no step for an edit that changes nothing, nor for one that fails', () => {
+    const history = startHistory(start);
+    expect(make(history, 'renameProject', { name: start.name })).toBe(history);
+    expect(() => make(history, 'renameProject', { name: '  ' })).toThrow(EditError);
+    expect(() => make(history, 'removeClip', { sound: 'x', clip: 'y' })).toThrow('There is no sound “x”');
+  });
+});
+
+describe('edits', () => {
+  const sound = start.sounds[0]!.id;
+  const clip = start.sounds[0]!.layers[0]!.clips[0]!;
+  const clipAfter = (history: History): typeof clip =>
+    history.project.sounds[0]!.layers.flatMap((layer) => layer.clips).find((each) => each.id === clip.id)!;
+
+  it('trimming the start keeps what sounds where', () => {
+    const trimmed = clipAfter(make(startHistory(start), 'trimClipStart', { sound, clip: clip.id, time: 0.25 }));
+    expect(trimmed.start).toBeCloseTo(0.25);
+    expect(trimmed.offset).toBeCloseTo(0.25);
+    expect(trimmed.length).toBeCloseTo(0.75);
+    expect(trimmed.fadeIn.length).toBeGreaterThan(0);
+  });
+
+  it('trimming goes no further than the source and leaves at least a millisecond', () => {
+    expect(clipAfter(make(startHistory(start), 'trimClipEnd', { sound, clip: clip.id, time: 99 })).length).toBeCloseTo(1);
+    expect(clipAfter(make(startHistory(start), 'trimClipEnd', { sound, clip: clip.id, time: 0 })).length).toBeCloseTo(0.001);
+    expect(clipAfter(make(startHistory(start), 'trimClipStart', { sound, clip: clip.id, time: 99 })).length).toBeCloseTo(0.001);
+  });
+
+  it('trimming a fast clip counts in its own time', () => {
+    const address = `layer/${start.sounds[0]!.layers[0]!.id}/clip/${clip.id}/speed`;
+    const fast = make(startHistory(start), 'setValues', { sound, values: { [address]: 12 }, label: 'Speed' });
+    const trimmed = clipAfter(make(fast, 'trimClipStart', { sound, clip: clip.id, time: 0.25 }));
+    expect(trimmed.offset).toBeCloseTo(0.5);
+    expect(trimmed.length).toBeCloseTo(0.5);
+  });
+
+  it('moving a clip to another layer takes its sways along', () => {
+    const [from, to] = start.sounds[0]!.layers;
+    let history = make(startHistory(start), 'setSway', {
+      sound,
+      sway: { kind: 'range', address: `layer/${from!.id}/clip/${clip.id}/gain`, low: -1, high: 1, locked: false },
+      label: 'Sway',
+    });
+    history = make(history, 'moveClip', { sound, clip: clip.id, start: 1, layer: to!.id });
+    expect(history.project.sounds[0]!.layers[1]!.clips.map((each) => each.id)).toContain(clip.id);
+    expect(history.project.sounds[0]!.family.sways[0]!.address).toBe(`layer/${to!.id}/clip/${clip.id}/gain`);
+  });
+
+  it('a used source stays, an unused one goes', () => {
+    const history = startHistory(start);
+    const source = start.sources[0]!.id;
+    expect(() => make(history, 'removeSource', { source })).toThrow('is used in “Slab test”');
+    const without = make(history, 'removeSound', { sound });
+    expect(make(without, 'removeSource', { source }).project.sources).toHaveLength(1);
+  });
+
+  it('names with quotes, slashes, emoji and line breaks are kept as one line', () => {
+    const renamed = make(startHistory(start), 'renameSound', { sound, name: ' “a/b” 🧊\n<c> ' });
+    expect(renamed.project.sounds[0]!.name).toBe('“a/b” 🧊 <c>');
+    expect(() => make(startHistory(start), 'renameSound', { sound, name: 'x'.repeat(301) })).toThrow('301 characters');
+  });
+
+  it('values are fitted into their range and refused where there is no property', () => {
+    const layer = start.sounds[0]!.layers[0]!.id;
+    const history = make(startHistory(start), 'setValues', { sound, values: { [`layer/${layer}/gain`]: 900 }, label: 'Gain' });
+    expect(history.project.sounds[0]!.layers[0]!.gain).toBe(36);
+    expect(() => make(history, 'setValues', { sound, values: { 'layer/none/gain': 1 }, label: 'x' })).toThrow('leads to no property');
+    expect(() => make(history, 'setValues', { sound, values: { [`layer/${layer}/__proto__`]: 1 }, label: 'x' })).toThrow(
+      'leads to no property',
+    );
+  });
+
+  it('an empty project has everything it needs', () => {
+    expect(parseProject(createProject('a', 'Halda'), effectCatalogue).sounds).toEqual([]);
+  });
+});

@@ -1,0 +1,95 @@
+import type { Project } from '../project/schema';
+import { edited, projectWith } from '../testing/project';
+import { mono, sine } from '../testing/signals';
+import { SoundPlayer } from './player';
+import { renderSound } from './render-sound';
+
+const rate = 48_000;
+
+function collect(player: SoundPlayer, frames: number): Float32Array {
+  const output = new Float32Array(frames);
+  const left = new Float32Array(1_024);
+  const right = new Float32Array(1_024);
+  for (let at = 0; at < frames;) {
+    const count = player.render(left, right, Math.min(480, frames - at));
+    output.set(left.subarray(0, count), at);
+    at += count;
+  }
+  return output;
+}
+
+/** Largest second difference: tiny for low tones, large wherever something jumps. */
+function roughness(samples: Float32Array): number {
+  let largest = 0;
+  for (let i = 2; i < samples.length; i++) largest = Math.max(largest, Math.abs(samples[i]! - 2 * samples[i - 1]! + samples[i - 2]!));
+  return largest;
+}
+
+const { project, context } = projectWith({ low: mono(sine(90, 2, rate, -6)), lower: mono(sine(60, 2, rate, -6)) });
+const sound = project.sounds[0]!;
+const [first, second] = sound.layers;
+const steady = roughness(sine(90, 1, rate, -6)) + roughness(sine(60, 1, rate, -6));
+
+describe('playing a sound live', () => {
+  it('gives what an offline render gives', () => {
+    const player = new SoundPlayer(sound, context, 0);
+    const offline = renderSound(sound, context, { tail: 'cut at the last clip' }).channels[0]!;
+    expect(collect(player, 48_000)).toEqual(offline.subarray(0, 48_000));
+  });
+
+  it('starts anywhere with chains already settled', () => {
+    const withEffects = edited(project, 'addEffect', { sound: sound.id, owner: 'sound', effect: 'compressor' }).sounds[0]!;
+    const offline = renderSound(withEffects, context, { tail: 'cut at the last clip' }).channels[0]!;
+    const played = collect(new SoundPlayer(withEffects, context, 24_000), 4_800);
+    let worst = 0;
+    for (let i = 0; i < 4_800; i++) worst = Math.max(worst, Math.abs(played[i]! - offline[24_000 + i]!));
+    expect(worst).toBeLessThan(0.05);
+  });
+
+  const change = (name: string, make: () => Project): [string, () => Project] => [name, make];
+  it.each([
+    change('gain', () => edited(project, 'setValues', { sound: sound.id, values: { [`layer/${first!.id}/gain`]: -24 }, label: '' })),
+    change('mute', () => edited(project, 'muteLayer', { sound: sound.id, layer: first!.id, muted: true })),
+    change('moving a clip', () => edited(project, 'moveClip', { sound: sound.id, clip: first!.clips[0]!.id, start: 0.003 })),
+    change('removing a layer', () => edited(project, 'removeLayer', { sound: sound.id, layer: second!.id })),
+    change('adding an effect', () => edited(project, 'addEffect', { sound: sound.id, owner: { layer: first!.id }, effect: 'compressor' })),
+    change('changing speed', () =>
+      edited(project, 'setValues', { sound: sound.id, values: { [`layer/${first!.id}/clip/${first!.clips[0]!.id}/speed`]: 3 }, label: '' }),
+    ),
+  ])('takes over %s at once and without a click', (_, make) => {
+    const player = new SoundPlayer(sound, context, 0);
+    const before = collect(player, 9_600);
+    player.setSound(make().sounds[0]!, context);
+    const after = collect(player, 9_600);
+    const whole = new Float32Array([...before, ...after]);
+    // A crossfade or a glide of 512 frames bends the signal a little more than the tones themselves do; a jump would read over 0.1.
+    expect(roughness(whole)).toBeLessThan(steady + 0.002);
+    const untouched = collect(new SoundPlayer(sound, context, 9_600 + 4_800), 4_800);
+    expect(untouched).not.toEqual(after.subarray(4_800));
+  });
+
+  it('takes over many changes in a row without a click', () => {
+    const player = new SoundPlayer(sound, context, 0);
+    const parts: number[] = [];
+    for (let i = 0; i < 60; i++) {
+      player.setSound(edited(project, 'moveClip', { sound: sound.id, clip: first!.clips[0]!.id, start: i * 0.001 }).sounds[0]!, context);
+      parts.push(...collect(player, 200));
+    }
+    expect(roughness(Float32Array.from(parts))).toBeLessThan(steady + 0.002);
+  });
+
+  it('jumps and loops without a click', () => {
+    const player = new SoundPlayer(sound, context, 0);
+    player.loop = { from: 4_801, to: 9_777 };
+    const output = collect(player, 30_000);
+    expect(roughness(output)).toBeLessThan(steady + 0.002);
+    expect(player.position).toBeGreaterThanOrEqual(4_801);
+    expect(player.position).toBeLessThanOrEqual(9_777);
+    player.loop = undefined;
+    player.seek(48_000);
+    // A jump waits for the crossfade that may be under way, at most 512 frames.
+    collect(player, 1_000);
+    expect(player.position).toBeGreaterThan(48_400);
+    expect(player.position).toBeLessThanOrEqual(49_000);
+  });
+});

@@ -1,0 +1,279 @@
+import type { EditArguments, EditName, History, Project, Role, Seconds } from '@tangled-choir/core';
+import {
+  applyEdit,
+  createProject,
+  edits,
+  effectCatalogue,
+  hashBytes,
+  projectSampleRate,
+  readySways,
+  startHistory,
+  stepAddress,
+  writeArchive,
+  writeWav,
+} from '@tangled-choir/core';
+import type { Edit, ParameterValue } from '@tangled-choir/core';
+import { demoSources } from './sources';
+
+/** The demo project and its audio by hash. */
+export interface Demo {
+  readonly project: Project;
+  readonly audio: ReadonlyMap<string, Uint8Array>;
+}
+
+interface Part {
+  readonly source: string;
+  readonly role?: Role;
+  readonly name?: string;
+  readonly gain?: number;
+  readonly pan?: number;
+  readonly clips: readonly {
+    at: Seconds;
+    speed?: number;
+    gain?: number;
+    from?: Seconds;
+    to?: Seconds;
+    fadeIn?: Seconds;
+    fadeOut?: Seconds;
+  }[];
+  readonly eq?: Readonly<Record<string, ParameterValue>>;
+  readonly compressor?: Readonly<Record<string, ParameterValue>>;
+}
+
+const lowCut = (frequency: number): Record<string, ParameterValue> => ({ band1On: true, band1Frequency: frequency });
+
+/** Slab break: build-up, hit and aftermath over six seconds. */
+const slabBreak: readonly Part[] = [
+  {
+    source: 'iceShimmer',
+    name: 'Ice shimmer',
+    gain: -9,
+    pan: 0.2,
+    clips: [
+      { at: 0.42, to: 1.7, fadeOut: 0.5, gain: -7 },
+      { at: 2.08, fadeOut: 0.8 },
+    ],
+    eq: lowCut(1_800),
+  },
+  {
+    source: 'icePebbles',
+    name: 'Pebbles scatter',
+    gain: -6,
+    pan: -0.25,
+    clips: [{ at: 2.32 }, { at: 3.3, speed: -3, gain: -5 }],
+    eq: { ...lowCut(700), band7On: true, band7Frequency: 9_000, band7Gain: 3 },
+  },
+  {
+    source: 'longCrack',
+    name: 'Sharp crack',
+    gain: -5,
+    clips: [
+      { at: 0.4, gain: -4 },
+      { at: 2, speed: 1 },
+    ],
+  },
+  {
+    source: 'mediumCrack',
+    name: 'Answering cracks',
+    gain: -10,
+    pan: 0.45,
+    clips: [
+      { at: 0.95, speed: 3 },
+      { at: 1.42, gain: -2 },
+      { at: 2.86, speed: -4, gain: -4 },
+    ],
+  },
+  {
+    source: 'crustTearing',
+    name: 'Crust tearing',
+    gain: -8,
+    pan: -0.15,
+    clips: [{ at: 0.47, to: 1.56, fadeIn: 0.3, fadeOut: 0.01 }],
+    compressor: { threshold: -30, ratio: 4, attack: 0.004, release: 0.09, makeUp: 4 },
+  },
+  {
+    source: 'slabImpact',
+    name: 'Slab body',
+    gain: -4,
+    clips: [
+      { at: 2.01, speed: -3 },
+      { at: 2.93, speed: -7, gain: -9 },
+    ],
+    eq: {
+      ...lowCut(38),
+      band3On: true,
+      band3Frequency: 310,
+      band3Gain: -3.5,
+      band3Q: 1.4,
+      band5On: true,
+      band5Frequency: 2_350,
+      band5Gain: -4.5,
+      band5Q: 6,
+    },
+    compressor: { threshold: -18, ratio: 2.5, attack: 0.02, release: 0.18, makeUp: 1.5 },
+  },
+  { source: 'fallSweep', name: 'Fall sweep', gain: -11, pan: 0.1, clips: [{ at: 2.5, speed: -5 }] },
+  {
+    source: 'subBoom',
+    name: 'Boom',
+    gain: -7,
+    clips: [{ at: 2.02 }, { at: 4.18, speed: -3, gain: -8 }],
+    eq: { band8On: true, band8Frequency: 160, band8Slope: '24' },
+  },
+  { source: 'waterRise', name: 'Water rises', gain: -8, clips: [{ at: 3.4, to: 2.6, fadeOut: 0.9 }] },
+  { source: 'ridgeWind', name: 'Ridge wind', gain: -17, clips: [{ at: 0, to: 6, fadeIn: 0.6, fadeOut: 1.2 }], eq: lowCut(120) },
+];
+
+const snowStep: readonly Part[] = [
+  {
+    source: 'snowStepA',
+    name: 'Heel crunch',
+    gain: -5,
+    clips: [{ at: 0 }],
+    eq: { ...lowCut(90), band5On: true, band5Frequency: 3_100, band5Gain: 2, band5Q: 1.2 },
+  },
+  { source: 'snowPress', name: 'Toe press', gain: -9, clips: [{ at: 0.17 }] },
+  { source: 'snowGrain', name: 'Grain', gain: -6, pan: 0.1, clips: [{ at: 0.06 }], eq: lowCut(2_200) },
+  { source: 'smallCrack', name: 'Crust snap', gain: -26, clips: [{ at: 0.012, speed: 4 }], eq: lowCut(1_500) },
+];
+
+const drill: readonly Part[] = [
+  { source: 'drillStart', name: 'Spin up', gain: -5, clips: [{ at: 0, fadeOut: 0.12 }] },
+  {
+    source: 'drillRun',
+    name: 'Run',
+    gain: -5,
+    clips: [
+      { at: 2.28, to: 3.9, fadeIn: 0.12, fadeOut: 0.12 },
+      { at: 6.06, to: 3.2, fadeIn: 0.12, fadeOut: 0.12 },
+    ],
+    compressor: { threshold: -20, ratio: 2 },
+  },
+  { source: 'drillStop', name: 'Stop', gain: -5, clips: [{ at: 9.14, fadeIn: 0.12 }] },
+  { source: 'ropeCreak', name: 'Rope takes the load', gain: -12, pan: -0.3, clips: [{ at: 1.1 }, { at: 9.3, speed: -4, gain: -3 }] },
+  { source: 'ridgeWind', name: 'Ridge wind', gain: -18, clips: [{ at: 0, fadeIn: 0.8, fadeOut: 0.4 }] },
+];
+
+/** Makes the Halda Station project out of edits alone, as a person would, and its audio. Always the same. */
+export function makeHaldaStation(): Demo {
+  const audio = new Map<string, Uint8Array>();
+  const sourceHashes = new Map<string, string>();
+  let history: History = startHistory(createProject('halda-station', 'Halda Station'));
+  const make = <N extends EditName>(name: N, args: EditArguments<N>): void => {
+    // The registry ties each name to its arguments; the compiler cannot follow that through a type parameter.
+    const edit = edits[name] as unknown as Edit<EditArguments<N>>;
+    history = applyEdit(history, edit, args, effectCatalogue);
+  };
+
+  const sources = demoSources.map((source) => {
+    const recording = { sampleRate: projectSampleRate, channels: source.make() };
+    const wav = writeWav(recording, { encoding: '24' });
+    const hash = hashBytes(wav);
+    audio.set(hash, wav);
+    sourceHashes.set(source.key, hash);
+    return {
+      name: source.name,
+      audio: hash,
+      frames: recording.channels[0]!.length,
+      channels: recording.channels.length,
+      role: source.role,
+      tags: source.tags,
+      notes: 'Made up for Halda Station by the project’s own code.',
+      origin: { file: source.file, sampleRate: projectSampleRate, encoding: '24 bit' },
+    };
+  });
+  make('addSources', { sources: sources.map((source) => ({ ...source, tags: [...source.tags] })) });
+
+  const latestSound = (): string => history.project.sounds.at(-1)!.id;
+  const addSound = (name: string, parts: readonly Part[]): string => {
+    make('addSound', { name });
+    const sound = latestSound();
+    for (const part of parts) addPart(sound, part);
+    return sound;
+  };
+
+  const addPart = (sound: string, part: Part): void => {
+    const source = history.project.sources.find((candidate) => candidate.audio === sourceHashes.get(part.source))!;
+    const layerNow = () => history.project.sounds.find((candidate) => candidate.id === sound)!.layers.at(-1)!;
+    part.clips.forEach((clip, index) => {
+      if (index === 0) make('addLayer', { sound, source: source.id, start: clip.at });
+      else make('addClip', { sound, layer: layerNow().id, source: source.id, start: clip.at });
+      const id = layerNow().clips.at(-1)!.id;
+      const prefix = `layer/${layerNow().id}/clip/${id}`;
+      if (clip.from !== undefined) make('trimClipStart', { sound, clip: id, time: clip.at + clip.from });
+      if (clip.to !== undefined) make('trimClipEnd', { sound, clip: id, time: clip.at + clip.to });
+      make('setValues', { sound, values: { [`${prefix}/speed`]: clip.speed ?? 0, [`${prefix}/gain`]: clip.gain ?? 0 }, label: 'Set clip' });
+      if (clip.fadeIn !== undefined) make('fadeClip', { sound, clip: id, side: 'in', length: clip.fadeIn });
+      if (clip.fadeOut !== undefined) make('fadeClip', { sound, clip: id, side: 'out', length: clip.fadeOut, shape: 's-curve' });
+    });
+    const layer = layerNow().id;
+    make('renameLayer', { sound, layer, name: part.name ?? source.name });
+    if (part.role) make('setLayerRole', { sound, layer, role: part.role });
+    make('setValues', {
+      sound,
+      values: { [`layer/${layer}/gain`]: part.gain ?? 0, [`layer/${layer}/pan`]: part.pan ?? 0 },
+      label: 'Set layer',
+    });
+    if (part.eq) addStep(sound, { layer }, 'eq', part.eq);
+    if (part.compressor) addStep(sound, { layer }, 'compressor', part.compressor);
+  };
+
+  const addStep = (
+    sound: string,
+    owner: 'sound' | { layer: string },
+    effect: string,
+    values: Readonly<Record<string, ParameterValue>>,
+  ): void => {
+    make('addEffect', { sound, owner, effect });
+    const target = history.project.sounds.find((candidate) => candidate.id === sound)!;
+    const chain = owner === 'sound' ? target.chain : target.layers.find((layer) => layer.id === owner.layer)!.chain;
+    const step = chain.at(-1)!.id;
+    make('setValues', {
+      sound,
+      values: Object.fromEntries(Object.entries(values).map(([key, value]) => [stepAddress(owner, step, key), value])),
+      label: 'Set effect',
+    });
+  };
+
+  const slab = addSound('Slab break', slabBreak);
+  for (const [name, time] of [
+    ['Crack', 0.4],
+    ['Slab lets go', 2],
+    ['Water rises', 4.2],
+  ] as const)
+    make('addMark', { sound: slab, name, time });
+  addStep(slab, 'sound', 'compressor', { threshold: -10, ratio: 2, attack: 0.015, release: 0.15, knee: 8, lookahead: 0.003 });
+  make('setValues', { sound: slab, values: { 'sound/gain': 0 }, label: 'Gain' });
+
+  const step = addSound('Snow step', snowStep);
+  const find = (id: string) => history.project.sounds.find((candidate) => candidate.id === id)!;
+  make('setSways', { sound: step, sways: readySways(find(step), 'Clear', effectCatalogue), label: 'Clear' });
+  const grain = find(step).layers[2]!;
+  const snap = find(step).layers[3]!;
+  make('setSway', {
+    sound: step,
+    sway: { kind: 'presence', address: `layer/${grain.id}/presence`, chance: 0.7, locked: false },
+    label: 'Grain',
+  });
+  make('setSway', {
+    sound: step,
+    sway: { kind: 'presence', address: `layer/${snap.id}/presence`, chance: 0.35, locked: false },
+    label: 'Snap',
+  });
+  make('setFamily', { sound: step, seed: 4127, size: 16 });
+
+  const drillSound = addSound('Drill', drill);
+  for (const [name, time] of [
+    ['Switched on', 0.05],
+    ['Runs', 2.3],
+    ['Switched off', 9.2],
+  ] as const)
+    make('addMark', { sound: drillSound, name, time });
+  return { project: history.project, audio };
+}
+
+/** The demo project as a `.choir` archive. */
+export function haldaStationArchive(): Uint8Array<ArrayBuffer> {
+  const { project, audio } = makeHaldaStation();
+  return writeArchive(project, audio);
+}

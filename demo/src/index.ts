@@ -1,0 +1,3 @@
+export type { Demo } from './halda-station';
+export { haldaStationArchive, makeHaldaStation } from './halda-station';
+export { demoSources } from './sources';
