@@ -44,11 +44,14 @@ export { faultsOf, fitValue, resolveValues } from './project/parameters';
 export type { Loudness } from './analysis/loudness';
 export { LoudnessMeter, measureLoudness } from './analysis/loudness';
 export { measureDcOffset, measureRms, measureSamplePeak } from './analysis/level';
+export type { Spectrogram } from './analysis/spectrogram';
+export { measureSpectrogram } from './analysis/spectrogram';
 export type { Measurement } from './analysis/measure';
 export { measure } from './analysis/measure';
 export { measureTruePeak, TruePeakMeter } from './analysis/true-peak';
 export { SpectrumTap } from './analysis/spectrum-tap';
 
+export { applyChain } from './render/apply-chain';
 export type { StepTap } from './render/chain';
 export { ChainProcessor, chainTail } from './render/chain';
 export type { AudioLibrary, RenderContext } from './render/library';
@@ -64,7 +67,7 @@ export type { Strength, SwayUnit } from './kin/sway';
 export { readySways, strengths, swayableAddresses, swayedValue, swayReach, swayUnit } from './kin/sway';
 
 export type { Archive } from './formats/archive';
-export { inspectArchive, readArchive, writeArchive } from './formats/archive';
+export { inspectArchive, readArchive, writeArchive, zipFiles } from './formats/archive';
 export type { NamingField } from './formats/file-name';
 export { fillTemplate, namingFields, safeFileName } from './formats/file-name';
 export { hashBytes, hashText } from './formats/hash';

@@ -111,3 +111,8 @@ function unpack(bytes: Uint8Array, what: string): Map<string, Uint8Array> {
   }
   return new Map(Object.entries(unpacked));
 }
+
+/** A zip of files that are compressed already or do not compress, such as WAV; names must be unique. */
+export function zipFiles(files: Readonly<Record<string, Uint8Array>>): Uint8Array<ArrayBuffer> {
+  return new Uint8Array(zipSync(files, { level: 0 }));
+}

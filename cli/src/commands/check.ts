@@ -1,0 +1,18 @@
+import { effectCatalogue, inspectArchive } from '@tangled-choir/core';
+import type { Command } from 'commander';
+import { wrongInput } from '../failure';
+import { readBytes } from '../files';
+import type { Output } from '../run';
+
+export function checkCommand(program: Command, output: Output): void {
+  program
+    .command('check')
+    .description('Checks a .choir file: its document, its audio and their hashes.')
+    .argument('<file>', '.choir file')
+    .action((file: string) => {
+      const { project, faults, notes } = inspectArchive(readBytes(file), effectCatalogue, file);
+      for (const note of notes) output.out(`note: ${note}\n`);
+      if (faults.length > 0) throw wrongInput(faults.join(' '));
+      output.out(`${file} is sound: “${project?.name ?? ''}”, ${project?.sounds.length ?? 0} sounds, ${project?.sources.length ?? 0} sources.\n`);
+    });
+}

@@ -1,0 +1,25 @@
+import type { Measurement } from '@tangled-choir/core';
+import { measure } from '@tangled-choir/core';
+import type { Command } from 'commander';
+import { readAudio } from '../files';
+import type { Output } from '../run';
+
+/** The measurement as JSON has it: levels of silence are null. */
+export function measurementJson(file: string, measured: Measurement): Record<string, string | number | null> {
+  const values: Record<string, string | number | null> = { file };
+  for (const [name, value] of Object.entries(measured)) values[name] = Number.isFinite(value) ? value : null;
+  return values;
+}
+
+export function measureCommand(program: Command, output: Output): void {
+  program
+    .command('measure')
+    .description('Tells length, loudness (BS.1770), true peak, RMS and DC offset of WAV files.')
+    .argument('<files...>', 'WAV files')
+    .option('--json', 'as a JSON array')
+    .action((files: string[], options: { json?: boolean }) => {
+      const results = files.map((file) => measurementJson(file, measure(readAudio(file))));
+      if (options.json) output.out(`${JSON.stringify(results, null, 2)}\n`);
+      else for (const result of results) output.out(`${Object.entries(result).map(([name, value]) => `${name} ${value === null ? '-inf' : String(value)}`).join('  ')}\n`);
+    });
+}

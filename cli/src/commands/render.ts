@@ -1,0 +1,80 @@
+import { join } from 'node:path';
+import type { AudioLibrary, HandOff, Project, Sound } from '@tangled-choir/core';
+import { collidingNames, effectCatalogue, planDelivery, readArchive, readWav, renderContext, renderItem, safeFileName, writeItem } from '@tangled-choir/core';
+import type { Command } from 'commander';
+import { wrongInput } from '../failure';
+import { readBytes, writeBytes } from '../files';
+import type { Output } from '../run';
+import { encodingOption, wholeNumber } from './options';
+
+interface RenderArguments {
+  readonly sound: string;
+  readonly family?: string;
+  readonly seed?: string;
+  readonly out: string;
+  readonly rate?: string;
+  readonly bits?: string;
+  readonly stems?: boolean;
+}
+
+/** Files are dated at the project's epoch, so that rendering twice gives the same bytes. */
+const moment = { date: '2020-01-01', time: '00:00:00' };
+
+export function renderCommand(program: Command, output: Output): void {
+  program
+    .command('render')
+    .description('Renders a sound of a .choir file, its family or its stems.')
+    .argument('<file>', '.choir file')
+    .requiredOption('--sound <name>', 'name of the sound')
+    .option('--family <n>', 'render n siblings instead of the original')
+    .option('--seed <n>', 'seed of the family')
+    .option('--out <folder>', 'where to write', '.')
+    .option('--rate <hz>', '44100, 48000 or 96000')
+    .option('--bits <bits>', '16, 24 or 32f')
+    .option('--stems', 'one file per layer')
+    .action((file: string, options: RenderArguments) => {
+      const { project, audio } = readArchive(readBytes(file), effectCatalogue, file);
+      const sound = project.sounds.find((candidate) => candidate.name === options.sound);
+      if (!sound) throw wrongInput(`There is no sound “${options.sound}” in ${file}; it has ${project.sounds.map((each) => `“${each.name}”`).join(', ') || 'none'}.`);
+      const settings = settingsFrom(project.handOff, options);
+      const library: AudioLibrary = new Map([...audio].map(([hash, wav]) => [hash, readWav(wav, hash).audio]));
+      for (const variant of variantsOf(sound, options)) write(project, variant, settings, library, options.out, output);
+    });
+}
+
+function settingsFrom(base: HandOff, options: RenderArguments): HandOff {
+  const rate = options.rate === undefined ? base.sampleRate : wholeNumber('--rate', options.rate, 1, 1_000_000);
+  if (rate !== 44_100 && rate !== 48_000 && rate !== 96_000) throw wrongInput(`--rate is 44100, 48000 or 96000, not “${rate}”.`);
+  const family = options.family !== undefined;
+  return { ...base, sampleRate: rate, encoding: options.bits === undefined ? base.encoding : encodingOption(options.bits), original: !family, kept: family };
+}
+
+/** The sounds to render: the sound itself with the wanted family, or one per layer for stems. */
+function variantsOf(sound: Sound, options: RenderArguments): Sound[] {
+  let wanted = sound;
+  if (options.seed !== undefined) wanted = { ...wanted, family: { ...wanted.family, seed: wholeNumber('--seed', options.seed, 0, 0xffffffff) } };
+  if (options.family !== undefined) {
+    const size = wholeNumber('--family', options.family, 1, 1_000);
+    const seeded = options.seed !== undefined;
+    const siblings = Array.from({ length: size }, (_, index) => {
+      const known = seeded ? undefined : wanted.family.siblings[index];
+      return { roll: known?.roll ?? 0, state: 'kept' as const, ...(known?.draws && { draws: known.draws }) };
+    });
+    wanted = { ...wanted, family: { ...wanted.family, siblings } };
+  }
+  if (!options.stems) return [wanted];
+  return wanted.layers.map((layer) => ({ ...wanted, name: `${wanted.name} ${layer.name}`, layers: wanted.layers.map((other) => ({ ...other, soloed: other.id === layer.id })) }));
+}
+
+function write(project: Project, sound: Sound, settings: HandOff, library: AudioLibrary, folder: string, output: Output): void {
+  const items = planDelivery(project, sound, settings, effectCatalogue);
+  const [collision] = collidingNames(items);
+  if (collision) throw wrongInput(`Several files would be called ${collision}; put {number} into the project's naming template.`);
+  const context = renderContext(project, library);
+  for (const item of items) {
+    const { wav } = writeItem(item, renderItem(item, settings, context), settings, project, moment);
+    const target = join(folder, safeFileName(item.file.replace(/\.wav$/, '')) + '.wav');
+    writeBytes(target, wav);
+    output.out(`${target}\n`);
+  }
+}

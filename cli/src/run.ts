@@ -1,0 +1,52 @@
+import { DataError } from '@tangled-choir/core';
+import { Command, CommanderError } from 'commander';
+import { applyCommand } from './commands/apply';
+import { checkCommand } from './commands/check';
+import { demoCommand } from './commands/demo';
+import { effectsCommand } from './commands/effects';
+import { measureCommand } from './commands/measure';
+import { renderCommand } from './commands/render';
+import { CommandFailure } from './failure';
+
+/** Where a command writes. */
+export interface Output {
+  out(text: string): void;
+  error(line: string): void;
+}
+
+const standard: Output = {
+  out: (text) => process.stdout.write(text),
+  error: (line) => process.stderr.write(`${line}\n`),
+};
+
+/** Runs the command line and returns its exit code: 0 for success, 1 for failure, 2 for wrong input. */
+export async function run(args: readonly string[], output: Output = standard): Promise<number> {
+  const program = new Command('choir').description('Measures, processes and renders without a browser.').exitOverride();
+  program.configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
+  for (const add of [measureCommand, effectsCommand, applyCommand, demoCommand, checkCommand, renderCommand]) add(program, output);
+  for (const command of program.commands) command.exitOverride().configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
+  try {
+    await program.parseAsync(args, { from: 'user' });
+    return 0;
+  } catch (error) {
+    if (error instanceof CommanderError) {
+      if (error.exitCode === 0) return 0;
+      output.error(oneLine(error.code === 'commander.help' ? 'choir: say what to do: measure, effects, apply, demo, check or render.' : error.message.replace(/^error: /, 'choir: ')));
+      return 2;
+    }
+    if (error instanceof CommandFailure) {
+      output.error(oneLine(error.message));
+      return error.exitCode;
+    }
+    if (error instanceof DataError) {
+      output.error(oneLine(error.message));
+      return 2;
+    }
+    output.error(oneLine(error instanceof Error ? error.message : String(error)));
+    return 1;
+  }
+}
+
+function oneLine(text: string): string {
+  return text.replace(/\s*\n\s*/g, ' ').trim();
+}

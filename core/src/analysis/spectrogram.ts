@@ -1,0 +1,47 @@
+import type { Audio } from '../audio/audio';
+import { frameCount } from '../audio/audio';
+import { hannWindow, RealFft } from '../dsp/fft';
+import type { Hertz } from '../units';
+
+/** Levels over time and logarithmic frequency, for drawing. */
+export interface Spectrogram {
+  readonly columns: number;
+  readonly rows: number;
+  /** dBFS, column after column, each from the lowest frequency up. */
+  readonly levels: Float32Array;
+}
+
+const size = 2048;
+
+/**
+ * Short-time spectrum of the mean of all channels: Hann windows of 2048 samples, spread evenly over the recording, `rows` bands in equal
+ * ratios from `low` to `high` Hz. A full-scale sine reads 0 dB.
+ */
+export function measureSpectrogram(audio: Audio, columns: number, rows: number, low: Hertz = 30, high: Hertz = 20_000): Spectrogram {
+  const frames = frameCount(audio);
+  const fft = new RealFft(size);
+  const window = hannWindow(size);
+  const frame = new Float64Array(size);
+  const re = new Float64Array(fft.bins);
+  const im = new Float64Array(fft.bins);
+  const levels = new Float32Array(columns * rows);
+  const edges = Array.from({ length: rows + 1 }, (_, row) => (low * Math.pow(high / low, row / rows) * size) / audio.sampleRate);
+  for (let column = 0; column < columns; column++) {
+    const start = Math.round(((column + 0.5) * frames) / columns - size / 2);
+    for (let i = 0; i < size; i++) {
+      let sum = 0;
+      const at = start + i;
+      if (at >= 0 && at < frames) for (const channel of audio.channels) sum += channel[at]!;
+      frame[i] = (sum / audio.channels.length) * window[i]!;
+    }
+    fft.forward(frame, re, im);
+    for (let row = 0; row < rows; row++) {
+      const from = Math.max(1, Math.round(edges[row]!));
+      const to = Math.min(size / 2, Math.max(from, Math.round(edges[row + 1]!) - 1));
+      let power = 0;
+      for (let bin = from; bin <= to; bin++) power = Math.max(power, re[bin]! ** 2 + im[bin]! ** 2);
+      levels[column * rows + row] = 10 * Math.log10(power * (4 / size) ** 2 + 1e-14);
+    }
+  }
+  return { columns, rows, levels };
+}

@@ -1,0 +1,29 @@
+import type { Audio } from '../audio/audio';
+import { frameCount, silence } from '../audio/audio';
+import { maxBlock } from '../effects/effect';
+import type { EffectStep } from '../project/schema';
+import { ChainProcessor, chainTail } from './chain';
+
+/**
+ * Runs a chain over a recording with any number of channels. The result starts where the recording starts, whatever the chain's latency,
+ * and is as long, or longer by the chain's tail.
+ */
+export function applyChain(audio: Audio, chain: readonly EffectStep[], { tail }: { readonly tail: boolean }): Audio {
+  const channels = audio.channels.length;
+  const processor = new ChainProcessor(chain, audio.sampleRate, channels);
+  const length = frameCount(audio) + (tail ? chainTail(chain, audio.sampleRate) : 0);
+  const output = silence(audio.sampleRate, channels, length);
+  const block = { channels: Array.from({ length: channels }, () => new Float32Array(maxBlock)), frames: 0 };
+  for (let read = 0; read < length + processor.latency; read += maxBlock) {
+    block.frames = Math.min(maxBlock, length + processor.latency - read);
+    block.channels.forEach((samples, c) => {
+      samples.fill(0);
+      samples.set(audio.channels[c]!.subarray(read, read + block.frames));
+    });
+    processor.process(block);
+    const skip = Math.max(0, processor.latency - read);
+    if (skip >= block.frames) continue;
+    output.channels.forEach((samples, c) => samples.set(block.channels[c]!.subarray(skip, block.frames), read + skip - processor.latency));
+  }
+  return output;
+}

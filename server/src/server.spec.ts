@@ -1,0 +1,84 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { FastifyInstance } from 'fastify';
+import { listenOnFreePort } from './listen';
+import { createServer } from './server';
+
+let folder: string;
+let server: FastifyInstance;
+
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'choir-'));
+  writeFileSync(join(folder, 'index.html'), '<app-root ngCspNonce="__NONCE__"></app-root>');
+  writeFileSync(join(folder, 'main-ABCDEFGH.js'), 'export {};');
+  writeFileSync(join(folder, 'demo.choir'), 'zip');
+  server = await createServer({ application: folder, demo: join(folder, 'demo.choir') });
+});
+
+afterAll(async () => {
+  await server.close();
+  rmSync(folder, { recursive: true });
+});
+
+describe('the server', () => {
+  it('isolates the page and allows nothing from elsewhere', async () => {
+    const { headers } = await server.inject('/');
+    expect(headers['cross-origin-opener-policy']).toBe('same-origin');
+    expect(headers['cross-origin-embedder-policy']).toBe('require-corp');
+    expect(headers['cross-origin-resource-policy']).toBe('same-origin');
+    expect(headers['content-security-policy']).toContain("default-src 'none'");
+    expect(headers['content-security-policy']).not.toContain('unsafe-inline');
+  });
+
+  it('gives every page a nonce of its own that its policy names', async () => {
+    const nonces = await Promise.all(
+      ['/', '/'].map(async (url) => {
+        const { body, headers } = await server.inject(url);
+        const nonce = /ngCspNonce="([^"]+)"/.exec(body)![1]!;
+        expect(headers['content-security-policy']).toContain(`'nonce-${nonce}'`);
+        return nonce;
+      }),
+    );
+    expect(nonces[0]).not.toBe(nonces[1]);
+  });
+
+  it('serves files to be kept, with the same headers', async () => {
+    const file = await server.inject('/main-ABCDEFGH.js');
+    expect(file.statusCode).toBe(200);
+    expect(file.headers['cache-control']).toContain('immutable');
+    expect(file.headers['cross-origin-resource-policy']).toBe('same-origin');
+  });
+
+  it('leads addresses inside the application to its page, and tells of missing files', async () => {
+    expect((await server.inject('/project/x/loft')).body).toContain('app-root');
+    const missing = await server.inject('/missing.js');
+    expect(missing.statusCode).toBe(404);
+    expect(missing.json()).toEqual({ error: 'There is nothing at /missing.js.' });
+  });
+
+  it('serves the demo and its health', async () => {
+    expect((await server.inject('/demo/halda-station.choir')).body).toBe('zip');
+    expect((await server.inject('/health')).json()).toEqual({ status: 'ok' });
+  });
+
+  it.each(['/../package.json', '/..%2f..%2fetc%2fpasswd', '/%2e%2e/%2e%2e/etc/passwd'])('never leaves its folder for %s', async (url) => {
+    const answer = await server.inject(url);
+    expect(answer.body).not.toContain('root:');
+    expect([200, 400, 403, 404]).toContain(answer.statusCode);
+    if (answer.statusCode === 200) expect(answer.body).toContain('app-root');
+  });
+
+  it('refuses to start without a built application', async () => {
+    await expect(createServer({ application: join(folder, 'nothing') })).rejects.toThrow('Run “npm run build” first');
+  });
+
+  it('takes the next port when one is taken', async () => {
+    const other = await createServer({ application: folder });
+    const first = await listenOnFreePort(server, '127.0.0.1', 48_610);
+    const second = await listenOnFreePort(other, '127.0.0.1', 48_610);
+    expect(Number(new URL(second).port)).toBeGreaterThan(Number(new URL(first).port) - 1);
+    expect(second).not.toBe(first);
+    await other.close();
+  });
+});

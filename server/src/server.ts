@@ -1,0 +1,59 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import fastifyStatic from '@fastify/static';
+import type { FastifyInstance } from 'fastify';
+import Fastify from 'fastify';
+import { addSecurityHeaders, contentSecurityPolicy } from './security';
+
+export interface ServerOptions {
+  /** Folder of the built application, with its index.html. */
+  readonly application: string;
+  /** File of the demo project, served as /demo/halda-station.choir when it exists. */
+  readonly demo?: string;
+}
+
+const hashedFile = /-[A-Z0-9]{8}\.(js|css|woff2|svg)$/;
+const nonceMark = '__NONCE__';
+
+/** Makes the server; it listens only when told to. Paths that a request names are looked up in the built application alone. */
+export async function createServer({ application, demo }: ServerOptions): Promise<FastifyInstance> {
+  const indexFile = join(application, 'index.html');
+  if (!existsSync(indexFile)) throw new Error(`There is no built application in ${application}. Run “npm run build” first.`);
+  const index = readFileSync(indexFile, 'utf8');
+  const server = Fastify({ bodyLimit: 1024, connectionTimeout: 30_000, requestTimeout: 30_000, forceCloseConnections: true });
+  addSecurityHeaders(server);
+
+  server.get('/health', async () => ({ status: 'ok' }));
+
+  const sendIndex = async (_request: unknown, reply: { header(name: string, value: string): unknown; type(type: string): { send(text: string): unknown } }): Promise<unknown> => {
+    const nonce = randomBytes(16).toString('base64');
+    reply.header('Content-Security-Policy', contentSecurityPolicy(nonce));
+    reply.header('Cache-Control', 'no-store');
+    return reply.type('text/html; charset=utf-8').send(index.replaceAll(nonceMark, nonce));
+  };
+  server.get('/', sendIndex);
+  server.get('/index.html', sendIndex);
+
+  if (demo && existsSync(demo)) {
+    const archive = readFileSync(demo);
+    server.get('/demo/halda-station.choir', async (_request, reply) => reply.type('application/zip').header('Cache-Control', 'no-cache').send(archive));
+  }
+
+  await server.register(fastifyStatic, {
+    root: application,
+    index: false,
+    setHeaders: (reply, path) => {
+      void reply.header('Cache-Control', hashedFile.test(path) ? 'public, max-age=31536000, immutable' : 'no-cache');
+    },
+  });
+
+  // Addresses inside the application all lead to its page; missing files stay missing.
+  server.setNotFoundHandler((request, reply) => {
+    const path = request.url.split('?')[0] ?? '';
+    const isPage = request.method === 'GET' && !/\.[a-z0-9]+$/i.test(path) && !path.startsWith('/demo/');
+    if (isPage) return sendIndex(request, reply);
+    return reply.code(404).send({ error: `There is nothing at ${path}.` });
+  });
+  return server;
+}

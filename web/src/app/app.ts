@@ -1,0 +1,5 @@
+import { ChangeDetectionStrategy, Component } from '@angular/core';
+import { RouterOutlet } from '@angular/router';
+
+@Component({ selector: 'tc-root', changeDetection: ChangeDetectionStrategy.OnPush, imports: [RouterOutlet], template: '<router-outlet />' })
+export class App {}

@@ -1,0 +1,186 @@
+import type { Frames } from '@tangled-choir/core';
+import { chainTail, LoudnessMeter, maxBlock, soundEnd, SoundPlayer, SpectrumTap, TruePeakMeter } from '@tangled-choir/core';
+import type { EngineMessage, EngineReport, RenderableSound } from './protocol';
+import { spectrumHigh, spectrumLow, spectrumPoints } from './protocol';
+import { RecordingPlayer } from './recording-player';
+import { ringCapacity, ringSlots, ringTarget } from './ring';
+
+const mask = ringCapacity - 1;
+const metersEvery: Frames = 1_600;
+/** The longest tail that live listening waits for. */
+const longestTailSeconds = 20;
+
+/** Keeps the ring filled with what is being played. Runs in the engine's worker; takes its messages one by one. */
+export class EngineLoop {
+  private samples: Float32Array | undefined;
+  private control: Int32Array | undefined;
+  private sampleRate = 48_000;
+  private renderable: RenderableSound | undefined;
+  private player: SoundPlayer | RecordingPlayer | undefined;
+  private recording: RecordingPlayer | undefined;
+  private loop: { from: Frames; to: Frames } | undefined;
+  private written = 0;
+  private ended = false;
+  private sinceMeters = 0;
+  private loudness = new LoudnessMeter(48_000, 2);
+  private peaks = [new TruePeakMeter(), new TruePeakMeter()];
+  private tappedStep: string | undefined;
+  private before: SpectrumTap | undefined;
+  private after: SpectrumTap | undefined;
+  private readonly left = new Float32Array(maxBlock);
+  private readonly right = new Float32Array(maxBlock);
+
+  constructor(private readonly report: (message: EngineReport) => void) {}
+
+  receive(message: EngineMessage): void {
+    switch (message.type) {
+      case 'connect':
+        this.samples = message.samples;
+        this.control = message.control;
+        this.sampleRate = message.sampleRate;
+        break;
+      case 'sound':
+        this.takeSound(message);
+        break;
+      case 'audition':
+        this.recording = new RecordingPlayer(message.audio);
+        break;
+      case 'play':
+        this.play(message.what, message.position);
+        break;
+      case 'stop':
+        this.player = undefined;
+        if (this.control) Atomics.store(this.control, ringSlots.playing, 0);
+        break;
+      case 'seek':
+        this.player?.seek(message.position);
+        this.ended = false;
+        this.discard();
+        break;
+      case 'loop':
+        this.loop = message.loop;
+        if (this.player) this.player.loop = message.loop;
+        break;
+      case 'tap':
+        this.tappedStep = message.step;
+        this.applyTap();
+        break;
+    }
+  }
+
+  /** Renders until the ring holds what it should. */
+  fill(): void {
+    const { control, player } = this;
+    if (!control || !player) return;
+    while (!this.ended && ((this.written - Atomics.load(control, ringSlots.read)) | 0) < ringTarget) {
+      const expected = player.position;
+      const count = player.render(this.left, this.right, 480);
+      if (player.position !== expected + count) this.anchor(player.position - count);
+      this.write(count);
+      this.meter(count);
+      if (!this.loop && player.position >= this.endOfPlay()) {
+        this.ended = true;
+        this.report({ type: 'end', index: this.written });
+      }
+    }
+  }
+
+  private takeSound(renderable: RenderableSound): void {
+    this.renderable = renderable;
+    if (this.player instanceof SoundPlayer) this.player.setSound(renderable.sound, contextOf(renderable));
+    this.ended = false;
+  }
+
+  private play(what: 'sound' | 'audition', position: Frames): void {
+    if (what === 'sound' && this.renderable) this.player = new SoundPlayer(this.renderable.sound, contextOf(this.renderable), position);
+    else if (what === 'audition' && this.recording) {
+      this.player = this.recording;
+      this.player.seek(position);
+    } else return;
+    this.player.loop = this.loop;
+    this.ended = false;
+    this.loudness = new LoudnessMeter(this.sampleRate, 2);
+    this.peaks = [new TruePeakMeter(), new TruePeakMeter()];
+    this.applyTap();
+    this.discard();
+    if (this.control) Atomics.store(this.control, ringSlots.playing, 1);
+  }
+
+  /** What lies in the ring belongs to another place on the time axis: the worklet drops it. */
+  private discard(): void {
+    if (!this.control || !this.player) return;
+    Atomics.store(this.control, ringSlots.discardTo, this.written);
+    Atomics.add(this.control, ringSlots.discards, 1);
+    this.anchor(this.player.position);
+  }
+
+  private anchor(position: Frames): void {
+    this.report({ type: 'anchor', index: this.written, position });
+  }
+
+  private endOfPlay(): Frames {
+    if (this.player instanceof RecordingPlayer) return this.player.frames;
+    if (!this.renderable) return 0;
+    const { sound, sampleRate } = this.renderable;
+    const tail = chainTail(sound.chain, sampleRate) + sound.layers.reduce((most, layer) => Math.max(most, chainTail(layer.chain, sampleRate)), 0);
+    return Math.round(soundEnd(sound) * sampleRate) + Math.min(tail, longestTailSeconds * sampleRate);
+  }
+
+  private write(count: Frames): void {
+    const { samples, control } = this;
+    if (!samples || !control) return;
+    for (let i = 0; i < count; i++) {
+      const place = (this.written + i) & mask;
+      samples[place] = this.left[i]!;
+      samples[ringCapacity + place] = this.right[i]!;
+    }
+    this.written = (this.written + count) | 0;
+    Atomics.store(control, ringSlots.written, this.written);
+  }
+
+  private applyTap(): void {
+    if (!(this.player instanceof SoundPlayer)) return;
+    const step = this.tappedStep;
+    if (step === undefined) {
+      this.player.tap = this.before = this.after = undefined;
+      return;
+    }
+    const before = (this.before = new SpectrumTap(this.sampleRate));
+    const after = (this.after = new SpectrumTap(this.sampleRate));
+    this.player.tap = { step, before: (block) => before.write(block), after: (block) => after.write(block) };
+  }
+
+  private meter(count: Frames): void {
+    this.loudness.process([this.left, this.right], 0, count);
+    this.peaks[0]!.process(this.left, 0, count);
+    this.peaks[1]!.process(this.right, 0, count);
+    this.sinceMeters += count;
+    if (this.sinceMeters < metersEvery) return;
+    this.sinceMeters = 0;
+    const spectrum = (tap: SpectrumTap | undefined): Float32Array | undefined => {
+      if (!tap) return undefined;
+      const levels = new Float32Array(spectrumPoints);
+      tap.levels(levels, spectrumLow, spectrumHigh);
+      return levels;
+    };
+    const gainReductions = new Map<string, number>();
+    if (this.player instanceof SoundPlayer) this.player.gainReductions(gainReductions);
+    const peak = Math.max(this.peaks[0]!.peak, this.peaks[1]!.peak);
+    this.report({
+      type: 'meters',
+      meters: {
+        momentary: this.loudness.momentary,
+        shortTerm: this.loudness.shortTerm,
+        integrated: this.loudness.integrated,
+        truePeak: peak > 0 ? 20 * Math.log10(peak) : -Infinity,
+        before: spectrum(this.before),
+        after: spectrum(this.after),
+        gainReductions,
+      },
+    });
+  }
+}
+
+function contextOf({ sampleRate, hashes, audio }: RenderableSound) {
+  return { sampleRate, hashes, library: audio };
+}

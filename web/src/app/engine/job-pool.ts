@@ -1,0 +1,139 @@
+import { computed, Injectable, signal } from '@angular/core';
+import type { JobAnswer, JobMessage, JobRequest, JobResults } from './protocol';
+import { spawnJobWorker } from './workers.spawn';
+
+/** A job as the list of jobs shows it. */
+export interface JobStatus {
+  readonly id: number;
+  readonly label: string;
+  readonly share: number;
+  readonly running: boolean;
+}
+
+/** A job that somebody cancelled. */
+export class JobCancelled extends Error {
+  override readonly name = 'JobCancelled';
+}
+
+/** A job that failed for a reason that a person can do something about, such as a damaged file. */
+export class JobRefused extends Error {
+  override readonly name = 'JobRefused';
+}
+
+interface Pending {
+  readonly message: JobMessage;
+  readonly quiet: boolean;
+  resolve(result: JobResults[keyof JobResults]): void;
+  reject(error: Error): void;
+  onProgress(share: number): void;
+}
+
+interface Slot {
+  readonly worker: Worker;
+  busyWith: Pending | undefined;
+}
+
+/** Spreads jobs over as many workers as there are cores; each job reports its progress and can be cancelled. */
+@Injectable({ providedIn: 'root' })
+export class JobPool {
+  private readonly size = Math.max(1, Math.min(8, navigator.hardwareConcurrency || 2));
+  private readonly slots: Slot[] = [];
+  private readonly queue: Pending[] = [];
+  private nextId = 1;
+  private readonly statuses = signal<readonly JobStatus[]>([]);
+  /** Jobs to show: those that were not started quietly. */
+  readonly jobs = this.statuses.asReadonly();
+  readonly busy = computed(() => this.statuses().length);
+
+  /** Runs a job; `quiet` keeps short work out of the list of jobs. Rejects with JobCancelled, JobRefused or Error. */
+  run<R extends JobRequest>(request: R, label: string, options: { quiet?: boolean; onProgress?: (share: number) => void; signal?: AbortSignal } = {}): Promise<JobResults[R['kind']]> {
+    const id = this.nextId++;
+    const cancel = typeof SharedArrayBuffer === 'undefined' ? undefined : new Int32Array(new SharedArrayBuffer(4));
+    return new Promise((resolve, reject) => {
+      const pending: Pending = {
+        message: { id, request, cancel },
+        quiet: options.quiet ?? false,
+        resolve: (result) => resolve(result as JobResults[R['kind']]),
+        reject,
+        onProgress: options.onProgress ?? (() => undefined),
+      };
+      if (options.signal?.aborted) {
+        reject(new JobCancelled('Cancelled.'));
+        return;
+      }
+      options.signal?.addEventListener('abort', () => this.cancel(id), { once: true });
+      if (!pending.quiet) this.statuses.update((list) => [...list, { id, label, share: 0, running: false }]);
+      this.queue.push(pending);
+      this.startNext();
+    });
+  }
+
+  cancel(id: number): void {
+    const waiting = this.queue.findIndex((pending) => pending.message.id === id);
+    const running = this.slots.find((slot) => slot.busyWith?.message.id === id);
+    if (waiting >= 0) {
+      const [pending] = this.queue.splice(waiting, 1);
+      this.forget(id);
+      pending?.reject(new JobCancelled('Cancelled.'));
+    } else if (running?.busyWith) {
+      const pending = running.busyWith;
+      if (pending.message.cancel) Atomics.store(pending.message.cancel, 0, 1);
+      this.forget(id);
+      pending.reject(new JobCancelled('Cancelled.'));
+    }
+  }
+
+  private startNext(): void {
+    while (this.queue.length > 0) {
+      let slot = this.slots.find((candidate) => !candidate.busyWith);
+      if (!slot) {
+        if (this.slots.length >= this.size) return;
+        slot = this.addSlot();
+      }
+      const pending = this.queue.shift()!;
+      slot.busyWith = pending;
+      this.update(pending.message.id, { running: true });
+      slot.worker.postMessage(pending.message);
+    }
+  }
+
+  private addSlot(): Slot {
+    const slot: Slot = { worker: spawnJobWorker(), busyWith: undefined };
+    slot.worker.onmessage = ({ data }: MessageEvent<JobAnswer>) => this.receive(slot, data);
+    slot.worker.onerror = (event) => {
+      const pending = slot.busyWith;
+      this.slots.splice(this.slots.indexOf(slot), 1);
+      slot.worker.terminate();
+      if (pending) {
+        this.forget(pending.message.id);
+        pending.reject(new Error(event.message || 'A worker stopped unexpectedly.'));
+      }
+      this.startNext();
+    };
+    this.slots.push(slot);
+    return slot;
+  }
+
+  private receive(slot: Slot, answer: JobAnswer): void {
+    const pending = slot.busyWith;
+    if (!pending || pending.message.id !== answer.id) return;
+    if (answer.type === 'progress') {
+      this.update(answer.id, { share: answer.share });
+      pending.onProgress(answer.share);
+      return;
+    }
+    slot.busyWith = undefined;
+    this.forget(answer.id);
+    if (answer.type === 'done') pending.resolve(answer.result);
+    else pending.reject(answer.expected ? new JobRefused(answer.message) : new Error(answer.message));
+    this.startNext();
+  }
+
+  private update(id: number, change: Partial<JobStatus>): void {
+    this.statuses.update((list) => (list.some((job) => job.id === id) ? list.map((job) => (job.id === id ? { ...job, ...change } : job)) : list));
+  }
+
+  private forget(id: number): void {
+    this.statuses.update((list) => (list.some((job) => job.id === id) ? list.filter((job) => job.id !== id) : list));
+  }
+}

@@ -1,0 +1,178 @@
+import { computed, Injectable, signal } from '@angular/core';
+import type { Frames, Seconds } from '@tangled-choir/core';
+import workletAddress from '../../generated/player.processor.js' with { loader: 'file' };
+import type { EngineMessage, EngineMeters, EngineReport, RenderableSound, SharedAudio } from './protocol';
+import { ringCapacity, ringSlotCount, ringSlots } from './ring';
+import { spawnEngine } from './workers.spawn';
+
+const sampleRate = 48_000;
+
+export type EngineState = 'idle' | 'ready' | 'failed';
+
+/**
+ * The page's side of live listening. It owns the audio context, the worklet and the engine's worker; everybody else asks it to play, to
+ * stop, to jump, and reads the position and the meters from its signals.
+ */
+@Injectable({ providedIn: 'root' })
+export class LiveEngine {
+  readonly state = signal<EngineState>('idle');
+  readonly problem = signal<string | undefined>(undefined);
+  readonly playing = signal<'sound' | 'audition' | undefined>(undefined);
+  readonly meters = signal<EngineMeters | undefined>(undefined);
+  /** Peak of what left the worklet lately, linear. */
+  readonly outputPeak = signal(0);
+  readonly underruns = signal(0);
+  /** Position on the time axis of what is heard, in seconds; follows the screen's refresh while playing. */
+  readonly position = signal<Seconds>(0);
+  readonly monitorLevel = signal(0);
+  readonly healthy = computed(() => this.state() !== 'failed' && this.problem() === undefined);
+
+  private context: AudioContext | undefined;
+  private monitor: GainNode | undefined;
+  private worker: Worker | undefined;
+  private control: Int32Array | undefined;
+  private starting: Promise<void> | undefined;
+  private anchors: { index: number; position: Frames }[] = [];
+  private endIndex: number | undefined;
+  private latestSound: RenderableSound | undefined;
+  private onEnd: (() => void) | undefined;
+
+  /** Tells the engine which sound is being worked on; heard at once when it plays. */
+  setSound(renderable: RenderableSound): void {
+    this.latestSound = renderable;
+    this.send({ type: 'sound', ...renderable });
+  }
+
+  async playSound(position: Seconds): Promise<void> {
+    await this.start();
+    if (this.latestSound) this.send({ type: 'sound', ...this.latestSound });
+    this.begin('sound', position);
+  }
+
+  /** Plays a recording from its beginning; `onEnd` is called when it has run to its end. */
+  async audition(audio: SharedAudio, onEnd?: () => void): Promise<void> {
+    await this.start();
+    this.send({ type: 'audition', audio });
+    this.begin('audition', 0);
+    this.onEnd = onEnd;
+  }
+
+  stop(): void {
+    this.send({ type: 'stop' });
+    this.playing.set(undefined);
+    this.onEnd = undefined;
+  }
+
+  seek(position: Seconds): void {
+    this.position.set(Math.max(0, position));
+    if (this.playing() === 'sound') {
+      this.endIndex = undefined;
+      this.send({ type: 'seek', position: Math.round(position * sampleRate) });
+    }
+  }
+
+  setLoop(range: { from: Seconds; to: Seconds } | undefined): void {
+    const loop = range && { from: Math.round(range.from * sampleRate), to: Math.round(range.to * sampleRate) };
+    this.send({ type: 'loop', loop });
+    this.latestLoop = loop;
+  }
+  private latestLoop: { from: Frames; to: Frames } | undefined;
+
+  /** Which step of a chain the live spectrum and the meters of its editor listen to. */
+  tap(step: string | undefined): void {
+    this.latestTap = step;
+    this.send({ type: 'tap', step });
+  }
+  private latestTap: string | undefined;
+
+  /** Level of the loudspeaker in dB; does not touch what is rendered. */
+  setMonitorLevel(level: number): void {
+    this.monitorLevel.set(level);
+    if (this.context && this.monitor) this.monitor.gain.setTargetAtTime(level <= -60 ? 0 : Math.pow(10, level / 20), this.context.currentTime, 0.01);
+  }
+
+  private begin(what: 'sound' | 'audition', position: Seconds): void {
+    this.onEnd = undefined;
+    this.endIndex = undefined;
+    this.meters.set(undefined);
+    this.send({ type: 'loop', loop: what === 'sound' ? this.latestLoop : undefined });
+    this.send({ type: 'tap', step: this.latestTap });
+    this.send({ type: 'play', what, position: Math.round(position * sampleRate) });
+    this.playing.set(what);
+    requestAnimationFrame(() => this.follow());
+  }
+
+  private send(message: EngineMessage): void {
+    this.worker?.postMessage(message);
+  }
+
+  private start(): Promise<void> {
+    this.starting ??= this.connect().catch((error: unknown) => {
+      this.starting = undefined;
+      this.state.set('failed');
+      this.problem.set(`Sound could not be started: ${error instanceof Error ? error.message : String(error)}`);
+      throw error;
+    });
+    return this.starting.then(() => this.context?.resume());
+  }
+
+  private async connect(): Promise<void> {
+    if (!crossOriginIsolated) throw new Error('this page is not isolated; open it from the Tangled Choir server.');
+    const context = new AudioContext({ sampleRate, latencyHint: 'interactive' });
+    await context.audioWorklet.addModule(workletAddress);
+    const samples = new Float32Array(new SharedArrayBuffer(ringCapacity * 2 * 4));
+    const control = new Int32Array(new SharedArrayBuffer(ringSlotCount * 4));
+    const node = new AudioWorkletNode(context, 'choir-player', { numberOfInputs: 0, outputChannelCount: [2], processorOptions: { samples, control } });
+    const monitor = context.createGain();
+    node.connect(monitor).connect(context.destination);
+    const worker = spawnEngine();
+    worker.onmessage = ({ data }: MessageEvent<EngineReport>) => this.receive(data);
+    worker.onerror = (event) => this.problem.set(`The engine stopped: ${event.message}`);
+    this.context = context;
+    this.monitor = monitor;
+    this.control = control;
+    this.worker = worker;
+    this.send({ type: 'connect', sampleRate, samples, control });
+    this.setMonitorLevel(this.monitorLevel());
+    this.state.set('ready');
+  }
+
+  private receive(report: EngineReport): void {
+    switch (report.type) {
+      case 'anchor':
+        this.anchors.push(report);
+        break;
+      case 'end':
+        this.endIndex = report.index;
+        break;
+      case 'meters':
+        this.meters.set(report.meters);
+        break;
+      case 'failed':
+        this.playing.set(undefined);
+        this.problem.set(`Playing stopped: ${report.message}`);
+    }
+  }
+
+  /** Follows the worklet while something plays: position, output level, end. */
+  private follow(): void {
+    const { control } = this;
+    if (!control || this.playing() === undefined) {
+      this.outputPeak.set(0);
+      return;
+    }
+    const read = Atomics.load(control, ringSlots.read);
+    while (this.anchors.length > 1 && ((read - this.anchors[1]!.index) | 0) >= 0) this.anchors.shift();
+    const anchor = this.anchors[0];
+    if (anchor && ((read - anchor.index) | 0) >= 0) this.position.set((anchor.position + ((read - anchor.index) | 0)) / sampleRate);
+    this.outputPeak.set(Math.max(Atomics.exchange(control, ringSlots.outputPeak, 0) / 1e6, this.outputPeak() * 0.85));
+    this.underruns.set(Atomics.load(control, ringSlots.underruns));
+    if (this.endIndex !== undefined && ((read - this.endIndex) | 0) >= 0) {
+      const onEnd = this.onEnd;
+      this.stop();
+      onEnd?.();
+      return;
+    }
+    requestAnimationFrame(() => this.follow());
+  }
+}

@@ -1,0 +1,91 @@
+import type { Decibels, DeliveryItem, Finding, Frames, HandOff, ManifestFile, Measurement, Moment, NewSource, Overview, Project, Sound } from '@tangled-choir/core';
+
+/** What page, workers and worklet say to each other. */
+
+/** Sampled audio as it travels: planar, in shared memory where the page is isolated. */
+export interface SharedAudio {
+  readonly sampleRate: number;
+  readonly channels: readonly Float32Array[];
+}
+
+/** A recording with what is known of it. */
+export interface LoadedAudio {
+  readonly audio: SharedAudio;
+  readonly overview: Overview;
+  readonly measured: Measurement;
+}
+
+export type AudioByHash = ReadonlyMap<string, SharedAudio>;
+
+/** A sound with all that is needed to render it. */
+export interface RenderableSound {
+  readonly sound: Sound;
+  readonly sampleRate: number;
+  readonly hashes: ReadonlyMap<string, string>;
+  readonly audio: AudioByHash;
+}
+
+export type JobRequest =
+  | { readonly kind: 'import'; readonly fileName: string; readonly bytes: Uint8Array<ArrayBuffer>; readonly sampleRate: number }
+  | { readonly kind: 'decode'; readonly name: string; readonly wav: Uint8Array<ArrayBuffer> }
+  | ({ readonly kind: 'render' } & RenderableSound)
+  | { readonly kind: 'deliver'; readonly item: DeliveryItem; readonly settings: HandOff; readonly project: Project; readonly audio: AudioByHash; readonly moment: Moment; readonly write: boolean }
+  | { readonly kind: 'pack'; readonly project: Project; readonly audio: ReadonlyMap<string, Uint8Array> }
+  | { readonly kind: 'unpack'; readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }
+  | { readonly kind: 'zip'; readonly files: Readonly<Record<string, Uint8Array>> };
+
+export interface JobResults {
+  import: { readonly source: NewSource; readonly wav: Uint8Array<ArrayBuffer>; readonly loaded: LoadedAudio; readonly notes: readonly string[] };
+  decode: LoadedAudio;
+  render: LoadedAudio;
+  deliver: { readonly wav: Uint8Array<ArrayBuffer> | undefined; readonly entry: ManifestFile | undefined; readonly findings: readonly Finding[]; readonly measured: Measurement };
+  pack: Uint8Array<ArrayBuffer>;
+  unpack: { readonly project: Project; readonly audio: ReadonlyMap<string, Uint8Array>; readonly notes: readonly string[] };
+  zip: Uint8Array<ArrayBuffer>;
+}
+
+export type JobKind = JobRequest['kind'];
+
+export interface JobMessage {
+  readonly id: number;
+  readonly request: JobRequest;
+  /** Shared flag that turns 1 when the job is no longer wanted. */
+  readonly cancel: Int32Array | undefined;
+}
+
+export type JobAnswer =
+  | { readonly id: number; readonly type: 'progress'; readonly share: number }
+  | { readonly id: number; readonly type: 'done'; readonly result: JobResults[JobKind] }
+  | { readonly id: number; readonly type: 'failed'; readonly message: string; readonly expected: boolean };
+
+export type EngineMessage =
+  | { readonly type: 'connect'; readonly sampleRate: number; readonly samples: Float32Array; readonly control: Int32Array }
+  | ({ readonly type: 'sound' } & RenderableSound)
+  | { readonly type: 'audition'; readonly audio: SharedAudio }
+  | { readonly type: 'play'; readonly what: 'sound' | 'audition'; readonly position: Frames }
+  | { readonly type: 'stop' }
+  | { readonly type: 'seek'; readonly position: Frames }
+  | { readonly type: 'loop'; readonly loop: { readonly from: Frames; readonly to: Frames } | undefined }
+  | { readonly type: 'tap'; readonly step: string | undefined };
+
+export interface EngineMeters {
+  readonly momentary: Decibels;
+  readonly shortTerm: Decibels;
+  readonly integrated: Decibels;
+  readonly truePeak: Decibels;
+  readonly before: Float32Array | undefined;
+  readonly after: Float32Array | undefined;
+  readonly gainReductions: ReadonlyMap<string, Decibels>;
+}
+
+export type EngineReport =
+  /** Frame `index` of the stream is position `position` on the time axis. */
+  | { readonly type: 'anchor'; readonly index: number; readonly position: Frames }
+  | { readonly type: 'end'; readonly index: number }
+  | { readonly type: 'meters'; readonly meters: EngineMeters }
+  | { readonly type: 'failed'; readonly message: string };
+
+/** Points of the live spectrum and the band they span. */
+export const spectrumPoints = 160;
+export const spectrumLow = 20;
+export const spectrumHigh = 20_000;

@@ -1,0 +1,23 @@
+/**
+ * The ring between the engine's worker and the audio worklet: planar stereo samples in one shared Float32Array and counters in an
+ * Int32Array. Counters run on and on; their place in the ring is the remainder by its capacity (a power of two).
+ */
+export const ringCapacity = 8_192;
+/** Frames that are kept ready: 50 ms at 48 kHz, so that an edit is heard well within 100 ms. */
+export const ringTarget = 2_400;
+
+export const ringSlots = {
+  written: 0,
+  read: 1,
+  /** Rises when everything up to `discardTo` shall be dropped. */
+  discards: 2,
+  discardTo: 3,
+  playing: 4,
+  underruns: 5,
+  /** Peak of what left the worklet since it was last asked, in millionths. */
+  outputPeak: 6,
+  /** Frames with sound that left the worklet. */
+  sounded: 7,
+} as const;
+
+export const ringSlotCount = 8;

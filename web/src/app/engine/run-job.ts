@@ -1,0 +1,59 @@
+import type { Audio } from '@tangled-choir/core';
+import { DataError, effectCatalogue, importWav, measure, measureOverview, readArchive, readWav, RenderCancelled, renderContext, renderItem, renderSound, writeArchive, writeItem, zipFiles } from '@tangled-choir/core';
+import type { JobAnswer, JobKind, JobMessage, JobRequest, JobResults, LoadedAudio, SharedAudio } from './protocol';
+
+/** Does one job and answers with its result or with a sentence about what went wrong. */
+export function runJob({ id, request, cancel }: JobMessage, answer: (message: JobAnswer) => void): void {
+  const progress = (share: number): boolean => {
+    answer({ id, type: 'progress', share });
+    return !cancel || Atomics.load(cancel, 0) === 0;
+  };
+  try {
+    answer({ id, type: 'done', result: doJob(request, progress) });
+  } catch (error) {
+    const expected = error instanceof DataError || error instanceof RenderCancelled;
+    answer({ id, type: 'failed', message: error instanceof Error ? error.message : String(error), expected });
+  }
+}
+
+function doJob(request: JobRequest, progress: (share: number) => boolean): JobResults[JobKind] {
+  switch (request.kind) {
+    case 'import': {
+      const { source, wav, audio, notes } = importWav(request.bytes, request.fileName, request.sampleRate);
+      return { source, wav, loaded: describe(audio), notes };
+    }
+    case 'decode':
+      return describe(readWav(request.wav, request.name).audio);
+    case 'render': {
+      const { sound, sampleRate, hashes, audio } = request;
+      return describe(renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'ring out', progress }));
+    }
+    case 'deliver': {
+      const { item, settings, project, audio, moment, write } = request;
+      const rendered = renderItem(item, settings, renderContext(project, audio), { progress });
+      const file = write ? writeItem(item, rendered, settings, project, moment) : undefined;
+      return { wav: file?.wav, entry: file?.entry, findings: rendered.findings, measured: rendered.measured };
+    }
+    case 'pack':
+      return writeArchive(request.project, request.audio);
+    case 'unpack':
+      return readArchive(request.bytes, effectCatalogue, `“${request.name}”`);
+    case 'zip':
+      return zipFiles(request.files);
+  }
+}
+
+function describe(audio: Audio): LoadedAudio {
+  return { audio: share(audio), overview: measureOverview(audio, 1_600), measured: measure(audio) };
+}
+
+/** Moves samples into shared memory, so that page and workers use one copy. */
+function share(audio: Audio): SharedAudio {
+  if (typeof SharedArrayBuffer === 'undefined') return audio;
+  const channels = audio.channels.map((channel) => {
+    const shared = new Float32Array(new SharedArrayBuffer(channel.byteLength));
+    shared.set(channel);
+    return shared;
+  });
+  return { sampleRate: audio.sampleRate, channels };
+}

@@ -1,0 +1,72 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import { MatProgressBarModule } from '@angular/material/progress-bar';
+import { MatTooltipModule } from '@angular/material/tooltip';
+import { soundEnd } from '@tangled-choir/core';
+import { JobPool } from '../engine/job-pool';
+import { LiveEngine } from '../engine/live-engine';
+import { Playback } from '../state/playback';
+import { WorkbenchStore } from '../state/workbench.store';
+import { formatLevel, formatTime } from '../ui/quantity';
+
+const meterFloor = -60;
+
+/** Play, loop, time, loudness, monitor level, and what is being computed; the same in every view. */
+@Component({
+  selector: 'tc-bottom-bar',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatIconModule, MatMenuModule, MatProgressBarModule, MatTooltipModule],
+  templateUrl: './bottom-bar.html',
+  styleUrl: './bottom-bar.scss',
+})
+export class BottomBar {
+  protected readonly engine = inject(LiveEngine);
+  protected readonly playback = inject(Playback);
+  protected readonly workbench = inject(WorkbenchStore);
+  protected readonly pool = inject(JobPool);
+
+  protected readonly time = computed(() => formatTime(this.engine.position()));
+  protected readonly what = computed(() => {
+    const auditioned = this.playback.auditioned();
+    if (auditioned) return auditioned;
+    const sound = this.workbench.sound();
+    return sound ? `${sound.name} · ${soundEnd(sound).toFixed(2)} s` : 'no sound yet';
+  });
+  protected readonly meters = computed(() => {
+    const meters = this.engine.meters();
+    return {
+      shortTerm: formatLevel(meters?.shortTerm, ''),
+      integrated: formatLevel(meters?.integrated, 'LUFS'),
+      truePeak: formatLevel(meters?.truePeak, 'dBTP'),
+      over: (meters?.truePeak ?? -Infinity) > 0,
+    };
+  });
+  /** Output of the worklet as a share of the meter. */
+  protected readonly output = computed(() => {
+    const peak = this.engine.outputPeak();
+    const level = peak > 0 ? 20 * Math.log10(peak) : -Infinity;
+    return { level, share: Math.max(0, Math.min(1, (level - meterFloor) / -meterFloor)) * 100 };
+  });
+  protected readonly health = computed(() => {
+    const problem = this.engine.problem();
+    if (problem) return { text: problem, state: 'bad' };
+    const jobs = this.pool.busy();
+    if (jobs > 0) return { text: jobs === 1 ? '1 job' : `${jobs} jobs`, state: 'busy' };
+    return { text: this.engine.state() === 'ready' ? 'ready' : 'idle', state: 'good' };
+  });
+
+  protected setMonitor(value: string): void {
+    this.engine.setMonitorLevel(Number(value));
+  }
+
+  protected monitorText(): string {
+    const level = this.engine.monitorLevel();
+    return level <= -60 ? 'silent' : formatLevel(level, 'dB');
+  }
+
+  protected percent(share: number): number {
+    return Math.round(share * 100);
+  }
+}

@@ -1,0 +1,68 @@
+import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { Router, RouterLink, RouterOutlet } from '@angular/router';
+import { AudioLibrary } from '../engine/audio-library';
+import { DocumentStore } from '../state/document.store';
+import { Playback } from '../state/playback';
+import { WorkbenchStore } from '../state/workbench.store';
+import { BottomBar } from './bottom-bar';
+import { ShortcutHelp } from './shortcut-help';
+import { TopBar } from './top-bar';
+import { isTyping } from './shortcuts';
+
+/** The frame around the views of one project: opens it, top and bottom bar, and the shortcuts that hold everywhere. */
+@Component({
+  selector: 'tc-project-frame',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [BottomBar, MatButtonModule, RouterLink, RouterOutlet, ShortcutHelp, TopBar],
+  templateUrl: './project-frame.html',
+  styleUrl: './project-frame.scss',
+  host: { '(document:keydown)': 'key($event)' },
+})
+export class ProjectFrame {
+  readonly id = input.required<string>();
+  protected readonly document = inject(DocumentStore);
+  private readonly playback = inject(Playback);
+  private readonly library = inject(AudioLibrary);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly router = inject(Router);
+  protected readonly problem = signal<string | undefined>(undefined);
+  protected readonly helpOpen = signal(false);
+
+  constructor() {
+    effect(() => {
+      const id = this.id();
+      untracked(() => void this.open(id));
+    });
+    effect(() => {
+      const project = this.document.project();
+      if (project) untracked(() => this.library.loadAll(project));
+    });
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (isTyping(event)) return;
+    const command = event.ctrlKey || event.metaKey;
+    const key = event.key.toLowerCase();
+    if (command && key === 'z') {
+      if (event.shiftKey) this.document.redo();
+      else this.document.undo();
+    } else if (command && key === 'y') this.document.redo();
+    else if (event.key === ' ' && !command) this.playback.toggle();
+    else if (event.key === 'Home' && !command) this.playback.seek(0);
+    else if (key === 'r' && !command && !event.altKey) this.workbench.setLooping(!this.workbench.looping());
+    else if (event.key === '?') this.helpOpen.set(!this.helpOpen());
+    else if (event.altKey && /^[1-4]$/.test(event.key)) void this.router.navigate(['/project', this.id(), ['gather', 'loft', 'kin', 'hand-off'][Number(event.key) - 1]]);
+    else return;
+    event.preventDefault();
+  }
+
+  private async open(id: string): Promise<void> {
+    this.problem.set(undefined);
+    try {
+      if (!(await this.document.open(id))) this.problem.set('There is no such project in this browser. It may have been removed, or it is in another browser.');
+    } catch (error) {
+      this.problem.set(error instanceof Error ? error.message : String(error));
+    }
+  }
+}

@@ -1,0 +1,54 @@
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal, viewChild } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import { MatTooltipModule } from '@angular/material/tooltip';
+import { RouterLink, RouterLinkActive } from '@angular/router';
+import { DocumentStore } from '../state/document.store';
+import { Notices } from '../state/notices';
+import { ProjectTransfer } from '../state/project-transfer';
+import { NameField } from '../ui/name-field';
+import { BrandMark } from './brand-mark';
+
+/** Project, views, undo and redo by name, and whether everything is saved. */
+@Component({
+  selector: 'tc-top-bar',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [BrandMark, MatButtonModule, MatIconModule, MatMenuModule, MatTooltipModule, NameField, RouterLink, RouterLinkActive],
+  templateUrl: './top-bar.html',
+  styleUrl: './top-bar.scss',
+})
+export class TopBar {
+  readonly help = output();
+  protected readonly document = inject(DocumentStore);
+  private readonly transfer = inject(ProjectTransfer);
+  private readonly notices = inject(Notices);
+  protected readonly exporting = signal(false);
+  protected readonly views = [
+    { path: 'gather', label: 'Gather' },
+    { path: 'loft', label: 'Loft' },
+    { path: 'kin', label: 'Kin' },
+    { path: 'hand-off', label: 'Hand-off' },
+  ] as const;
+  protected readonly saveText = computed(() => ({ saved: 'saved', saving: 'saving…', failed: 'not saved' })[this.document.save()]);
+  private readonly projectName = viewChild.required<NameField>('projectName');
+
+  protected rename(name: string): void {
+    this.document.edit('renameProject', { name });
+  }
+
+  protected startRenaming(): void {
+    this.projectName().start();
+  }
+
+  protected async exportProject(): Promise<void> {
+    this.exporting.set(true);
+    try {
+      await this.transfer.exportArchive();
+    } catch (error) {
+      this.notices.error(error instanceof Error ? error.message : String(error));
+    } finally {
+      this.exporting.set(false);
+    }
+  }
+}

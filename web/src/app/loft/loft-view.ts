@@ -1,0 +1,4 @@
+import { Component } from '@angular/core';
+
+@Component({ selector: 'tc-loft-view', template: '' })
+export class LoftView {}

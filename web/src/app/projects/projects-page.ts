@@ -1,0 +1,78 @@
+import { DatePipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { MatTooltipModule } from '@angular/material/tooltip';
+import { Router, RouterLink } from '@angular/router';
+import { BrandMark } from '../frame/brand-mark';
+import { DocumentStore } from '../state/document.store';
+import { Notices } from '../state/notices';
+import { ProjectTransfer } from '../state/project-transfer';
+import type { ProjectSummary } from '../storage/project-repository';
+import { ProjectRepository } from '../storage/project-repository';
+
+/** The list of projects in this browser: open, make, take in, remove. */
+@Component({
+  selector: 'tc-projects-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [BrandMark, DatePipe, MatButtonModule, MatIconModule, MatTooltipModule, RouterLink],
+  templateUrl: './projects-page.html',
+  styleUrl: './projects-page.scss',
+  host: { '(dragover)': '$event.preventDefault()', '(drop)': 'drop($event)' },
+})
+export class ProjectsPage {
+  private readonly repository = inject(ProjectRepository);
+  private readonly document = inject(DocumentStore);
+  private readonly transfer = inject(ProjectTransfer);
+  private readonly notices = inject(Notices);
+  private readonly router = inject(Router);
+  protected readonly projects = signal<readonly ProjectSummary[] | undefined>(undefined);
+  protected readonly opening = signal(false);
+  /** The project that is asked about before it is removed. */
+  protected readonly removing = signal<string | undefined>(undefined);
+
+  constructor() {
+    this.document.close();
+    void this.refresh();
+  }
+
+  protected async create(): Promise<void> {
+    const id = await this.document.create('New project');
+    await this.router.navigate(['/project', id, 'gather']);
+  }
+
+  protected async openFiles(files: FileList | null): Promise<void> {
+    const file = files?.[0];
+    if (!file) return;
+    this.opening.set(true);
+    try {
+      const id = await this.transfer.openArchive(file.name, new Uint8Array(await file.arrayBuffer()));
+      await this.router.navigate(['/project', id, 'loft']);
+    } catch (error) {
+      this.notices.error(error instanceof Error ? error.message : String(error));
+    } finally {
+      this.opening.set(false);
+    }
+  }
+
+  protected drop(event: DragEvent): void {
+    event.preventDefault();
+    void this.openFiles(event.dataTransfer?.files ?? null);
+  }
+
+  protected async remove(id: string): Promise<void> {
+    this.removing.set(undefined);
+    await this.repository.remove(id);
+    await this.refresh();
+  }
+
+  private async refresh(): Promise<void> {
+    try {
+      await this.document.flush();
+      this.projects.set(await this.repository.list());
+    } catch (error) {
+      this.projects.set([]);
+      this.notices.error(`The projects in this browser could not be listed: ${error instanceof Error ? error.message : String(error)}`);
+    }
+  }
+}

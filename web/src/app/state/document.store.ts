@@ -1,0 +1,115 @@
+import { computed, inject } from '@angular/core';
+import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
+import type { Edit, EditArguments, EditName, History, Project } from '@tangled-choir/core';
+import { applyEdit, createProject, EditError, edits, effectCatalogue, redo, startHistory, undo } from '@tangled-choir/core';
+import { ProjectRepository } from '../storage/project-repository';
+import { Notices } from './notices';
+
+export type SaveState = 'saved' | 'saving' | 'failed';
+
+interface DocumentState {
+  readonly history: History | undefined;
+  readonly save: SaveState;
+}
+
+const saveDelay = 150;
+
+/** The open project with its history. Every change goes through `edit`, is saved soon after, and can be undone. */
+export const DocumentStore = signalStore(
+  { providedIn: 'root' },
+  withState<DocumentState>({ history: undefined, save: 'saved' }),
+  withComputed(({ history }) => ({
+    project: computed((): Project | undefined => history()?.project),
+    undoLabel: computed(() => history()?.past.at(-1)?.label),
+    redoLabel: computed(() => history()?.future[0]?.label),
+  })),
+  withMethods((store, repository = inject(ProjectRepository), notices = inject(Notices)) => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let writing: Promise<void> = Promise.resolve();
+
+    /** Writes the newest state; one write at a time, so that an older one never lands last. */
+    const write = (): Promise<void> => {
+      clearTimeout(timer);
+      timer = undefined;
+      writing = writing.then(async () => {
+        const history = store.history();
+        if (!history) return;
+        try {
+          await repository.save(history);
+          if (store.history() === history) patchState(store, { save: 'saved' });
+        } catch (error) {
+          patchState(store, { save: 'failed' });
+          const reason = error instanceof Error && error.name === 'QuotaExceededError' ? 'the browser’s storage is full' : error instanceof Error ? error.message : String(error);
+          notices.error(`The project could not be saved: ${reason}. It is still open here; export it before you close this page.`);
+        }
+      });
+      return writing;
+    };
+
+    const take = (history: History): void => {
+      patchState(store, { history, save: 'saving' });
+      clearTimeout(timer);
+      timer = setTimeout(() => void write(), saveDelay);
+    };
+
+    return {
+      /** Makes an edit. Edits with the same `gesture` become one undo step. Returns whether it could be made. */
+      edit<N extends EditName>(name: N, args: EditArguments<N>, gesture?: string): boolean {
+        const history = store.history();
+        if (!history) return false;
+        // The registry ties each name to its arguments; the compiler cannot follow that through a type parameter.
+        const edit = edits[name] as unknown as Edit<EditArguments<N>>;
+        try {
+          const next = applyEdit(history, edit, args, effectCatalogue, gesture);
+          if (next !== history) take(next);
+          return true;
+        } catch (error) {
+          if (!(error instanceof EditError)) throw error;
+          notices.error(error.message);
+          return false;
+        }
+      },
+      undo(): void {
+        const history = store.history();
+        if (history?.past.length) take(undo(history));
+      },
+      redo(): void {
+        const history = store.history();
+        if (history?.future.length) take(redo(history));
+      },
+      /** Opens a stored project; false when there is none. Throws when it is damaged. */
+      async open(id: string): Promise<boolean> {
+        if (store.history()?.project.id === id) return true;
+        await write();
+        const history = await repository.load(id);
+        patchState(store, { history, save: 'saved' });
+        return history !== undefined;
+      },
+      /** Makes an empty project and opens it. */
+      async create(name: string): Promise<string> {
+        await write();
+        const id = crypto.randomUUID();
+        patchState(store, { history: startHistory(createProject(id, name)), save: 'saving' });
+        await write();
+        return id;
+      },
+      /** Takes in a project from an archive as a new one, with an id of its own unless that is free. */
+      async adopt(project: Project): Promise<string> {
+        await write();
+        const taken = (await repository.list()).some((known) => known.id === project.id);
+        const adopted = taken ? { ...project, id: crypto.randomUUID() } : project;
+        patchState(store, { history: startHistory(adopted), save: 'saving' });
+        await write();
+        return adopted.id;
+      },
+      close(): void {
+        void write();
+        patchState(store, { history: undefined });
+      },
+      /** Writes what is not written yet, for instance before the page goes away. */
+      flush: (): Promise<void> => (timer === undefined ? writing : write()),
+    };
+  }),
+);
+
+export type DocumentStore = InstanceType<typeof DocumentStore>;

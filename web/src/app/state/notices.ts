@@ -1,0 +1,16 @@
+import { inject, Injectable } from '@angular/core';
+import { MatSnackBar } from '@angular/material/snack-bar';
+
+/** Short messages to the person at the screen. Errors stay until they are dismissed. */
+@Injectable({ providedIn: 'root' })
+export class Notices {
+  private readonly snackBar = inject(MatSnackBar);
+
+  error(message: string): void {
+    this.snackBar.open(message, 'Dismiss', { panelClass: 'notice-error', politeness: 'assertive' });
+  }
+
+  info(message: string): void {
+    this.snackBar.open(message, undefined, { duration: 4_000 });
+  }
+}

@@ -1,0 +1,33 @@
+import { inject, Injectable } from '@angular/core';
+import { Router } from '@angular/router';
+import { DocumentStore } from './document.store';
+import { Playback } from './playback';
+import { WorkbenchStore } from './workbench.store';
+
+/** Puts a source into the sound that is worked on, making a first sound when there is none. */
+@Injectable({ providedIn: 'root' })
+export class PlaceInLoft {
+  private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly playback = inject(Playback);
+  private readonly router = inject(Router);
+
+  /** Adds the source as a new layer at the start position and goes to the Loft. */
+  asLayer(source: string): void {
+    const sound = this.ensureSound();
+    if (!sound || !this.document.edit('addLayer', { sound, source, start: this.playback.startPosition() })) return;
+    const layer = this.document.project()?.sounds.find((candidate) => candidate.id === sound)?.layers.at(-1);
+    if (layer) this.workbench.selectClip(layer.id, layer.clips[0]?.id ?? '');
+    void this.router.navigate(['/project', this.document.project()?.id, 'loft']);
+  }
+
+  /** Id of the sound being worked on. */
+  ensureSound(): string | undefined {
+    if (!this.workbench.sound()) {
+      this.document.edit('addSound', { name: 'Sound 1' });
+      const added = this.document.project()?.sounds.at(-1);
+      if (added) this.workbench.selectSound(added.id);
+    }
+    return this.workbench.sound()?.id;
+  }
+}

@@ -1,0 +1,100 @@
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import type { Project, Sound } from '@tangled-choir/core';
+import { soundEnd } from '@tangled-choir/core';
+import { AudioLibrary } from '../engine/audio-library';
+import { LiveEngine } from '../engine/live-engine';
+import type { RenderableSound, SharedAudio } from '../engine/protocol';
+import { DocumentStore } from './document.store';
+import { Notices } from './notices';
+import { WorkbenchStore } from './workbench.store';
+
+/** Playing and what it plays: keeps the engine up to date with the document, so that every edit is heard. */
+@Injectable({ providedIn: 'root' })
+export class Playback {
+  private readonly engine = inject(LiveEngine);
+  private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly library = inject(AudioLibrary);
+  private readonly notices = inject(Notices);
+  /** Name of the recording that is auditioned. */
+  readonly auditioned = signal<string | undefined>(undefined);
+  /** Where playing starts and returns to. */
+  readonly startPosition = signal(0);
+  /** The stretch that loops when looping is on; the whole sound unless somebody chose a part. */
+  readonly loopRange = signal<{ from: number; to: number } | undefined>(undefined);
+  readonly playing = computed(() => this.engine.playing() !== undefined);
+
+  constructor() {
+    effect(() => {
+      const project = this.document.project();
+      const sound = this.workbench.sound();
+      if (project && sound) this.engine.setSound(renderable(project, sound, this.library));
+    });
+    effect(() => {
+      const sound = this.workbench.sound();
+      const looping = this.workbench.looping();
+      const range = this.loopRange() ?? { from: 0, to: sound ? soundEnd(sound) : 0 };
+      this.engine.setLoop(looping && range.to > range.from + 0.01 ? range : undefined);
+    });
+    effect(() => {
+      const step = this.workbench.step()?.id;
+      this.engine.tap(step);
+    });
+    // Another sound starts at its beginning.
+    effect(() => {
+      this.workbench.soundId();
+      untracked(() => {
+        if (this.engine.playing() === 'sound') this.engine.stop();
+        this.startPosition.set(0);
+        this.engine.position.set(0);
+        this.loopRange.set(undefined);
+      });
+    });
+  }
+
+  /** Plays the sound from the start position, or stops whatever plays and returns there. */
+  toggle(): void {
+    if (this.engine.playing() !== undefined) this.stop();
+    else this.play();
+  }
+
+  play(): void {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    const end = soundEnd(sound);
+    const from = this.startPosition() >= end ? 0 : this.startPosition();
+    this.auditioned.set(undefined);
+    void this.engine.playSound(from).catch(() => this.notices.error(this.engine.problem() ?? 'Sound could not be started.'));
+  }
+
+  stop(): void {
+    const wasSound = this.engine.playing() === 'sound';
+    this.engine.stop();
+    this.auditioned.set(undefined);
+    if (wasSound) this.engine.position.set(this.startPosition());
+  }
+
+  /** Moves the playhead; playing goes on from there. */
+  seek(position: number): void {
+    this.startPosition.set(Math.max(0, position));
+    this.engine.seek(position);
+  }
+
+  /** Plays a recording; a second call with the same name stops it. */
+  audition(name: string, audio: SharedAudio, onEnd?: () => void): void {
+    this.auditioned.set(name);
+    void this.engine
+      .audition(audio, () => {
+        this.auditioned.set(undefined);
+        onEnd?.();
+      })
+      .catch(() => this.notices.error(this.engine.problem() ?? 'Sound could not be started.'));
+  }
+}
+
+/** A sound with the audio that is loaded for it. */
+export function renderable(project: Project, sound: Sound, library: AudioLibrary): RenderableSound {
+  const used = new Set(sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
+  const hashes = new Map(project.sources.filter((source) => used.has(source.id)).map((source) => [source.id, source.audio]));
+  return { sound, sampleRate: project.sampleRate, hashes, audio: library.shared(hashes.values()) };
+}

@@ -1,0 +1,28 @@
+import type { Table } from 'dexie';
+import Dexie from 'dexie';
+
+/** A project as it lies in the database: its document and its history are checked when they are read. */
+export interface StoredProject {
+  readonly id: string;
+  readonly name: string;
+  readonly changed: number;
+  readonly document: unknown;
+  readonly past: unknown;
+  readonly future: unknown;
+}
+
+/** A WAV file by its SHA-256. A Blob, because one ArrayBuffer value is capped near 133 MB. */
+export interface StoredAudio {
+  readonly hash: string;
+  readonly wav: Blob;
+}
+
+export class ChoirDatabase extends Dexie {
+  readonly projects!: Table<StoredProject, string>;
+  readonly audio!: Table<StoredAudio, string>;
+
+  constructor(name = 'tangled-choir') {
+    super(name);
+    this.version(1).stores({ projects: 'id, changed', audio: 'hash' });
+  }
+}

@@ -1,0 +1,75 @@
+import { inject, Injectable, InjectionToken } from '@angular/core';
+import type { History, HistoryStep, Project } from '@tangled-choir/core';
+import { effectCatalogue, parseProject, startHistory } from '@tangled-choir/core';
+import * as z from 'zod';
+import { ChoirDatabase } from './database';
+
+export const CHOIR_DATABASE = new InjectionToken<ChoirDatabase>('ChoirDatabase', { providedIn: 'root', factory: () => new ChoirDatabase() });
+
+export interface ProjectSummary {
+  readonly id: string;
+  readonly name: string;
+  readonly changed: number;
+}
+
+const patch = z.object({ op: z.enum(['add', 'remove', 'replace']), path: z.array(z.union([z.string(), z.number()])), value: z.unknown().optional() });
+const stepsSchema = z.array(z.object({ label: z.string(), forward: z.array(patch), backward: z.array(patch), gesture: z.string().optional() }));
+
+/** Undo steps out of the database; damaged ones are given up rather than the project. */
+function readSteps(stored: unknown): HistoryStep[] {
+  const parsed = stepsSchema.safeParse(stored);
+  if (!parsed.success) return [];
+  return parsed.data.map(({ label, forward, backward, gesture }) => ({ label, forward, backward, ...(gesture !== undefined && { gesture }) }));
+}
+
+/** Projects and audio in the browser's database. Nothing else knows of Dexie. */
+@Injectable({ providedIn: 'root' })
+export class ProjectRepository {
+  private readonly database = inject(CHOIR_DATABASE);
+
+  async list(): Promise<ProjectSummary[]> {
+    const stored = await this.database.projects.orderBy('changed').reverse().toArray();
+    return stored.map(({ id, name, changed }) => ({ id, name, changed }));
+  }
+
+  /** Loads a project with its undo steps. Throws DataError when it is damaged. */
+  async load(id: string): Promise<History | undefined> {
+    const stored = await this.database.projects.get(id);
+    if (!stored) return undefined;
+    const project = parseProject(stored.document, effectCatalogue, `The stored project “${stored.name}”`);
+    return { ...startHistory(project), past: readSteps(stored.past), future: readSteps(stored.future) };
+  }
+
+  async save({ project, past, future }: History): Promise<void> {
+    await this.database.projects.put({ id: project.id, name: project.name, changed: Date.now(), document: project, past, future });
+  }
+
+  async remove(id: string): Promise<void> {
+    await this.database.projects.delete(id);
+    await this.removeUnusedAudio();
+  }
+
+  async saveAudio(hash: string, wav: Uint8Array<ArrayBuffer>): Promise<void> {
+    await this.database.audio.put({ hash, wav: new Blob([wav], { type: 'audio/wav' }) });
+  }
+
+  async loadAudio(hash: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
+    const stored = await this.database.audio.get(hash);
+    return stored && new Uint8Array(await stored.wav.arrayBuffer());
+  }
+
+  /** Takes away audio that no stored project mentions, undo steps included. */
+  private async removeUnusedAudio(): Promise<void> {
+    const used = new Set<string>();
+    await this.database.projects.each((stored) => {
+      for (const [hash] of JSON.stringify([stored.document, stored.past, stored.future]).matchAll(/[0-9a-f]{64}/g)) used.add(hash);
+    });
+    const hashes = await this.database.audio.toCollection().primaryKeys();
+    await this.database.audio.bulkDelete(hashes.filter((hash) => !used.has(hash)));
+  }
+}
+
+/** The audio hashes that a project needs. */
+export function neededAudio(project: Project): string[] {
+  return [...new Set(project.sources.map((source) => source.audio))];
+}

@@ -1,0 +1,74 @@
+import type { NumberParameter } from '@tangled-choir/core';
+
+/** A value as people read it: with its unit, with as many digits as can be heard. */
+export function formatQuantity(value: number, parameter: Pick<NumberParameter, 'unit' | 'label'>): string {
+  switch (parameter.unit) {
+    case 'Hz':
+      return value >= 1_000 ? `${(value / 1_000).toFixed(value >= 9_995 ? 1 : 2)} kHz` : `${value.toFixed(value < 100 ? 1 : 0)} Hz`;
+    case 'dB':
+      return `${signed(value, 1)} dB`;
+    case 's':
+      return value < 1 ? `${(value * 1_000).toFixed(value < 0.01 ? 2 : value < 0.1 ? 1 : 0)} ms` : `${value.toFixed(3)} s`;
+    case 'st':
+      return `${signed(value, 2)} st`;
+    case '%':
+      return `${Math.round(value * 100)} %`;
+    case ':1':
+      return `${value.toFixed(value < 10 ? 1 : 0)}:1`;
+    default:
+      return parameter.label === 'Pan' ? formatPan(value) : value.toFixed(2);
+  }
+}
+
+function formatPan(value: number): string {
+  const share = Math.round(Math.abs(value) * 100);
+  return share === 0 ? 'centre' : `${share} ${value < 0 ? 'left' : 'right'}`;
+}
+
+/** A number with its sign; a real minus, as long as a plus. */
+export function signed(value: number, digits: number): string {
+  const rounded = Number(value.toFixed(digits));
+  if (rounded === 0) return (0).toFixed(digits);
+  return `${rounded > 0 ? '+' : '−'}${Math.abs(rounded).toFixed(digits)}`;
+}
+
+/** A level in dB without a plus; silence has a sign of its own. */
+export function formatLevel(level: number | undefined, unit: string): string {
+  if (level === undefined || !Number.isFinite(level)) return `−∞ ${unit}`;
+  return `${level < 0 ? '−' : ''}${Math.abs(level).toFixed(1)} ${unit}`;
+}
+
+/** Seconds as m:ss.mmm, or shorter where minutes are not needed. */
+export function formatTime(seconds: number): string {
+  const minutes = Math.floor(seconds / 60);
+  return `${String(minutes).padStart(2, '0')}:${(seconds - minutes * 60).toFixed(3).padStart(6, '0')}`;
+}
+
+/**
+ * Reads what somebody typed into the field of a parameter: `-6`, `−6 dB`, `1.5k`, `1,5 kHz`, `20ms`, `80 %`, `30 left`. Returns undefined when it
+ * is no number.
+ */
+export function parseQuantity(text: string, parameter: NumberParameter): number | undefined {
+  const clean = text.trim().toLowerCase().replace(/[−–]/g, '-').replace(',', '.');
+  if (parameter.label === 'Pan' && /^c/.test(clean)) return 0;
+  const match = /^([+-]?(?:\d+\.?\d*|\.\d+))\s*(.*)$/.exec(clean);
+  if (!match) return undefined;
+  const number = Number(match[1]);
+  const unit = match[2]!.trim();
+  const value = scaleTyped(number, unit, parameter);
+  return Math.min(parameter.max, Math.max(parameter.min, value));
+}
+
+function scaleTyped(number: number, unit: string, parameter: NumberParameter): number {
+  switch (parameter.unit) {
+    case 'Hz':
+      return unit.startsWith('k') ? number * 1_000 : number;
+    case 's':
+      return unit.startsWith('m') ? number / 1_000 : number;
+    case '%':
+      return number / 100;
+    default:
+      if (parameter.label !== 'Pan') return number;
+      return ((unit.startsWith('l') ? -1 : 1) * number) / (Math.abs(number) > 1 || unit !== '' ? 100 : 1);
+  }
+}

@@ -1,0 +1,227 @@
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
+import type { NumberParameter } from '@tangled-choir/core';
+import { formatQuantity, parseQuantity } from './quantity';
+
+/** A changed value, and the gesture that it belongs to: all values of one drag are one undo step. */
+export interface ValueChange {
+  readonly value: number;
+  readonly gesture: string;
+}
+
+let gestureCount = 0;
+/** A name for a gesture that no other has. */
+export const newGesture = (): string => `gesture-${++gestureCount}-${Date.now()}`;
+
+const pixelsForRange = 220;
+const fineFactor = 0.1;
+
+/**
+ * A number that can be dragged (Shift: fine), nudged with the wheel or the arrow keys, reset by a double click, or typed after Enter or by
+ * simply beginning to type.
+ */
+@Component({
+  selector: 'tc-value',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <span class="label">{{ label() || parameter().label }}</span>
+    @if (typing()) {
+      <input
+        #typed
+        class="number typed"
+        [attr.aria-label]="label() || parameter().label"
+        [value]="typedText()"
+        (keydown)="keyInInput($event, typed.value)"
+        (blur)="commit(typed.value)"
+        (dblclick)="$event.stopPropagation()"
+        (pointerdown)="$event.stopPropagation()"
+      />
+    } @else {
+      <span class="number value">{{ text() }}</span>
+    }
+    <span class="bar"><span class="fill" [style.left.%]="fill().from" [style.width.%]="fill().width"></span></span>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: 1fr auto;
+      align-items: baseline;
+      gap: 2px 8px;
+      padding: 3px 4px 5px;
+      border-radius: 4px;
+      cursor: ew-resize;
+      touch-action: none;
+      user-select: none;
+    }
+    :host(:hover) {
+      background: color-mix(in srgb, var(--surface-3) 60%, transparent);
+    }
+    :host(.disabled) {
+      opacity: 0.5;
+      pointer-events: none;
+    }
+    .label {
+      overflow: hidden;
+      color: var(--quiet);
+      font-size: 12px;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .value,
+    .typed {
+      text-align: right;
+    }
+    .typed {
+      width: 84px;
+      height: 18px;
+      border: 0;
+      border-bottom: 1px solid var(--live);
+      background: var(--background);
+      outline: none;
+    }
+    .bar {
+      position: relative;
+      grid-column: 1 / -1;
+      height: 3px;
+      border-radius: 2px;
+      background: var(--surface-3);
+    }
+    .fill {
+      position: absolute;
+      height: 100%;
+      border-radius: 2px;
+      background: var(--text);
+    }
+  `,
+  host: {
+    role: 'slider',
+    tabindex: '0',
+    '[class.disabled]': 'disabled()',
+    '[attr.aria-label]': 'label() || parameter().label',
+    '[attr.aria-valuemin]': 'parameter().min',
+    '[attr.aria-valuemax]': 'parameter().max',
+    '[attr.aria-valuenow]': 'value()',
+    '[attr.aria-valuetext]': 'text()',
+    '[attr.aria-disabled]': 'disabled()',
+    '(pointerdown)': 'startDrag($event)',
+    '(wheel)': 'nudgeByWheel($event)',
+    '(dblclick)': 'reset()',
+    '(keydown)': 'key($event)',
+  },
+})
+export class ValueField {
+  readonly parameter = input.required<NumberParameter>();
+  readonly value = input.required<number>();
+  readonly label = input('');
+  readonly disabled = input(false);
+  /** Overrides how the value is written. */
+  readonly format = input<((value: number) => string) | undefined>();
+  readonly valueChange = output<ValueChange>();
+
+  protected readonly typing = signal(false);
+  protected readonly typedText = signal('');
+  protected readonly text = computed(() => this.format()?.(this.value()) ?? formatQuantity(this.value(), this.parameter()));
+  protected readonly fill = computed(() => {
+    const { min, max } = this.parameter();
+    const place = this.placeOf(this.value()) * 100;
+    // What goes both ways grows from its middle.
+    const origin = min < 0 && max > 0 && this.parameter().scale === 'linear' ? this.placeOf(0) * 100 : 0;
+    return { from: Math.min(origin, place), width: Math.abs(place - origin) };
+  });
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+  private wheelGesture: { name: string; until: number } | undefined;
+
+  protected startDrag(event: PointerEvent): void {
+    if (event.button !== 0 || this.typing()) return;
+    const gesture = newGesture();
+    let place = this.placeOf(this.value());
+    let last = event.clientX;
+    const host = this.host.nativeElement;
+    host.setPointerCapture(event.pointerId);
+    const move = (moved: PointerEvent): void => {
+      place = Math.max(0, Math.min(1, place + ((moved.clientX - last) / pixelsForRange) * (moved.shiftKey ? fineFactor : 1)));
+      if (moved.clientX !== last) this.emit(this.valueAt(place), gesture);
+      last = moved.clientX;
+    };
+    const end = (): void => {
+      host.removeEventListener('pointermove', move);
+      host.removeEventListener('pointerup', end);
+      host.removeEventListener('pointercancel', end);
+    };
+    host.addEventListener('pointermove', move);
+    host.addEventListener('pointerup', end);
+    host.addEventListener('pointercancel', end);
+  }
+
+  protected nudgeByWheel(event: WheelEvent): void {
+    event.preventDefault();
+    const now = event.timeStamp;
+    if (!this.wheelGesture || now > this.wheelGesture.until) this.wheelGesture = { name: newGesture(), until: 0 };
+    this.wheelGesture.until = now + 600;
+    this.step(event.deltaY < 0 ? 1 : -1, event.shiftKey, this.wheelGesture.name);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (this.typing()) return;
+    const direction = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[event.key];
+    if (direction !== undefined && !event.ctrlKey && !event.altKey) this.step(direction, event.shiftKey, newGesture());
+    else if (event.key === 'Home') this.emit(this.parameter().min, newGesture());
+    else if (event.key === 'End') this.emit(this.parameter().max, newGesture());
+    else if (event.key === 'Enter') this.startTyping('');
+    else if (event.key === 'Backspace' || event.key === 'Delete') this.reset();
+    else if (/^[-+.\d]$/.test(event.key) && !event.ctrlKey && !event.metaKey) this.startTyping(event.key);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+
+  protected keyInInput(event: KeyboardEvent, text: string): void {
+    event.stopPropagation();
+    if (event.key === 'Enter') this.commit(text);
+    if (event.key === 'Escape') this.typing.set(false);
+    if (event.key === 'Enter' || event.key === 'Escape') this.host.nativeElement.focus();
+  }
+
+  protected commit(text: string): void {
+    if (!this.typing()) return;
+    this.typing.set(false);
+    const value = parseQuantity(text, this.parameter());
+    if (value !== undefined) this.emit(value, newGesture());
+  }
+
+  protected reset(): void {
+    this.emit(this.parameter().default, newGesture());
+  }
+
+  private startTyping(first: string): void {
+    this.typedText.set(first || this.text());
+    this.typing.set(true);
+    setTimeout(() => {
+      const typed = this.host.nativeElement.querySelector('input');
+      typed?.focus();
+      if (first === '') typed?.select();
+      else typed?.setSelectionRange(first.length, first.length);
+    });
+  }
+
+  private step(count: number, fine: boolean, gesture: string): void {
+    this.emit(this.valueAt(this.placeOf(this.value()) + (count / 100) * (fine ? fineFactor : 1)), gesture);
+  }
+
+  private emit(value: number, gesture: string): void {
+    const { min, max } = this.parameter();
+    this.valueChange.emit({ value: Math.min(max, Math.max(min, value)), gesture });
+  }
+
+  /** Place of a value along the dial, 0 to 1. */
+  private placeOf(value: number): number {
+    const { min, max, scale } = this.parameter();
+    const place = scale === 'log' && min > 0 ? Math.log(value / min) / Math.log(max / min) : (value - min) / (max - min);
+    return Math.max(0, Math.min(1, place));
+  }
+
+  private valueAt(place: number): number {
+    const { min, max, scale } = this.parameter();
+    const clamped = Math.max(0, Math.min(1, place));
+    return scale === 'log' && min > 0 ? min * Math.pow(max / min, clamped) : min + clamped * (max - min);
+  }
+}

@@ -1,0 +1,5 @@
+/** The worklet, bundled by scripts/build-worklet.mjs; the builder turns the import into the address of a hashed file. */
+declare module '*/player.processor.js' {
+  const address: string;
+  export default address;
+}
