@@ -8,7 +8,7 @@ import { AudioLibrary } from '../engine/audio-library';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { NameField } from '../ui/name-field';
-import { formatLevel } from '../ui/quantity';
+import { formatLevel, signed } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import { SpectrogramView } from '../ui/spectrogram';
 import { Waveform } from '../ui/waveform';
@@ -52,7 +52,7 @@ export class SourceInspector {
       ['Loudness', formatLevel(measured?.integratedLufs, 'LUFS')],
       ['True peak', formatLevel(measured?.truePeakDbtp, 'dBTP')],
       ['RMS', formatLevel(measured?.rmsDbfs, 'dBFS')],
-      ['DC offset', measured ? `${(measured.dcOffset * 100).toFixed(2)} %` : '…'],
+      ['DC offset', measured ? `${signed(measured.dcOffset * 100, 2)} %` : '…'],
       ['Stored as', `${rate / 1_000} kHz ${sides}`],
       ['Came as', `${origin.sampleRate / 1_000} kHz, ${origin.encoding}`],
     ];

@@ -34,8 +34,8 @@ export function signed(value: number, digits: number): string {
 
 /** A level in dB without a plus; silence has a sign of its own. */
 export function formatLevel(level: number | undefined, unit: string): string {
-  if (level === undefined || !Number.isFinite(level)) return `−∞ ${unit}`;
-  return `${level < 0 ? '−' : ''}${Math.abs(level).toFixed(1)} ${unit}`;
+  if (level === undefined || !Number.isFinite(level)) return `−∞ ${unit}`.trim();
+  return `${level < 0 ? '−' : ''}${Math.abs(level).toFixed(1)} ${unit}`.trim();
 }
 
 /** Seconds as m:ss.mmm, or shorter where minutes are not needed. */

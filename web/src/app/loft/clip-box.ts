@@ -1,0 +1,88 @@
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import type { Clip, Fade, Layer, Source } from '@tangled-choir/core';
+import { clipDuration, decibelsToGain, fadeGain } from '@tangled-choir/core';
+import { AudioLibrary } from '../engine/audio-library';
+import { signed } from '../ui/quantity';
+import { roleColour } from '../ui/roles';
+import { Waveform } from '../ui/waveform';
+
+export type ClipDragKind = 'move' | 'start' | 'end' | 'fade-in' | 'fade-out';
+
+/** The beginning of a drag on a clip; the timeline follows the pointer from there. */
+export interface ClipDrag {
+  readonly kind: ClipDragKind;
+  readonly event: PointerEvent;
+}
+
+/** One clip on its lane: waveform, fades, handles at its ends and at the ends of its fades, and badges for what was done to it. */
+@Component({
+  selector: 'tc-clip',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Waveform],
+  templateUrl: './clip-box.html',
+  styleUrl: './clip-box.scss',
+  host: {
+    role: 'button',
+    tabindex: '0',
+    '[attr.data-clip]': 'clip().id',
+    '[attr.aria-label]': 'label()',
+    '[attr.aria-pressed]': 'selected()',
+    '[class.selected]': 'selected()',
+    '[style.left.px]': 'clip().start * pixelsPerSecond()',
+    '[style.width.px]': 'width()',
+    '[style.--hue]': 'colour()',
+    '(pointerdown)': 'begin("move", $event)',
+    '(focus)': 'picked.emit()',
+  },
+})
+export class ClipBox {
+  readonly clip = input.required<Clip>();
+  readonly layer = input.required<Layer>();
+  readonly source = input.required<Source | undefined>();
+  readonly selected = input(false);
+  readonly pixelsPerSecond = input.required<number>();
+  readonly sampleRate = input.required<number>();
+  readonly dragged = output<ClipDrag>();
+  readonly picked = output();
+  private readonly library = inject(AudioLibrary);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+
+  protected readonly duration = computed(() => clipDuration(this.clip()));
+  protected readonly width = computed(() => Math.max(3, this.duration() * this.pixelsPerSecond()));
+  protected readonly overview = computed(() => this.library.get(this.source()?.audio ?? '')?.overview);
+  protected readonly missing = computed(() => this.library.missing().get(this.source()?.audio ?? '') !== undefined);
+  protected readonly from = computed(() => this.clip().offset * this.sampleRate());
+  protected readonly to = computed(() => (this.clip().offset + this.clip().length) * this.sampleRate());
+  protected readonly colour = computed(() => roleColour(this.layer().role));
+  protected readonly height = computed(() => decibelsToGain(this.clip().gain));
+  protected readonly fadeInShare = computed(() => (this.clip().fadeIn.length / this.duration()) * 100);
+  protected readonly fadeOutShare = computed(() => (this.clip().fadeOut.length / this.duration()) * 100);
+  protected readonly fadePath = computed(() => fadePath(this.clip().fadeIn, this.clip().fadeOut, this.duration()));
+  protected readonly badges = computed(() => {
+    const { speed, gain } = this.clip();
+    const badges: string[] = [];
+    if (speed !== 0) badges.push(`${signed(speed, 1)} st`);
+    if (gain !== 0) badges.push(`${signed(gain, 1)} dB`);
+    return badges;
+  });
+  protected readonly label = computed(() => `Clip ${this.source()?.name ?? 'of a missing source'} at ${this.clip().start.toFixed(3)} s, ${this.duration().toFixed(3)} s long`);
+
+  protected begin(kind: ClipDragKind, event: PointerEvent): void {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    this.host.nativeElement.focus();
+    this.dragged.emit({ kind, event });
+  }
+}
+
+/** What the fades take away, as an SVG path in a box of 100 by 100: the area above the curve on both sides. */
+export function fadePath(fadeIn: Fade, fadeOut: Fade, duration: number): string {
+  const points = 14;
+  const side = (fade: Fade, from: number, direction: 1 | -1): string => {
+    const width = (fade.length / duration) * 100 * direction;
+    if (Math.abs(width) < 0.2) return '';
+    const curve = Array.from({ length: points + 1 }, (_, i) => `L${(from + (width * i) / points).toFixed(2)} ${(100 - 100 * fadeGain(fade.shape, i / points)).toFixed(1)}`);
+    return `M${from} 0${curve.join('')}L${from + width} 0Z`;
+  };
+  return side(fadeIn, 0, 1) + side(fadeOut, 100, -1);
+}

@@ -1,0 +1,79 @@
+import type { CdkDragDrop } from '@angular/cdk/drag-drop';
+import { DragDropModule } from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import { MatTooltipModule } from '@angular/material/tooltip';
+import type { EffectStep } from '@tangled-choir/core';
+import { effects, effectsById } from '@tangled-choir/core';
+import { LiveEngine } from '../engine/live-engine';
+import { DocumentStore } from '../state/document.store';
+import { WorkbenchStore } from '../state/workbench.store';
+import { formatLevel } from '../ui/quantity';
+import { RoleGlyph } from '../ui/role-glyph';
+import { CompressorEditor } from './compressor-editor';
+import { EqEditor } from './eq-editor';
+import { ParameterList } from './parameter-list';
+
+/** The chain of the selected layer, or of the whole sound, as a path of tiles, and the editor of the open step. */
+@Component({
+  selector: 'tc-lectern',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [CompressorEditor, DragDropModule, EqEditor, MatButtonModule, MatIconModule, MatMenuModule, MatTooltipModule, ParameterList, RoleGlyph],
+  templateUrl: './lectern.html',
+  styleUrl: './lectern.scss',
+})
+export class Lectern {
+  private readonly document = inject(DocumentStore);
+  private readonly engine = inject(LiveEngine);
+  protected readonly workbench = inject(WorkbenchStore);
+  protected readonly effects = effects;
+  protected readonly sound = this.workbench.sound;
+  protected readonly chain = this.workbench.chain;
+  protected readonly step = this.workbench.step;
+  protected readonly reductions = computed(() => (this.engine.playing() === 'sound' ? this.engine.meters()?.gainReductions : undefined));
+
+  protected labelOf(step: EffectStep): string {
+    return effectsById.get(step.effect)?.label ?? step.effect;
+  }
+
+  protected reduction(step: EffectStep): string | undefined {
+    const value = this.reductions()?.get(step.id);
+    return value === undefined ? undefined : formatLevel(value === 0 ? 0 : value, 'dB');
+  }
+
+  protected add(effect: string): void {
+    const sound = this.sound();
+    if (!sound) return;
+    this.document.edit('addEffect', { sound: sound.id, owner: this.workbench.owner(), effect });
+    this.workbench.selectStep(this.chain().at(-1)?.id);
+  }
+
+  protected toggle(step: EffectStep): void {
+    this.document.edit('switchEffect', { sound: this.sound()!.id, owner: this.workbench.owner(), step: step.id, enabled: !step.enabled });
+  }
+
+  protected remove(step: EffectStep): void {
+    this.document.edit('removeEffect', { sound: this.sound()!.id, owner: this.workbench.owner(), step: step.id });
+  }
+
+  protected move(step: EffectStep, index: number): void {
+    this.document.edit('moveEffect', { sound: this.sound()!.id, owner: this.workbench.owner(), step: step.id, index });
+  }
+
+  protected dropTile(event: CdkDragDrop<unknown>): void {
+    const step = this.chain()[event.previousIndex];
+    if (step && event.previousIndex !== event.currentIndex) this.move(step, event.currentIndex);
+  }
+
+  protected keyOnTile(event: KeyboardEvent, step: EffectStep, index: number): void {
+    if (event.ctrlKey && event.key === 'ArrowLeft') this.move(step, index - 1);
+    else if (event.ctrlKey && event.key === 'ArrowRight') this.move(step, index + 1);
+    else if (event.key === 'Delete') this.remove(step);
+    else if (event.key.toLowerCase() === 'b' && !event.ctrlKey) this.toggle(step);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+}

@@ -1,0 +1,79 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { MatTooltipModule } from '@angular/material/tooltip';
+import type { FadeShape, NumberParameter } from '@tangled-choir/core';
+import { clipDuration, clipEnd, fadeShapes, gainParameter, panParameter, speedParameter } from '@tangled-choir/core';
+import { DocumentStore } from '../state/document.store';
+import { WorkbenchStore } from '../state/workbench.store';
+import { RoleGlyph } from '../ui/role-glyph';
+import type { ValueChange } from '../ui/value-field';
+import { ValueField } from '../ui/value-field';
+
+const seconds = (label: string, max: number): NumberParameter => ({ kind: 'number', label, unit: 's', min: 0, max, default: 0, scale: 'linear' });
+
+/** The numbers of the selected layer and clip. */
+@Component({
+  selector: 'tc-selection-inspector',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatIconModule, MatTooltipModule, RoleGlyph, ValueField],
+  templateUrl: './selection-inspector.html',
+  styleUrl: './selection-inspector.scss',
+})
+export class SelectionInspector {
+  private readonly document = inject(DocumentStore);
+  protected readonly workbench = inject(WorkbenchStore);
+  protected readonly shapes = fadeShapes;
+  protected readonly gainParameter = { ...gainParameter, min: -60, max: 24 };
+  protected readonly panParameter = panParameter;
+  protected readonly speedParameter = speedParameter;
+  protected readonly startParameter = computed(() => seconds('Start', Math.max(10, (this.clip()?.start ?? 0) * 2)));
+  protected readonly fadeParameter = computed(() => seconds('Fade', Math.max(0.001, this.duration())));
+  protected readonly clip = computed(() => this.workbench.selectedClip()?.clip);
+  protected readonly duration = computed(() => (this.clip() ? clipDuration(this.clip()!) : 0));
+  protected readonly source = computed(() => this.document.project()?.sources.find((source) => source.id === this.clip()?.source));
+  protected readonly extent = computed(() => {
+    const clip = this.clip();
+    return clip ? `${clip.start.toFixed(3)}–${clipEnd(clip).toFixed(3)} s` : '';
+  });
+
+  protected setLayerValue(key: 'gain' | 'pan', { value, gesture }: ValueChange): void {
+    const layer = this.workbench.layer();
+    if (layer) this.set(`layer/${layer.id}/${key}`, value, `${key === 'gain' ? 'Gain' : 'Pan'} of “${layer.name}”`, gesture);
+  }
+
+  protected setSoundGain({ value, gesture }: ValueChange): void {
+    this.set('sound/gain', value, `Gain of “${this.workbench.sound()?.name ?? ''}”`, gesture);
+  }
+
+  protected setClipValue(key: 'gain' | 'speed' | 'start', { value, gesture }: ValueChange): void {
+    const found = this.workbench.selectedClip();
+    if (found) this.set(`layer/${found.layer.id}/clip/${found.clip.id}/${key}`, value, `${{ gain: 'Level', speed: 'Speed', start: 'Start' }[key]} of “${this.source()?.name ?? 'clip'}”`, gesture);
+  }
+
+  protected setFade(side: 'in' | 'out', { value, gesture }: ValueChange): void {
+    const clip = this.clip();
+    if (clip) this.document.edit('fadeClip', { sound: this.workbench.sound()!.id, clip: clip.id, side, length: value }, gesture);
+  }
+
+  protected setShape(side: 'in' | 'out', value: string): void {
+    const clip = this.clip();
+    const shape: FadeShape | undefined = fadeShapes.find((known) => known === value);
+    if (clip && shape) this.document.edit('fadeClip', { sound: this.workbench.sound()!.id, clip: clip.id, side, shape });
+  }
+
+  protected duplicate(): void {
+    const clip = this.clip();
+    if (clip) this.document.edit('duplicateClip', { sound: this.workbench.sound()!.id, clip: clip.id });
+  }
+
+  protected remove(): void {
+    const clip = this.clip();
+    if (clip) this.document.edit('removeClip', { sound: this.workbench.sound()!.id, clip: clip.id });
+  }
+
+  private set(address: string, value: number, label: string, gesture: string): void {
+    const sound = this.workbench.sound();
+    if (sound) this.document.edit('setValues', { sound: sound.id, values: { [address]: value }, label }, gesture);
+  }
+}
