@@ -1,4 +1,133 @@
-import { Component } from '@angular/core';
+import type { OnDestroy } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { MatProgressBarModule } from '@angular/material/progress-bar';
+import { MatTooltipModule } from '@angular/material/tooltip';
+import { drawSibling } from '@tangled-choir/core';
+import { isTyping } from '../frame/shortcuts';
+import { DocumentStore } from '../state/document.store';
+import { FamilyRenders } from '../state/family-renders';
+import { Playback } from '../state/playback';
+import { WorkbenchStore } from '../state/workbench.store';
+import { formatLevel } from '../ui/quantity';
+import { roleColour } from '../ui/roles';
+import { SoundPicker } from '../ui/sound-picker';
+import { Waveform } from '../ui/waveform';
+import { drawsText } from './sway-text';
+import { SwayTable } from './sway-table';
 
-@Component({ selector: 'tc-kin-view', template: '' })
-export class KinView {}
+const columns = 4;
+/** Siblings farther from the middle loudness than this stand out. */
+const outlierLu = 3;
+
+/** The family of a sound: what varies, the siblings side by side, which are kept. */
+@Component({
+  selector: 'tc-kin-view',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatIconModule, MatProgressBarModule, MatTooltipModule, SoundPicker, SwayTable, Waveform],
+  templateUrl: './kin-view.html',
+  styleUrl: './kin-view.scss',
+  host: { '(document:keydown)': 'key($event)' },
+})
+export class KinView implements OnDestroy {
+  private readonly document = inject(DocumentStore);
+  private readonly playback = inject(Playback);
+  protected readonly renders = inject(FamilyRenders);
+  protected readonly workbench = inject(WorkbenchStore);
+  protected readonly sound = this.workbench.sound;
+  protected readonly chosen = signal(0);
+  protected readonly formatLevel = formatLevel;
+
+  protected readonly colour = computed(() => roleColour(this.sound()?.layers[0]?.role));
+  protected readonly siblings = computed(() => {
+    const sound = this.sound();
+    if (!sound) return [];
+    const playing = this.playback.auditioned();
+    return sound.family.siblings.map((sibling, index) => ({
+      index,
+      state: sibling.state,
+      loaded: this.renders.siblings()[index],
+      playing: playing === nameOf(index),
+      ...drawsText(sound, drawSibling(sound, index)),
+    }));
+  });
+  protected readonly kept = computed(() => this.siblings().filter((sibling) => sibling.state === 'kept').length);
+  protected readonly dropped = computed(() => this.siblings().filter((sibling) => sibling.state === 'dropped').length);
+  /** Longest sibling in frames: all waveforms share its scale, so that lengths can be compared. */
+  protected readonly longest = computed(() => Math.max(1, ...this.siblings().map((sibling) => sibling.loaded?.overview.frames ?? 0)));
+  protected readonly height = computed(() => {
+    const peak = Math.max(...this.siblings().map((sibling) => sibling.loaded?.measured.samplePeakDbfs ?? -Infinity));
+    return Number.isFinite(peak) ? Math.min(20, Math.pow(10, -peak / 20) * 0.95) : 1;
+  });
+  protected readonly loudness = computed(() => {
+    const levels = this.siblings().map((sibling) => sibling.loaded?.measured.integratedLufs ?? -Infinity);
+    const known = levels.filter((level) => Number.isFinite(level)).sort((a, b) => a - b);
+    const middle = known[Math.floor(known.length / 2)] ?? 0;
+    const spread = known.length > 0 ? known.at(-1)! - known[0]! : 0;
+    const bars = levels.map((level, index) => ({ index, level, share: Number.isFinite(level) ? Math.max(4, Math.min(100, 50 + (level - middle) * 7)) : 0, outlier: Math.abs(level - middle) > outlierLu && Number.isFinite(level) }));
+    return { bars, spread, outliers: bars.filter((bar) => bar.outlier).length, known: known.length };
+  });
+
+  constructor() {
+    this.renders.watched.set(true);
+  }
+
+  ngOnDestroy(): void {
+    this.renders.watched.set(false);
+  }
+
+  protected setSize(text: string): void {
+    const size = Math.max(0, Math.min(1_000, Math.round(Number(text)) || 0));
+    if (this.sound()) this.document.edit('setFamily', { sound: this.sound()!.id, size });
+  }
+
+  protected setSeed(text: string): void {
+    const seed = Math.round(Number(text));
+    if (this.sound() && Number.isFinite(seed) && seed >= 0) this.document.edit('setFamily', { sound: this.sound()!.id, seed });
+  }
+
+  protected anotherSeed(): void {
+    const [seed = 1] = crypto.getRandomValues(new Uint16Array(1));
+    this.setSeed(String(seed));
+  }
+
+  protected play(index: number): void {
+    this.chosen.set(index);
+    const loaded = this.renders.siblings()[index];
+    if (this.playback.auditioned() === nameOf(index)) this.playback.stop();
+    else if (loaded) this.playback.audition(nameOf(index), loaded.audio);
+  }
+
+  protected judge(index: number, wanted: 'kept' | 'dropped'): void {
+    const sound = this.sound();
+    const sibling = sound?.family.siblings[index];
+    if (!sound || !sibling) return;
+    const state = sibling.state === wanted ? 'open' : wanted;
+    this.document.edit('judgeSibling', { sound: sound.id, index, state, ...(state === 'kept' && { draws: drawSibling(sound, index) }) });
+  }
+
+  protected rollAgain(index?: number): void {
+    if (this.sound()) this.document.edit('rollAgain', { sound: this.sound()!.id, ...(index !== undefined && { index }) });
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (isTyping(event) || event.defaultPrevented || event.ctrlKey || event.altKey || event.metaKey) return;
+    if (event.target instanceof HTMLElement && event.target.closest('[role="slider"]')) return;
+    const count = this.siblings().length;
+    const digit = /^[1-9]$/.test(event.key) ? Number(event.key) - 1 : undefined;
+    const step = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: columns, ArrowUp: -columns }[event.key];
+    if (digit !== undefined && digit < count) this.play(digit);
+    else if (step !== undefined && count > 0) this.chosen.set(Math.max(0, Math.min(count - 1, this.chosen() + step)));
+    else if (event.key === 'Enter' && count > 0) this.play(this.chosen());
+    else if (event.key.toLowerCase() === 'k') this.judge(this.chosen(), 'kept');
+    else if (event.key.toLowerCase() === 'x') this.judge(this.chosen(), 'dropped');
+    else if (event.key.toLowerCase() === 'g') this.rollAgain();
+    else return;
+    event.preventDefault();
+  }
+}
+
+function nameOf(index: number): string {
+  return `sibling ${index + 1}`;
+}
