@@ -1,6 +1,7 @@
 import { amplitudeAt, mono, noise, residual, sine } from '../testing/signals';
 import { frameCount } from './audio';
-import { changeSpeed, convertSampleRate, resampledLength } from './resample';
+import { getKernels } from '../dsp/kernels';
+import { changeSpeed, convertSampleRate, interpolate, kernelTable, resampledLength } from './resample';
 
 const decibels = (ratio: number): number => 20 * Math.log10(ratio);
 
@@ -60,6 +61,14 @@ describe('varispeed', () => {
     const changed = changeSpeed(mono(sine(9_000, 1, 48_000)), speed).channels[0]!;
     const expected = Float32Array.from(changed, (_, i) => Math.sin((2 * Math.PI * 9_000 * speed * i) / 48_000));
     expect(residual(expected, changed, 4_000, 40_000)).toBeLessThan(-110);
+  });
+
+  it.each([0.37, 0.9123456, 1.27, 3.1])('gives with the compiled kernel what the reference gives, at speed %f', (speed) => {
+    expect(getKernels()).toBeDefined();
+    const input = noise(50_000, 6);
+    const length = resampledLength(50_000, speed);
+    const reference = interpolate(input, kernelTable(speed), speed, 0, length);
+    expect(residual(reference, changeSpeed(mono(input), speed).channels[0]!)).toBeLessThan(-125);
   });
 
   it('plays a part as it sounds within the whole', () => {

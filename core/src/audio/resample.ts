@@ -1,4 +1,5 @@
 import { kaiser, sinc } from '../dsp/kaiser';
+import { getKernels } from '../dsp/kernels';
 import type { Frames, Hertz, Ratio } from '../units';
 import type { Audio } from './audio';
 import { frameCount } from './audio';
@@ -124,28 +125,76 @@ function exactPhases(step: number, period: number): Interpolate {
 }
 
 function tabledPhases(step: number): Interpolate {
-  const band = Math.min(1, 1 / step);
-  const reach = Math.ceil(halfTaps / band);
+  const table = kernelTable(step);
+  return (inputs, start, length) => inputs.map((input) => interpolateFast(input, table, step, start, length));
+}
+
+/** Kernel weights phase by phase, so that one output sample reads two neighbouring rows. */
+export interface KernelTable {
+  readonly rows: Float64Array;
+  readonly density: number;
+  /** Weights per row, a multiple of 8. */
+  readonly taps: number;
+}
+
+let fullBandTable: KernelTable | undefined;
+
+/** The table for a speed; for speeds up to 1 it does not depend on the speed and is made once. */
+export function kernelTable(step: number): KernelTable {
+  if (step > 1) return makeKernelTable(1 / step);
+  return (fullBandTable ??= makeKernelTable(1));
+}
+
+function makeKernelTable(band: number): KernelTable {
+  const reach = 4 * Math.ceil(halfTaps / band / 4);
   const taps = 2 * reach;
-  // Laid out phase by phase so that one output sample reads two neighbouring rows.
   const density = Math.max(64, Math.round(tableDensity * band));
   const rows = new Float64Array((density + 1) * taps);
   for (let row = 0; row <= density; row++) {
     for (let tap = 0; tap < taps; tap++) rows[row * taps + tap] = kernel(tap - reach + 1 - row / density, band);
   }
-  return (inputs, start, length) =>
-    inputs.map((input) => {
-      // Double precision throughout spares a conversion per tap, and silence around the part spares checks at its ends.
-      const first = start - reach + 1;
-      const padded = new Float64Array(Math.ceil(length * step) + 2 * taps);
-      const from = Math.max(0, first);
-      padded.set(input.subarray(from, Math.max(from, first + padded.length)), from - first);
-      return interpolate(padded, rows, taps, density, step, length);
-    });
+  return { rows, density, taps };
 }
 
-/** One output sample after another: two rows of the table, each weighing the same inputs, blended. Four sums run side by side. */
-function interpolate(input: Float64Array, rows: Float64Array, taps: number, density: number, step: number, length: Frames): Float32Array {
+/** Output frames per call of the compiled kernel; keeps its memory small whatever the length. */
+const chunkFrames: Frames = 16_384;
+
+/** The compiled kernel where there is one, the reference elsewhere. */
+function interpolateFast(input: Float32Array, table: KernelTable, step: number, start: Frames, length: Frames): Float32Array {
+  const kernels = getKernels();
+  if (!kernels) return interpolate(input, table, step, start, length);
+  const { rows, density, taps } = table;
+  const inputFrames = Math.ceil(chunkFrames * step) + taps + 4;
+  const memory = kernels.memory((rows.length + inputFrames + chunkFrames) * 4);
+  memory.set(rows);
+  const inputAt = rows.length;
+  const outputAt = inputAt + inputFrames;
+  const output = new Float32Array(length);
+  for (let done = 0; done < length; done += chunkFrames) {
+    const count = Math.min(chunkFrames, length - done);
+    const whole = Math.floor(done * step);
+    copyPadded(input, start - taps / 2 + 1 + whole, memory.subarray(inputAt, outputAt));
+    kernels.interpolate(inputAt * 4, 0, outputAt * 4, taps, density, step, done * step - whole, count);
+    output.set(memory.subarray(outputAt, outputAt + count), done);
+  }
+  return output;
+}
+
+/** Copies what there is from `first` on; everything outside the input is silence. */
+function copyPadded(input: Float32Array, first: number, target: Float32Array | Float64Array): void {
+  target.fill(0);
+  const from = Math.max(0, first);
+  const part = input.subarray(from, Math.max(from, first + target.length));
+  if (part.length > 0) target.set(part, from - first);
+}
+
+/**
+ * One output sample after another in plain double precision: two rows of the table, each weighing the same inputs, blended. Four sums
+ * run side by side. The reference for the compiled kernel.
+ */
+export function interpolate(source: Float32Array, { rows, density, taps }: KernelTable, step: number, start: Frames, length: Frames): Float32Array {
+  const input = new Float64Array(Math.ceil(length * step) + 2 * taps);
+  copyPadded(source, start - taps / 2 + 1, input);
   const output = new Float32Array(length);
   for (let i = 0; i < length; i++) {
     const position = i * step;

@@ -4,6 +4,7 @@ import { matchSections } from '../dsp/matched-section';
 import { Section } from '../dsp/state-variable';
 import { choice, decibels, factor, hertz, seconds, toggle } from '../project/parameters';
 import type { Decibels, Frames, Ratio, Seconds } from '../units';
+import type { Block } from './effect';
 import { defineEffect, maxBlock } from './effect';
 
 const longestLookahead: Seconds = 0.02;
@@ -59,11 +60,86 @@ export const compressor = defineEffect({
     const delayLength = Math.ceil(longestLookahead * sampleRate) + 1;
     const delay = Array.from({ length: channels }, () => new Float32Array(delayLength));
     const rmsFactor = Math.exp(-1 / (rmsTime * sampleRate));
+    const levels = new Float64Array(maxBlock);
+    const gains = new Float64Array(maxBlock);
     let write = 0;
     let reduction = 0;
     let meanSquare = 0;
     let deepest = 0;
     let keyCutFrequency = 0;
+    /** Level of the loudest channel of the key, sample by sample. Locals, because captured numbers would be boxed at every change. */
+    const measureKey = (heard: readonly Float32Array[], frames: Frames, rms: boolean): void => {
+      let square = meanSquare;
+      for (let i = 0; i < frames; i++) {
+        let level = 0;
+        for (let c = 0; c < channels; c++) {
+          const magnitude = Math.abs(heard[c]![i]!);
+          if (magnitude > level) level = magnitude;
+        }
+        if (rms) {
+          square = rmsFactor * square + (1 - rmsFactor) * level * level;
+          level = Math.sqrt(square);
+        }
+        levels[i] = level;
+      }
+      meanSquare = square;
+    };
+    const computeGains = (
+      frames: Frames,
+      { attack, release, knee, threshold: wantedThreshold }: { attack: Seconds; release: Seconds; knee: Decibels; threshold: Decibels },
+    ): void => {
+      const attackFactor = Math.exp(-1 / (attack * sampleRate));
+      const releaseFactor = Math.exp(-1 / (release * sampleRate));
+      const gliding = threshold.moving || inverseRatio.moving || makeUp.moving;
+      // Below this level nothing is turned down, which spares a logarithm for most samples.
+      const silentBelow = gliding ? 0 : Math.exp((wantedThreshold - knee / 2) / decibelsPerNeper);
+      const restingGain = Math.exp(makeUp.current / decibelsPerNeper);
+      let limit = threshold.current;
+      let slope = 1 - inverseRatio.current;
+      let lift = makeUp.current;
+      let now = reduction;
+      let most = 0;
+      for (let i = 0; i < frames; i++) {
+        if (gliding) {
+          limit = threshold.next();
+          slope = 1 - inverseRatio.next();
+          lift = makeUp.next();
+        }
+        const level = levels[i]!;
+        let wanted = 0;
+        if (level > silentBelow) {
+          const over = (level > 1e-8 ? Math.log(level) * decibelsPerNeper : quietest) - limit;
+          if (2 * over >= knee) wanted = over * slope;
+          else if (2 * over > -knee) wanted = (slope * (over + knee / 2) ** 2) / (2 * knee);
+        }
+        const smoothing = wanted > now ? attackFactor : releaseFactor;
+        now = smoothing * now + (1 - smoothing) * wanted;
+        // A millionth of a decibel is not worth an exponential.
+        if (now < 1e-6) now = 0;
+        if (now > most) most = now;
+        gains[i] = now === 0 && !gliding ? restingGain : Math.exp((lift - now) / decibelsPerNeper);
+      }
+      reduction = now;
+      deepest = most;
+    };
+    const applyGains = (block: Block, lag: Frames): void => {
+      const start = write;
+      for (let c = 0; c < channels; c++) {
+        const samples = block.channels[c]!;
+        if (lag === 0) {
+          for (let i = 0; i < block.frames; i++) samples[i]! *= gains[i]!;
+          continue;
+        }
+        const line = delay[c]!;
+        let at = start;
+        for (let i = 0; i < block.frames; i++) {
+          line[at] = samples[i]!;
+          samples[i] = line[at - lag < 0 ? at - lag + delayLength : at - lag]! * gains[i]!;
+          if (++at === delayLength) at = 0;
+        }
+        write = at;
+      }
+    };
     return {
       get gainReduction() {
         return -deepest;
@@ -84,42 +160,16 @@ export const compressor = defineEffect({
         makeUp.aim(values.makeUp + (values.autoMakeUp ? automaticMakeUp(values.threshold, values.ratio, values.knee) : 0));
         threshold.aim(values.threshold);
         inverseRatio.aim(1 / values.ratio);
-        for (let c = 0; c < channels; c++) {
-          key[c]!.set(block.channels[c]!.subarray(0, frames));
-          if (keyCutFrequency > 20) for (const section of keyCut[c]!) section.process(key[c]!, 0, frames);
-        }
-        const rms = values.detector === 'RMS';
-        const attack = Math.exp(-1 / (values.attack * sampleRate));
-        const release = Math.exp(-1 / (values.release * sampleRate));
-        const lag = Math.round(values.lookahead * sampleRate);
-        const knee = values.knee;
-        deepest = 0;
-        for (let i = 0; i < frames; i++) {
-          let level = 0;
-          for (let c = 0; c < channels; c++) level = Math.max(level, Math.abs(key[c]![i]!));
-          if (rms) {
-            meanSquare = rmsFactor * meanSquare + (1 - rmsFactor) * level * level;
-            level = Math.sqrt(meanSquare);
-          }
-          const input = level > 1e-8 ? Math.log(level) * decibelsPerNeper : quietest;
-          const over = input - threshold.next();
-          const slope = 1 - inverseRatio.next();
-          let wanted = 0;
-          if (2 * over >= knee) wanted = over * slope;
-          else if (2 * over > -knee) wanted = (slope * (over + knee / 2) ** 2) / (2 * knee);
-          const smoothing = wanted > reduction ? attack : release;
-          reduction = smoothing * reduction + (1 - smoothing) * wanted;
-          if (reduction < 1e-9) reduction = 0;
-          if (reduction > deepest) deepest = reduction;
-          const gain = Math.exp((makeUp.next() - reduction) / decibelsPerNeper);
-          const read = write - lag < 0 ? write - lag + delayLength : write - lag;
+        const filtered = keyCutFrequency > 20;
+        if (filtered) {
           for (let c = 0; c < channels; c++) {
-            const line = delay[c]!;
-            line[write] = block.channels[c]![i]!;
-            block.channels[c]![i] = line[read]! * gain;
+            key[c]!.set(frames === block.channels[c]!.length ? block.channels[c]! : block.channels[c]!.subarray(0, frames));
+            for (const section of keyCut[c]!) section.process(key[c]!, 0, frames);
           }
-          if (++write === delayLength) write = 0;
         }
+        measureKey(filtered ? key : block.channels, frames, values.detector === 'RMS');
+        computeGains(frames, values);
+        applyGains(block, Math.round(values.lookahead * sampleRate));
       },
     };
   },

@@ -75,10 +75,12 @@ export class SoundGraph {
     block.channels[1]!.fill(0, 0, frames);
     for (const layer of this.layers) layer.addTo(block, this.position + this.chain.latency);
     this.chain.process(block);
-    for (let i = 0; i < frames; i++) {
-      const gain = this.gain.next();
-      block.channels[0]![i]! *= gain;
-      block.channels[1]![i]! *= gain;
+    if (this.gain.moving || this.gain.current !== 1) {
+      for (let i = 0; i < frames; i++) {
+        const gain = this.gain.next();
+        block.channels[0]![i]! *= gain;
+        block.channels[1]![i]! *= gain;
+      }
     }
     this.position += frames;
     return block;
@@ -102,10 +104,16 @@ class LayerProcessor {
   private readonly block: Block = { channels: [new Float32Array(maxBlock), new Float32Array(maxBlock)], frames: 0 };
   private readonly left = new Glide(glideFrames);
   private readonly right = new Glide(glideFrames);
+  private readonly firstStart: Frames;
+  private readonly lastEnd: Frames;
+  /** Frames of nothing but zeros since the last clip ended. */
+  private zeros: Frames = 0;
 
   constructor(layer: Layer, context: RenderContext, cache: TreatmentCache) {
     this.chain = new ChainProcessor(layer.chain, context.sampleRate, 2);
     this.clips = layer.clips.map((clip) => new ClipPlayer(clip, context, cache)).sort((a, b) => a.start - b.start);
+    this.firstStart = this.clips[0]?.start ?? Infinity;
+    this.lastEnd = this.clips.reduce((end, clip) => Math.max(end, clip.end), 0);
   }
 
   get latency(): Frames {
@@ -120,10 +128,19 @@ class LayerProcessor {
     this.chain.apply(layer.chain);
   }
 
+  /**
+   * True where the layer is exactly silent: before its first clip, when nothing has gone through its chain yet, and behind its last
+   * one once the chain has given nothing but zeros for longer than its latency.
+   */
+  private sleeps(read: Frames, frames: Frames): boolean {
+    return read + frames <= this.firstStart || (read > this.lastEnd && this.zeros > this.chain.latency + maxBlock);
+  }
+
   /** Adds this layer's sound at `position` to the mix. */
   addTo(mix: Block, position: Frames): void {
     const { block } = this;
     const frames = (block.frames = mix.frames);
+    if (this.sleeps(position + this.chain.latency, frames)) return;
     const left = block.channels[0]!;
     const right = block.channels[1]!;
     left.fill(0, 0, frames);
@@ -134,11 +151,23 @@ class LayerProcessor {
       clip.mix(read, frames, left, right);
     }
     this.chain.process(block);
-    const mixLeft = mix.channels[0]!;
-    const mixRight = mix.channels[1]!;
-    for (let i = 0; i < frames; i++) {
-      mixLeft[i]! += left[i]! * this.left.next();
-      mixRight[i]! += right[i]! * this.right.next();
-    }
+    this.zeros = read > this.lastEnd && isZero(left, frames) && isZero(right, frames) ? this.zeros + frames : 0;
+    addScaled(mix.channels[0]!, left, this.left, frames);
+    addScaled(mix.channels[1]!, right, this.right, frames);
   }
+}
+
+function isZero(samples: Float32Array, frames: Frames): boolean {
+  for (let i = 0; i < frames; i++) if (samples[i] !== 0) return false;
+  return true;
+}
+
+/** Adds `part`, scaled by a gain that may be gliding, to `sum`. */
+function addScaled(sum: Float32Array, part: Float32Array, gain: Glide, frames: Frames): void {
+  if (gain.moving) {
+    for (let i = 0; i < frames; i++) sum[i]! += part[i]! * gain.next();
+    return;
+  }
+  const steady = gain.current;
+  if (steady !== 0) for (let i = 0; i < frames; i++) sum[i]! += part[i]! * steady;
 }

@@ -1,0 +1,26 @@
+/** Compiles core/kernels with AssemblyScript into core/src/dsp/kernels.generated.ts. The result is committed, so that nobody needs the compiler. */
+import { readFileSync, writeFileSync } from 'node:fs';
+import asc from 'assemblyscript/asc';
+
+const files = new Map();
+const { error, stderr } = await asc.main(['core/kernels/interpolate.ts', '--outFile', 'kernels.wasm', '-O3', '--noAssert', '--runtime', 'stub', '--enable', 'simd', '--importMemory', '--initialMemory', '1'], {
+  readFile: (name) => {
+    try {
+      return readFileSync(name, 'utf8');
+    } catch {
+      return null;
+    }
+  },
+  writeFile: (name, contents) => files.set(name, contents),
+  listFiles: () => [],
+});
+if (error) {
+  console.error(error.message, stderr.toString());
+  process.exit(1);
+}
+const wasm = Buffer.from(files.get('kernels.wasm'));
+writeFileSync(
+  'core/src/dsp/kernels.generated.ts',
+  `/** Made by \`npm run kernels\` out of core/kernels; ${wasm.length} bytes of WebAssembly. */\nexport const kernelsBase64 =\n  '${wasm.toString('base64')}';\n`,
+);
+console.log(`${wasm.length} bytes`);
