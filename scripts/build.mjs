@@ -49,7 +49,10 @@ export function buildAll() {
   );
   buildIfChanged('application', 'web/dist/browser/index.html', ['core/src', 'web', 'package-lock.json', 'tsconfig.base.json'], () => {
     run(process.execPath, ['scripts/build-worklet.mjs']);
-    run(process.execPath, [join(root, 'node_modules/@angular/cli/bin/ng.js'), 'build'], { cwd: join(root, 'web'), env: { ...process.env, NG_CLI_ANALYTICS: 'false' } });
+    run(process.execPath, [join(root, 'node_modules/@angular/cli/bin/ng.js'), 'build'], {
+      cwd: join(root, 'web'),
+      env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
+    });
   });
 }
 

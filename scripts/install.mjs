@@ -9,7 +9,9 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 
 export function installPackages() {
   const stampFile = join(root, 'node_modules/.choir-install');
-  const now = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const now = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === now) return;
   console.log('Installing packages…');
   const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund'], { cwd: root, stdio: 'inherit' });

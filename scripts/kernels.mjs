@@ -3,17 +3,33 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import asc from 'assemblyscript/asc';
 
 const files = new Map();
-const { error, stderr } = await asc.main(['core/kernels/interpolate.ts', '--outFile', 'kernels.wasm', '-O3', '--noAssert', '--runtime', 'stub', '--enable', 'simd', '--importMemory', '--initialMemory', '1'], {
-  readFile: (name) => {
-    try {
-      return readFileSync(name, 'utf8');
-    } catch {
-      return null;
-    }
+const { error, stderr } = await asc.main(
+  [
+    'core/kernels/interpolate.ts',
+    '--outFile',
+    'kernels.wasm',
+    '-O3',
+    '--noAssert',
+    '--runtime',
+    'stub',
+    '--enable',
+    'simd',
+    '--importMemory',
+    '--initialMemory',
+    '1',
+  ],
+  {
+    readFile: (name) => {
+      try {
+        return readFileSync(name, 'utf8');
+      } catch {
+        return null;
+      }
+    },
+    writeFile: (name, contents) => files.set(name, contents),
+    listFiles: () => [],
   },
-  writeFile: (name, contents) => files.set(name, contents),
-  listFiles: () => [],
-});
+);
 if (error) {
   console.error(error.message, stderr.toString());
   process.exit(1);

@@ -24,14 +24,21 @@ export async function run(args: readonly string[], output: Output = standard): P
   const program = new Command('choir').description('Measures, processes and renders without a browser.').exitOverride();
   program.configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
   for (const add of [measureCommand, effectsCommand, applyCommand, demoCommand, checkCommand, renderCommand]) add(program, output);
-  for (const command of program.commands) command.exitOverride().configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
+  for (const command of program.commands)
+    command.exitOverride().configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
   try {
     await program.parseAsync(args, { from: 'user' });
     return 0;
   } catch (error) {
     if (error instanceof CommanderError) {
       if (error.exitCode === 0) return 0;
-      output.error(oneLine(error.code === 'commander.help' ? 'choir: say what to do: measure, effects, apply, demo, check or render.' : error.message.replace(/^error: /, 'choir: ')));
+      output.error(
+        oneLine(
+          error.code === 'commander.help'
+            ? 'choir: say what to do: measure, effects, apply, demo, check or render.'
+            : error.message.replace(/^error: /, 'choir: '),
+        ),
+      );
       return 2;
     }
     if (error instanceof CommandFailure) {

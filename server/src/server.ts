@@ -26,7 +26,10 @@ export async function createServer({ application, demo }: ServerOptions): Promis
 
   server.get('/health', async () => ({ status: 'ok' }));
 
-  const sendIndex = async (_request: unknown, reply: { header(name: string, value: string): unknown; type(type: string): { send(text: string): unknown } }): Promise<unknown> => {
+  const sendIndex = async (
+    _request: unknown,
+    reply: { header(name: string, value: string): unknown; type(type: string): { send(text: string): unknown } },
+  ): Promise<unknown> => {
     const nonce = randomBytes(16).toString('base64');
     reply.header('Content-Security-Policy', contentSecurityPolicy(nonce));
     reply.header('Cache-Control', 'no-store');
@@ -37,7 +40,9 @@ export async function createServer({ application, demo }: ServerOptions): Promis
 
   if (demo && existsSync(demo)) {
     const archive = readFileSync(demo);
-    server.get('/demo/halda-station.choir', async (_request, reply) => reply.type('application/zip').header('Cache-Control', 'no-cache').send(archive));
+    server.get('/demo/halda-station.choir', async (_request, reply) =>
+      reply.type('application/zip').header('Cache-Control', 'no-cache').send(archive),
+    );
   }
 
   await server.register(fastifyStatic, {

@@ -1,6 +1,16 @@
 import { basename, join, resolve } from 'node:path';
 import type { Audio, EffectStep } from '@tangled-choir/core';
-import { applyChain, createRandom, DataError, describeIssues, effectCatalogue, faultsOf, parseJson, seedOf, writeWav } from '@tangled-choir/core';
+import {
+  applyChain,
+  createRandom,
+  DataError,
+  describeIssues,
+  effectCatalogue,
+  faultsOf,
+  parseJson,
+  seedOf,
+  writeWav,
+} from '@tangled-choir/core';
 import type { Command } from 'commander';
 import * as z from 'zod';
 import { wrongInput } from '../failure';
@@ -44,13 +54,18 @@ export function applyCommand(program: Command, output: Output): void {
       const encoding = encodingOption(options.bits);
       const chain = readChain(new TextDecoder().decode(readBytes(options.chain)), options.chain);
       const targets = files.map((file) => join(options.out, basename(file)));
-      if (new Set(targets).size < targets.length) throw wrongInput('Two of the files have the same name; their results would overwrite each other.');
+      if (new Set(targets).size < targets.length)
+        throw wrongInput('Two of the files have the same name; their results would overwrite each other.');
       files.forEach((file, index) => {
         const target = targets[index]!;
-        if (resolve(target) === resolve(file)) throw wrongInput(`The result of ${file} would overwrite it; choose another folder with --out.`);
+        if (resolve(target) === resolve(file))
+          throw wrongInput(`The result of ${file} would overwrite it; choose another folder with --out.`);
         const audio: Audio = readAudio(file);
         const result = applyChain(audio, chain, { tail: options.tail ?? false });
-        writeBytes(target, writeWav(result, { encoding, ...(encoding !== '32f' && { dither: createRandom(seedOf('apply', basename(file))) }) }));
+        writeBytes(
+          target,
+          writeWav(result, { encoding, ...(encoding !== '32f' && { dither: createRandom(seedOf('apply', basename(file))) }) }),
+        );
         output.out(`${target}\n`);
       });
     });

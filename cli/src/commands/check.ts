@@ -13,6 +13,8 @@ export function checkCommand(program: Command, output: Output): void {
       const { project, faults, notes } = inspectArchive(readBytes(file), effectCatalogue, file);
       for (const note of notes) output.out(`note: ${note}\n`);
       if (faults.length > 0) throw wrongInput(faults.join(' '));
-      output.out(`${file} is sound: “${project?.name ?? ''}”, ${project?.sounds.length ?? 0} sounds, ${project?.sources.length ?? 0} sources.\n`);
+      output.out(
+        `${file} is sound: “${project?.name ?? ''}”, ${project?.sounds.length ?? 0} sounds, ${project?.sources.length ?? 0} sources.\n`,
+      );
     });
 }

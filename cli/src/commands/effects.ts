@@ -15,6 +15,8 @@ export function effectsCommand(program: Command, output: Output): void {
         parameters: Object.entries(parameters).map(([name, parameter]) => ({ name, ...parameter })),
       }));
       if (options.json) output.out(`${JSON.stringify(list, null, 2)}\n`);
-      else for (const effect of list) output.out(`${effect.id}  ${effect.purpose}\n${effect.parameters.map((parameter) => `  ${parameter.name}`).join('\n')}\n`);
+      else
+        for (const effect of list)
+          output.out(`${effect.id}  ${effect.purpose}\n${effect.parameters.map((parameter) => `  ${parameter.name}`).join('\n')}\n`);
     });
 }

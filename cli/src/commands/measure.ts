@@ -20,6 +20,12 @@ export function measureCommand(program: Command, output: Output): void {
     .action((files: string[], options: { json?: boolean }) => {
       const results = files.map((file) => measurementJson(file, measure(readAudio(file))));
       if (options.json) output.out(`${JSON.stringify(results, null, 2)}\n`);
-      else for (const result of results) output.out(`${Object.entries(result).map(([name, value]) => `${name} ${value === null ? '-inf' : String(value)}`).join('  ')}\n`);
+      else
+        for (const result of results)
+          output.out(
+            `${Object.entries(result)
+              .map(([name, value]) => `${name} ${value === null ? '-inf' : String(value)}`)
+              .join('  ')}\n`,
+          );
     });
 }

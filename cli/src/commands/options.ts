@@ -12,6 +12,7 @@ export function encodingOption(value: string): Encoding {
 /** Reads a whole number within a range. */
 export function wholeNumber(name: string, value: string, min: number, max: number): number {
   const number = Number(value);
-  if (value.trim() === '' || !Number.isInteger(number) || number < min || number > max) throw wrongInput(`${name} is a whole number from ${min} to ${max}, not “${value}”.`);
+  if (value.trim() === '' || !Number.isInteger(number) || number < min || number > max)
+    throw wrongInput(`${name} is a whole number from ${min} to ${max}, not “${value}”.`);
   return number;
 }

@@ -1,6 +1,16 @@
 import { join } from 'node:path';
 import type { AudioLibrary, HandOff, Project, Sound } from '@tangled-choir/core';
-import { collidingNames, effectCatalogue, planDelivery, readArchive, readWav, renderContext, renderItem, safeFileName, writeItem } from '@tangled-choir/core';
+import {
+  collidingNames,
+  effectCatalogue,
+  planDelivery,
+  readArchive,
+  readWav,
+  renderContext,
+  renderItem,
+  safeFileName,
+  writeItem,
+} from '@tangled-choir/core';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
 import { readBytes, writeBytes } from '../files';
@@ -35,7 +45,10 @@ export function renderCommand(program: Command, output: Output): void {
     .action((file: string, options: RenderArguments) => {
       const { project, audio } = readArchive(readBytes(file), effectCatalogue, file);
       const sound = project.sounds.find((candidate) => candidate.name === options.sound);
-      if (!sound) throw wrongInput(`There is no sound “${options.sound}” in ${file}; it has ${project.sounds.map((each) => `“${each.name}”`).join(', ') || 'none'}.`);
+      if (!sound)
+        throw wrongInput(
+          `There is no sound “${options.sound}” in ${file}; it has ${project.sounds.map((each) => `“${each.name}”`).join(', ') || 'none'}.`,
+        );
       const settings = settingsFrom(project.handOff, options);
       const library: AudioLibrary = new Map([...audio].map(([hash, wav]) => [hash, readWav(wav, hash).audio]));
       for (const variant of variantsOf(sound, options)) write(project, variant, settings, library, options.out, output);
@@ -46,13 +59,20 @@ function settingsFrom(base: HandOff, options: RenderArguments): HandOff {
   const rate = options.rate === undefined ? base.sampleRate : wholeNumber('--rate', options.rate, 1, 1_000_000);
   if (rate !== 44_100 && rate !== 48_000 && rate !== 96_000) throw wrongInput(`--rate is 44100, 48000 or 96000, not “${rate}”.`);
   const family = options.family !== undefined;
-  return { ...base, sampleRate: rate, encoding: options.bits === undefined ? base.encoding : encodingOption(options.bits), original: !family, kept: family };
+  return {
+    ...base,
+    sampleRate: rate,
+    encoding: options.bits === undefined ? base.encoding : encodingOption(options.bits),
+    original: !family,
+    kept: family,
+  };
 }
 
 /** The sounds to render: the sound itself with the wanted family, or one per layer for stems. */
 function variantsOf(sound: Sound, options: RenderArguments): Sound[] {
   let wanted = sound;
-  if (options.seed !== undefined) wanted = { ...wanted, family: { ...wanted.family, seed: wholeNumber('--seed', options.seed, 0, 0xffffffff) } };
+  if (options.seed !== undefined)
+    wanted = { ...wanted, family: { ...wanted.family, seed: wholeNumber('--seed', options.seed, 0, 0xffffffff) } };
   if (options.family !== undefined) {
     const size = wholeNumber('--family', options.family, 1, 1_000);
     const seeded = options.seed !== undefined;
@@ -63,7 +83,11 @@ function variantsOf(sound: Sound, options: RenderArguments): Sound[] {
     wanted = { ...wanted, family: { ...wanted.family, siblings } };
   }
   if (!options.stems) return [wanted];
-  return wanted.layers.map((layer) => ({ ...wanted, name: `${wanted.name} ${layer.name}`, layers: wanted.layers.map((other) => ({ ...other, soloed: other.id === layer.id })) }));
+  return wanted.layers.map((layer) => ({
+    ...wanted,
+    name: `${wanted.name} ${layer.name}`,
+    layers: wanted.layers.map((other) => ({ ...other, soloed: other.id === layer.id })),
+  }));
 }
 
 function write(project: Project, sound: Sound, settings: HandOff, library: AudioLibrary, folder: string, output: Output): void {

@@ -192,7 +192,13 @@ function copyPadded(input: Float32Array, first: number, target: Float32Array | F
  * One output sample after another in plain double precision: two rows of the table, each weighing the same inputs, blended. Four sums
  * run side by side. The reference for the compiled kernel.
  */
-export function interpolate(source: Float32Array, { rows, density, taps }: KernelTable, step: number, start: Frames, length: Frames): Float32Array {
+export function interpolate(
+  source: Float32Array,
+  { rows, density, taps }: KernelTable,
+  step: number,
+  start: Frames,
+  length: Frames,
+): Float32Array {
   const input = new Float64Array(Math.ceil(length * step) + 2 * taps);
   copyPadded(source, start - taps / 2 + 1, input);
   const output = new Float32Array(length);

@@ -12,7 +12,16 @@ interface WasmApi {
   validate(bytes: Uint8Array): boolean;
 }
 
-type InterpolateKernel = (input: number, rows: number, output: number, taps: number, density: number, step: number, first: number, length: number) => void;
+type InterpolateKernel = (
+  input: number,
+  rows: number,
+  output: number,
+  taps: number,
+  density: number,
+  step: number,
+  first: number,
+  length: number,
+) => void;
 
 /** The compiled kernels with their memory. */
 export interface Kernels {

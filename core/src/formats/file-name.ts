@@ -22,7 +22,7 @@ export function fillTemplate(template: string, fields: Readonly<Record<NamingFie
 export function safeFileName(text: string): string {
   const clean = text
     .normalize('NFC')
-    // eslint-disable-next-line no-control-regex -- control characters are just what must go
+
     .replace(/[\u0000-\u001f\u007f<>:"/\\|?*'`“”„]/g, '')
     .replace(/\s+/g, '-')
     .replace(/^[.-]+|[.-]+$/g, '');

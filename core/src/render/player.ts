@@ -28,7 +28,6 @@ export class SoundPlayer {
   private fadeLeft = 0;
   /** A change that waits for the running crossfade: where to go on, or `here`. */
   private waiting: Frames | 'here' | undefined;
-  private readonly cache = new TreatmentCache();
   private currentTap: StepTap | undefined;
   private nextPosition: Frames;
   loop: Loop | undefined;
@@ -37,6 +36,7 @@ export class SoundPlayer {
     private sound: Sound,
     private context: RenderContext,
     position: Frames,
+    private readonly cache = new TreatmentCache(),
   ) {
     this.builtStructure = soundStructure(sound, context.sampleRate);
     this.nextPosition = position;

@@ -18,6 +18,9 @@ export const appConfig: ApplicationConfig = {
       addEventListener('pagehide', () => void document.flush());
       addEventListener('visibilitychange', () => void document.flush());
     }),
-    { provide: MAT_TOOLTIP_DEFAULT_OPTIONS, useValue: { showDelay: 500, hideDelay: 0, touchendHideDelay: 0, disableTooltipInteractivity: true } },
+    {
+      provide: MAT_TOOLTIP_DEFAULT_OPTIONS,
+      useValue: { showDelay: 500, hideDelay: 0, touchendHideDelay: 0, disableTooltipInteractivity: true },
+    },
   ],
 };

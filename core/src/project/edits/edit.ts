@@ -66,7 +66,6 @@ export function ownerName(sound: Sound, owner: ChainOwner): string {
 
 /** A name as typed, cleaned of surrounding space and control characters; throws EditError when nothing is left or it is too long. */
 export function cleanName(name: string): string {
-  // eslint-disable-next-line no-control-regex -- control characters are just what must go
   const clean = name.replace(/[\u0000-\u001f\u007f]/g, ' ').trim();
   if (clean === '') throw new EditError('The name is empty.');
   if (clean.length > 300) throw new EditError(`The name has ${clean.length} characters; at most 300 are kept.`);

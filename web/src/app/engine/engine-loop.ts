@@ -1,5 +1,5 @@
-import type { Frames } from '@tangled-choir/core';
-import { chainTail, LoudnessMeter, maxBlock, soundEnd, SoundPlayer, SpectrumTap, TruePeakMeter } from '@tangled-choir/core';
+import type { Clip, Frames } from '@tangled-choir/core';
+import { chainTail, LoudnessMeter, maxBlock, soundEnd, SoundPlayer, SpectrumTap, TreatmentCache, TruePeakMeter } from '@tangled-choir/core';
 import type { EngineMessage, EngineReport, RenderableSound } from './protocol';
 import { spectrumHigh, spectrumLow, spectrumPoints } from './protocol';
 import { RecordingPlayer } from './recording-player';
@@ -27,6 +27,9 @@ export class EngineLoop {
   private tappedStep: string | undefined;
   private before: SpectrumTap | undefined;
   private after: SpectrumTap | undefined;
+  private readonly cache = new TreatmentCache();
+  /** Clips whose treatment is not cached yet; done one by one while nothing plays, so that playing starts at once. */
+  private untreated: Clip[] = [];
   private readonly left = new Float32Array(maxBlock);
   private readonly right = new Float32Array(maxBlock);
 
@@ -71,6 +74,7 @@ export class EngineLoop {
   /** Renders until the ring holds what it should. */
   fill(): void {
     const { control, player } = this;
+    if (!player) this.treatNext();
     if (!control || !player) return;
     while (!this.ended && ((this.written - Atomics.load(control, ringSlots.read)) | 0) < ringTarget) {
       const expected = player.position;
@@ -85,14 +89,23 @@ export class EngineLoop {
     }
   }
 
+  private treatNext(): void {
+    const clip = this.untreated.shift();
+    const hash = clip && this.renderable?.hashes.get(clip.source);
+    const audio = hash === undefined ? undefined : this.renderable?.audio.get(hash);
+    if (clip && hash !== undefined && audio) this.cache.treat(hash, audio, clip);
+  }
+
   private takeSound(renderable: RenderableSound): void {
     this.renderable = renderable;
+    this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => clip.speed !== 0);
     if (this.player instanceof SoundPlayer) this.player.setSound(renderable.sound, contextOf(renderable));
     this.ended = false;
   }
 
   private play(what: 'sound' | 'audition', position: Frames): void {
-    if (what === 'sound' && this.renderable) this.player = new SoundPlayer(this.renderable.sound, contextOf(this.renderable), position);
+    if (what === 'sound' && this.renderable)
+      this.player = new SoundPlayer(this.renderable.sound, contextOf(this.renderable), position, this.cache);
     else if (what === 'audition' && this.recording) {
       this.player = this.recording;
       this.player.seek(position);
@@ -122,7 +135,8 @@ export class EngineLoop {
     if (this.player instanceof RecordingPlayer) return this.player.frames;
     if (!this.renderable) return 0;
     const { sound, sampleRate } = this.renderable;
-    const tail = chainTail(sound.chain, sampleRate) + sound.layers.reduce((most, layer) => Math.max(most, chainTail(layer.chain, sampleRate)), 0);
+    const tail =
+      chainTail(sound.chain, sampleRate) + sound.layers.reduce((most, layer) => Math.max(most, chainTail(layer.chain, sampleRate)), 0);
     return Math.round(soundEnd(sound) * sampleRate) + Math.min(tail, longestTailSeconds * sampleRate);
   }
 

@@ -46,7 +46,11 @@ export class JobPool {
   readonly busy = computed(() => this.statuses().length);
 
   /** Runs a job; `quiet` keeps short work out of the list of jobs. Rejects with JobCancelled, JobRefused or Error. */
-  run<R extends JobRequest>(request: R, label: string, options: { quiet?: boolean; onProgress?: (share: number) => void; signal?: AbortSignal } = {}): Promise<JobResults[R['kind']]> {
+  run<R extends JobRequest>(
+    request: R,
+    label: string,
+    options: { quiet?: boolean; onProgress?: (share: number) => void; signal?: AbortSignal } = {},
+  ): Promise<JobResults[R['kind']]> {
     const id = this.nextId++;
     const cancel = typeof SharedArrayBuffer === 'undefined' ? undefined : new Int32Array(new SharedArrayBuffer(4));
     return new Promise((resolve, reject) => {
@@ -130,7 +134,9 @@ export class JobPool {
   }
 
   private update(id: number, change: Partial<JobStatus>): void {
-    this.statuses.update((list) => (list.some((job) => job.id === id) ? list.map((job) => (job.id === id ? { ...job, ...change } : job)) : list));
+    this.statuses.update((list) =>
+      list.some((job) => job.id === id) ? list.map((job) => (job.id === id ? { ...job, ...change } : job)) : list,
+    );
   }
 
   private forget(id: number): void {

@@ -34,18 +34,16 @@ export class LiveEngine {
   private starting: Promise<void> | undefined;
   private anchors: { index: number; position: Frames }[] = [];
   private endIndex: number | undefined;
-  private latestSound: RenderableSound | undefined;
   private onEnd: (() => void) | undefined;
 
-  /** Tells the engine which sound is being worked on; heard at once when it plays. */
+  /** Tells the engine which sound is being worked on; heard at once when it plays, made ready while it does not. */
   setSound(renderable: RenderableSound): void {
-    this.latestSound = renderable;
+    this.worker ??= this.startWorker();
     this.send({ type: 'sound', ...renderable });
   }
 
   async playSound(position: Seconds): Promise<void> {
     await this.start();
-    if (this.latestSound) this.send({ type: 'sound', ...this.latestSound });
     this.begin('sound', position);
   }
 
@@ -60,6 +58,7 @@ export class LiveEngine {
   stop(): void {
     this.send({ type: 'stop' });
     this.playing.set(undefined);
+    this.outputPeak.set(0);
     this.onEnd = undefined;
   }
 
@@ -88,7 +87,8 @@ export class LiveEngine {
   /** Level of the loudspeaker in dB; does not touch what is rendered. */
   setMonitorLevel(level: number): void {
     this.monitorLevel.set(level);
-    if (this.context && this.monitor) this.monitor.gain.setTargetAtTime(level <= -60 ? 0 : Math.pow(10, level / 20), this.context.currentTime, 0.01);
+    if (this.context && this.monitor)
+      this.monitor.gain.setTargetAtTime(level <= -60 ? 0 : Math.pow(10, level / 20), this.context.currentTime, 0.01);
   }
 
   private begin(what: 'sound' | 'audition', position: Seconds): void {
@@ -100,6 +100,13 @@ export class LiveEngine {
     this.send({ type: 'play', what, position: Math.round(position * sampleRate) });
     this.playing.set(what);
     requestAnimationFrame(() => this.follow());
+  }
+
+  private startWorker(): Worker {
+    const worker = spawnEngine();
+    worker.onmessage = ({ data }: MessageEvent<EngineReport>) => this.receive(data);
+    worker.onerror = (event) => this.problem.set(`The engine stopped: ${event.message}`);
+    return worker;
   }
 
   private send(message: EngineMessage): void {
@@ -122,16 +129,17 @@ export class LiveEngine {
     await context.audioWorklet.addModule(workletAddress);
     const samples = new Float32Array(new SharedArrayBuffer(ringCapacity * 2 * 4));
     const control = new Int32Array(new SharedArrayBuffer(ringSlotCount * 4));
-    const node = new AudioWorkletNode(context, 'choir-player', { numberOfInputs: 0, outputChannelCount: [2], processorOptions: { samples, control } });
+    const node = new AudioWorkletNode(context, 'choir-player', {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+      processorOptions: { samples, control },
+    });
     const monitor = context.createGain();
     node.connect(monitor).connect(context.destination);
-    const worker = spawnEngine();
-    worker.onmessage = ({ data }: MessageEvent<EngineReport>) => this.receive(data);
-    worker.onerror = (event) => this.problem.set(`The engine stopped: ${event.message}`);
     this.context = context;
     this.monitor = monitor;
     this.control = control;
-    this.worker = worker;
+    this.worker ??= this.startWorker();
     this.send({ type: 'connect', sampleRate, samples, control });
     this.setMonitorLevel(this.monitorLevel());
     this.state.set('ready');

@@ -1,4 +1,17 @@
-import type { Decibels, DeliveryItem, Finding, Frames, HandOff, ManifestFile, Measurement, Moment, NewSource, Overview, Project, Sound } from '@tangled-choir/core';
+import type {
+  Decibels,
+  DeliveryItem,
+  Finding,
+  Frames,
+  HandOff,
+  ManifestFile,
+  Measurement,
+  Moment,
+  NewSource,
+  Overview,
+  Project,
+  Sound,
+} from '@tangled-choir/core';
 
 /** What page, workers and worklet say to each other. */
 
@@ -29,16 +42,34 @@ export type JobRequest =
   | { readonly kind: 'import'; readonly fileName: string; readonly bytes: Uint8Array<ArrayBuffer>; readonly sampleRate: number }
   | { readonly kind: 'decode'; readonly name: string; readonly wav: Uint8Array<ArrayBuffer> }
   | ({ readonly kind: 'render' } & RenderableSound)
-  | { readonly kind: 'deliver'; readonly item: DeliveryItem; readonly settings: HandOff; readonly project: Project; readonly audio: AudioByHash; readonly moment: Moment; readonly write: boolean }
+  | {
+      readonly kind: 'deliver';
+      readonly item: DeliveryItem;
+      readonly settings: HandOff;
+      readonly project: Project;
+      readonly audio: AudioByHash;
+      readonly moment: Moment;
+      readonly write: boolean;
+    }
   | { readonly kind: 'pack'; readonly project: Project; readonly audio: ReadonlyMap<string, Uint8Array> }
   | { readonly kind: 'unpack'; readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }
   | { readonly kind: 'zip'; readonly files: Readonly<Record<string, Uint8Array>> };
 
 export interface JobResults {
-  import: { readonly source: NewSource; readonly wav: Uint8Array<ArrayBuffer>; readonly loaded: LoadedAudio; readonly notes: readonly string[] };
+  import: {
+    readonly source: NewSource;
+    readonly wav: Uint8Array<ArrayBuffer>;
+    readonly loaded: LoadedAudio;
+    readonly notes: readonly string[];
+  };
   decode: LoadedAudio;
   render: LoadedAudio;
-  deliver: { readonly wav: Uint8Array<ArrayBuffer> | undefined; readonly entry: ManifestFile | undefined; readonly findings: readonly Finding[]; readonly measured: Measurement };
+  deliver: {
+    readonly wav: Uint8Array<ArrayBuffer> | undefined;
+    readonly entry: ManifestFile | undefined;
+    readonly findings: readonly Finding[];
+    readonly measured: Measurement;
+  };
   pack: Uint8Array<ArrayBuffer>;
   unpack: { readonly project: Project; readonly audio: ReadonlyMap<string, Uint8Array>; readonly notes: readonly string[] };
   zip: Uint8Array<ArrayBuffer>;

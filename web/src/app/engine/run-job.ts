@@ -1,5 +1,20 @@
 import type { Audio } from '@tangled-choir/core';
-import { DataError, effectCatalogue, importWav, measure, measureOverview, readArchive, readWav, RenderCancelled, renderContext, renderItem, renderSound, writeArchive, writeItem, zipFiles } from '@tangled-choir/core';
+import {
+  DataError,
+  effectCatalogue,
+  importWav,
+  measure,
+  measureOverview,
+  readArchive,
+  readWav,
+  RenderCancelled,
+  renderContext,
+  renderItem,
+  renderSound,
+  writeArchive,
+  writeItem,
+  zipFiles,
+} from '@tangled-choir/core';
 import type { JobAnswer, JobKind, JobMessage, JobRequest, JobResults, LoadedAudio, SharedAudio } from './protocol';
 
 /** Does one job and answers with its result or with a sentence about what went wrong. */

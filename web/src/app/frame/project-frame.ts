@@ -52,7 +52,8 @@ export class ProjectFrame {
     else if (event.key === 'Home' && !command) this.playback.seek(0);
     else if (key === 'r' && !command && !event.altKey) this.workbench.setLooping(!this.workbench.looping());
     else if (event.key === '?') this.helpOpen.set(!this.helpOpen());
-    else if (event.altKey && /^[1-4]$/.test(event.key)) void this.router.navigate(['/project', this.id(), ['gather', 'loft', 'kin', 'hand-off'][Number(event.key) - 1]]);
+    else if (event.altKey && /^[1-4]$/.test(event.key))
+      void this.router.navigate(['/project', this.id(), ['gather', 'loft', 'kin', 'hand-off'][Number(event.key) - 1]]);
     else return;
     event.preventDefault();
   }
@@ -60,7 +61,8 @@ export class ProjectFrame {
   private async open(id: string): Promise<void> {
     this.problem.set(undefined);
     try {
-      if (!(await this.document.open(id))) this.problem.set('There is no such project in this browser. It may have been removed, or it is in another browser.');
+      if (!(await this.document.open(id)))
+        this.problem.set('There is no such project in this browser. It may have been removed, or it is in another browser.');
     } catch (error) {
       this.problem.set(error instanceof Error ? error.message : String(error));
     }

@@ -21,8 +21,7 @@ import { shortcutGroups } from './shortcuts';
             <h3>{{ group.title }}</h3>
             @for (entry of group.keys; track entry[0]) {
               <div class="entry">
-                <kbd>{{ entry[0] }}</kbd
-                ><span>{{ entry[1] }}</span>
+                <kbd>{{ entry[0] }}</kbd><span>{{ entry[1] }}</span>
               </div>
             }
           </div>

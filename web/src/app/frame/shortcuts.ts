@@ -2,7 +2,10 @@
 export function isTyping(event: KeyboardEvent): boolean {
   const target = event.target;
   if (!(target instanceof HTMLElement)) return false;
-  return target.isContentEditable || target.closest('input, textarea, select, .mat-mdc-menu-panel, .mat-mdc-select-panel, [role="dialog"]') !== null;
+  return (
+    target.isContentEditable ||
+    target.closest('input, textarea, select, .mat-mdc-menu-panel, .mat-mdc-select-panel, [role="dialog"]') !== null
+  );
 }
 
 export interface ShortcutGroup {

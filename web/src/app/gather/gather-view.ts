@@ -28,7 +28,14 @@ import { SourceInspector } from './source-inspector';
   imports: [MatButtonModule, MatIconModule, MatProgressBarModule, MatTooltipModule, RoleGlyph, ScrollingModule, SourceInspector, Waveform],
   templateUrl: './gather-view.html',
   styleUrl: './gather-view.scss',
-  host: { '(document:keydown)': 'key($event)', '(dragenter)': 'dragOver($event)', '(dragover)': 'dragOver($event)', '(dragleave)': 'dragLeave($event)', '(drop)': 'drop($event)', '[class.dropping]': 'dropping()' },
+  host: {
+    '(document:keydown)': 'key($event)',
+    '(dragenter)': 'dragOver($event)',
+    '(dragover)': 'dragOver($event)',
+    '(dragleave)': 'dragLeave($event)',
+    '(drop)': 'drop($event)',
+    '[class.dropping]': 'dropping()',
+  },
 })
 export class GatherView {
   private readonly document = inject(DocumentStore);
@@ -45,7 +52,9 @@ export class GatherView {
   protected readonly failures = signal<readonly ImportFailure[]>([]);
   protected readonly notes = signal<readonly string[]>([]);
   protected readonly project = this.document.project;
-  protected readonly uses = computed(() => (this.project() ? sourceUses(this.project()!) : new Map<string, { sound: string; clips: number }[]>()));
+  protected readonly uses = computed(() =>
+    this.project() ? sourceUses(this.project()!) : new Map<string, { sound: string; clips: number }[]>(),
+  );
   protected readonly sources = computed(() => searchSources(this.project()?.sources ?? [], this.query(), new Set(this.uses().keys())));
   protected readonly selected = computed(() => this.workbench.source() ?? this.sources()[0]);
   protected readonly roleColour = roleColour;
@@ -103,7 +112,8 @@ export class GatherView {
 
   protected remove(source: Source): void {
     const index = this.sources().indexOf(source);
-    if (this.document.edit('removeSource', { source: source.id })) this.workbench.selectSource(this.sources()[Math.min(index, this.sources().length - 1)]?.id);
+    if (this.document.edit('removeSource', { source: source.id }))
+      this.workbench.selectSource(this.sources()[Math.min(index, this.sources().length - 1)]?.id);
   }
 
   protected key(event: KeyboardEvent): void {

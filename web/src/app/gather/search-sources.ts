@@ -4,7 +4,16 @@ import type { Project, Source } from '@tangled-choir/core';
 export function searchSources(sources: readonly Source[], query: string, used: ReadonlySet<string>): Source[] {
   const words = query.toLowerCase().split(/\s+/).filter(Boolean);
   return sources.filter((source) => {
-    const text = [source.name, source.role ?? '', source.notes, source.origin.file, ...source.tags, source.channels === 1 ? 'mono' : 'stereo'].join(' ').toLowerCase();
+    const text = [
+      source.name,
+      source.role ?? '',
+      source.notes,
+      source.origin.file,
+      ...source.tags,
+      source.channels === 1 ? 'mono' : 'stereo',
+    ]
+      .join(' ')
+      .toLowerCase();
     return words.every((word) => (word === 'unused' ? !used.has(source.id) : word === 'used' ? used.has(source.id) : text.includes(word)));
   });
 }

@@ -41,7 +41,9 @@ export class SourceInspector {
     return audio && measureSpectrogram(audio, 316, 96);
   });
   /** Where the playhead stands within the recording, as a share. */
-  protected readonly playhead = computed(() => (this.playing() ? (this.engine.position() * (this.document.project()?.sampleRate ?? 48_000)) / this.source().frames : undefined));
+  protected readonly playhead = computed(() =>
+    this.playing() ? (this.engine.position() * (this.document.project()?.sampleRate ?? 48_000)) / this.source().frames : undefined,
+  );
   protected readonly facts = computed((): readonly (readonly [string, string])[] => {
     const measured = this.loaded()?.measured;
     const { origin, channels, frames } = this.source();
@@ -57,7 +59,9 @@ export class SourceInspector {
       ['Came as', `${origin.sampleRate / 1_000} kHz, ${origin.encoding}`],
     ];
   });
-  protected readonly useText = computed(() => this.uses().map(({ sound, clips }) => `${sound}, ${clips} ${clips === 1 ? 'clip' : 'clips'}`));
+  protected readonly useText = computed(() =>
+    this.uses().map(({ sound, clips }) => `${sound}, ${clips} ${clips === 1 ? 'clip' : 'clips'}`),
+  );
 
   protected rename(name: string): void {
     this.document.edit('renameSource', { source: this.source().id, name });

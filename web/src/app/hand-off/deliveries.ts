@@ -35,7 +35,12 @@ export class Deliveries {
   private readonly key = computed(() => JSON.stringify([this.settings(), this.items()]));
   /** What pre-flight found, as long as nothing has changed since. */
   readonly checked = computed(() => (this.results()?.key === this.key() ? this.results()?.files : undefined));
-  readonly faults = computed(() => this.checked()?.flatMap((file) => file.findings).filter((finding) => finding.severity === 'fault').length ?? 0);
+  readonly faults = computed(
+    () =>
+      this.checked()
+        ?.flatMap((file) => file.findings)
+        .filter((finding) => finding.severity === 'fault').length ?? 0,
+  );
 
   /** Renders and checks every file without writing any. */
   async check(): Promise<void> {
@@ -59,7 +64,14 @@ export class Deliveries {
       files[item.file] = wav;
       entries.push(entry);
     }
-    const manifest: Manifest = { format: manifestFormat, version: manifestVersion, project: project.name, sound: sound.name, made: new Date().toISOString(), files: entries };
+    const manifest: Manifest = {
+      format: manifestFormat,
+      version: manifestVersion,
+      project: project.name,
+      sound: sound.name,
+      made: new Date().toISOString(),
+      files: entries,
+    };
     files['manifest.json'] = new TextEncoder().encode(`${JSON.stringify(manifest, null, 2)}\n`);
     const zip = await this.jobs.run({ kind: 'zip', files }, 'Packing the files', { quiet: true });
     saveFile(zip, `${safeFileName(`${project.name}_${sound.name}`)}.zip`, 'application/zip');
@@ -82,7 +94,11 @@ export class Deliveries {
     try {
       return await Promise.all(
         items.map(async (item) => {
-          const result = await this.jobs.run({ kind: 'deliver', item, settings, project: slim(project), audio: this.audioOf(project, item), moment, write }, `${write ? 'Writing' : 'Checking'} ${item.file}`, { signal: abort.signal });
+          const result = await this.jobs.run(
+            { kind: 'deliver', item, settings, project: slim(project), audio: this.audioOf(project, item), moment, write },
+            `${write ? 'Writing' : 'Checking'} ${item.file}`,
+            { signal: abort.signal },
+          );
           this.progress.update((progress) => progress && { ...progress, done: progress.done + 1 });
           return { item, ...result };
         }),
@@ -111,5 +127,8 @@ function slim(project: Project): Project {
 function now(): Moment {
   const date = new Date();
   const two = (value: number): string => String(value).padStart(2, '0');
-  return { date: `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`, time: `${two(date.getHours())}:${two(date.getMinutes())}:${two(date.getSeconds())}` };
+  return {
+    date: `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`,
+    time: `${two(date.getHours())}:${two(date.getMinutes())}:${two(date.getSeconds())}`,
+  };
 }

@@ -38,13 +38,17 @@ export class HandOffView {
   protected readonly tailChoices = tailChoices;
   protected readonly fields = namingFields;
   protected readonly settings = this.deliveries.settings;
-  protected readonly kept = computed(() => this.workbench.sound()?.family.siblings.filter((sibling) => sibling.state === 'kept').length ?? 0);
+  protected readonly kept = computed(
+    () => this.workbench.sound()?.family.siblings.filter((sibling) => sibling.state === 'kept').length ?? 0,
+  );
   protected readonly rows = computed(() => {
     const collisions = new Set(this.deliveries.collisions());
     const checked = new Map((this.deliveries.checked() ?? []).map((file) => [file.item, file]));
     return this.deliveries.items().map((item, index) => {
       const file = checked.get(item) ?? this.deliveries.checked()?.[index];
-      const findings = collisions.has(item.file) ? [{ severity: 'fault' as const, text: 'Another file has the same name; use {number} in the template.' }, ...(file?.findings ?? [])] : (file?.findings ?? []);
+      const findings = collisions.has(item.file)
+        ? [{ severity: 'fault' as const, text: 'Another file has the same name; use {number} in the template.' }, ...(file?.findings ?? [])]
+        : (file?.findings ?? []);
       return {
         key: index,
         variant: item.sibling === undefined ? 'original' : `sibling ${item.sibling + 1}`,
@@ -57,8 +61,18 @@ export class HandOffView {
       };
     });
   });
-  protected readonly faults = computed(() => this.rows().flatMap((row) => row.findings).filter((finding) => finding.severity === 'fault').length);
-  protected readonly advice = computed(() => this.rows().flatMap((row) => row.findings).filter((finding) => finding.severity === 'advice').length);
+  protected readonly faults = computed(
+    () =>
+      this.rows()
+        .flatMap((row) => row.findings)
+        .filter((finding) => finding.severity === 'fault').length,
+  );
+  protected readonly advice = computed(
+    () =>
+      this.rows()
+        .flatMap((row) => row.findings)
+        .filter((finding) => finding.severity === 'advice').length,
+  );
   protected readonly size = computed(() => this.deliveries.items().length);
 
   protected set(settings: Partial<HandOff>): void {
@@ -102,7 +116,8 @@ export class HandOffView {
   protected async deliver(): Promise<void> {
     await this.guard(async () => {
       const count = await this.deliveries.deliver();
-      if (count > 0) this.notices.info(count === 1 ? 'One file and its manifest were written.' : `${count} files and their manifest were written.`);
+      if (count > 0)
+        this.notices.info(count === 1 ? 'One file and its manifest were written.' : `${count} files and their manifest were written.`);
     });
   }
 

@@ -65,7 +65,12 @@ export class KinView implements OnDestroy {
     const known = levels.filter((level) => Number.isFinite(level)).sort((a, b) => a - b);
     const middle = known[Math.floor(known.length / 2)] ?? 0;
     const spread = known.length > 0 ? known.at(-1)! - known[0]! : 0;
-    const bars = levels.map((level, index) => ({ index, level, share: Number.isFinite(level) ? Math.max(4, Math.min(100, 50 + (level - middle) * 7)) : 0, outlier: Math.abs(level - middle) > outlierLu && Number.isFinite(level) }));
+    const bars = levels.map((level, index) => ({
+      index,
+      level,
+      share: Number.isFinite(level) ? Math.max(4, Math.min(100, 50 + (level - middle) * 7)) : 0,
+      outlier: Math.abs(level - middle) > outlierLu && Number.isFinite(level),
+    }));
     return { bars, spread, outliers: bars.filter((bar) => bar.outlier).length, known: known.length };
   });
 

@@ -38,7 +38,16 @@ export class SwayTable {
     if (!sound || sound.family.sways.length === 0) return undefined;
     return strengths.find((strength) => {
       const ready = readySways(sound, strength, effectCatalogue);
-      return ready.length > 0 && ready.every((sway) => sway.kind === 'range' && sound.family.sways.some((own) => own.kind === 'range' && own.address === sway.address && own.high === sway.high && own.low === sway.low));
+      return (
+        ready.length > 0 &&
+        ready.every(
+          (sway) =>
+            sway.kind === 'range' &&
+            sound.family.sways.some(
+              (own) => own.kind === 'range' && own.address === sway.address && own.high === sway.high && own.low === sway.low,
+            ),
+        )
+      );
     });
   });
 
@@ -50,18 +59,29 @@ export class SwayTable {
     const sound = this.sound();
     if (!sound) return;
     const presences = sound.family.sways.filter((sway) => sway.kind === 'presence');
-    this.document.edit('setSways', { sound: sound.id, sways: [...readySways(sound, strength, effectCatalogue), ...presences], label: `${strength} sways` });
+    this.document.edit('setSways', {
+      sound: sound.id,
+      sways: [...readySways(sound, strength, effectCatalogue), ...presences],
+      label: `${strength} sways`,
+    });
   }
 
   protected change(row: SwayRow, { low, high, gesture }: RangeChange): void {
     const { sway } = row;
-    const next: NewSway = sway.kind === 'presence' ? { kind: 'presence', address: sway.address, locked: sway.locked, chance: high } : { kind: 'range', address: sway.address, locked: sway.locked, low, high };
+    const next: NewSway =
+      sway.kind === 'presence'
+        ? { kind: 'presence', address: sway.address, locked: sway.locked, chance: high }
+        : { kind: 'range', address: sway.address, locked: sway.locked, low, high };
     this.document.edit('setSway', { sound: this.sound()!.id, sway: next, label: `Sway of ${row.owner}, ${row.property}` }, gesture);
   }
 
   protected lock(row: SwayRow): void {
     const { id: _, ...sway } = row.sway;
-    this.document.edit('setSway', { sound: this.sound()!.id, sway: { ...sway, locked: !sway.locked }, label: sway.locked ? 'Unlock sway' : 'Lock sway' });
+    this.document.edit('setSway', {
+      sound: this.sound()!.id,
+      sway: { ...sway, locked: !sway.locked },
+      label: sway.locked ? 'Unlock sway' : 'Lock sway',
+    });
   }
 
   protected remove(row: SwayRow): void {
@@ -72,13 +92,21 @@ export class SwayTable {
     const sound = this.sound();
     if (!sound || !address) return;
     if (address.endsWith('/presence')) {
-      this.document.edit('setSway', { sound: sound.id, sway: { kind: 'presence', address, chance: 0.7, locked: false }, label: 'Presence' });
+      this.document.edit('setSway', {
+        sound: sound.id,
+        sway: { kind: 'presence', address, chance: 0.7, locked: false },
+        label: 'Presence',
+      });
       return;
     }
     const property = findProperty(sound, address, effectCatalogue);
     if (property?.parameter.kind !== 'number') return;
     const reach = swayReach(property.parameter) / 8;
-    this.document.edit('setSway', { sound: sound.id, sway: { kind: 'range', address, low: -reach, high: reach, locked: false }, label: `Let ${property.owner}, ${property.parameter.label.toLowerCase()} vary` });
+    this.document.edit('setSway', {
+      sound: sound.id,
+      sway: { kind: 'range', address, low: -reach, high: reach, locked: false },
+      label: `Let ${property.owner}, ${property.parameter.label.toLowerCase()} vary`,
+    });
   }
 }
 

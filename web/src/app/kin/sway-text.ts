@@ -31,12 +31,26 @@ export function swayRows(sound: Sound, catalogue: EffectCatalogue): SwayRow[] {
   return sound.family.sways.flatMap((sway): SwayRow[] => {
     if (sway.kind === 'presence') {
       const layer = sound.layers.find((candidate) => sway.address === `layer/${candidate.id}/presence`);
-      return layer ? [{ sway, owner: layer.name, property: 'present', layerId: layer.id, text: `${Math.round(sway.chance * 100)} %`, reach: 1 }] : [];
+      return layer
+        ? [{ sway, owner: layer.name, property: 'present', layerId: layer.id, text: `${Math.round(sway.chance * 100)} %`, reach: 1 }]
+        : [];
     }
     const property = findProperty(sound, sway.address, catalogue);
     if (property?.parameter.kind !== 'number') return [];
     const { parameter, owner, layer } = property;
-    return [{ sway, owner, property: parameter.label.toLowerCase(), layerId: layer?.id, text: rangeText(sway.low, sway.high, parameter), reach: Math.max(swayReach(parameter), -sway.low, sway.high) }];
+    const label = parameter.label.toLowerCase();
+    // A band says by itself that it belongs to an EQ.
+    const shortOwner = label.startsWith('band ') ? owner.replace(/ · EQ$/, '') : owner;
+    return [
+      {
+        sway,
+        owner: shortOwner,
+        property: label,
+        layerId: layer?.id,
+        text: rangeText(sway.low, sway.high, parameter),
+        reach: Math.max(swayReach(parameter), -sway.low, sway.high),
+      },
+    ];
   });
 }
 
@@ -44,5 +58,8 @@ export function swayRows(sound: Sound, catalogue: EffectCatalogue): SwayRow[] {
 export function drawsText(sound: Sound, draws: Readonly<Record<string, number>>): { speed: string; absent: string } {
   const speeds = Object.entries(draws).filter(([address]) => address.endsWith('/speed'));
   const absent = sound.layers.filter((layer) => draws[`layer/${layer.id}/presence`] === 0).map((layer) => layer.name);
-  return { speed: speeds[0] ? `${signed(speeds[0][1], 1)} st` : '', absent: absent.length ? `no ${absent.join(', ').toLowerCase()}` : '' };
+  return {
+    speed: speeds[0] ? `${signed(speeds[0][1], 1)} st` : '',
+    absent: absent.length ? `without ${absent.join(', ').toLowerCase()}` : '',
+  };
 }

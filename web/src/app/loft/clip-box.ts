@@ -65,7 +65,9 @@ export class ClipBox {
     if (gain !== 0) badges.push(`${signed(gain, 1)} dB`);
     return badges;
   });
-  protected readonly label = computed(() => `Clip ${this.source()?.name ?? 'of a missing source'} at ${this.clip().start.toFixed(3)} s, ${this.duration().toFixed(3)} s long`);
+  protected readonly label = computed(
+    () => `Clip ${this.source()?.name ?? 'of a missing source'} at ${this.clip().start.toFixed(3)} s, ${this.duration().toFixed(3)} s long`,
+  );
 
   protected begin(kind: ClipDragKind, event: PointerEvent): void {
     if (event.button !== 0) return;
@@ -81,7 +83,10 @@ export function fadePath(fadeIn: Fade, fadeOut: Fade, duration: number): string 
   const side = (fade: Fade, from: number, direction: 1 | -1): string => {
     const width = (fade.length / duration) * 100 * direction;
     if (Math.abs(width) < 0.2) return '';
-    const curve = Array.from({ length: points + 1 }, (_, i) => `L${(from + (width * i) / points).toFixed(2)} ${(100 - 100 * fadeGain(fade.shape, i / points)).toFixed(1)}`);
+    const curve = Array.from(
+      { length: points + 1 },
+      (_, i) => `L${(from + (width * i) / points).toFixed(2)} ${(100 - 100 * fadeGain(fade.shape, i / points)).toFixed(1)}`,
+    );
     return `M${from} 0${curve.join('')}L${from + width} 0Z`;
   };
   return side(fadeIn, 0, 1) + side(fadeOut, 100, -1);

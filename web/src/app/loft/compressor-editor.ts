@@ -54,7 +54,10 @@ export class CompressorEditor {
     const points = this.history().map((value, i): [number, number] => [x(i), y(value)]);
     return area().y0(0)(points) ?? '';
   });
-  protected readonly stripTicks = [-6, -12, -18].map((value) => ({ y: (value / deepestShown) * this.size, text: String(value).replace('-', '−') }));
+  protected readonly stripTicks = [-6, -12, -18].map((value) => ({
+    y: (value / deepestShown) * this.size,
+    text: String(value).replace('-', '−'),
+  }));
 
   constructor() {
     effect(() => {

@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, signal, viewChild } from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal, viewChild } from '@angular/core';
 import type { EffectStep } from '@tangled-choir/core';
 import { eqBandCount, eqResponse, readEqBand } from '@tangled-choir/core';
 import { area, line, scaleLinear, scaleLog } from 'd3';
@@ -34,7 +35,10 @@ export class EqEditor {
   private readonly x = scaleLog([20, 20_000], [0, this.width]);
   private readonly y = scaleLinear([gainRange, -gainRange], [0, this.height]);
   private readonly level = scaleLinear([spectrumRange.high, spectrumRange.low], [0, this.height]).clamp(true);
-  protected readonly frequencyTicks = [50, 100, 200, 500, 1_000, 2_000, 5_000, 10_000].map((frequency) => ({ x: this.x(frequency), text: frequency >= 1_000 ? `${frequency / 1_000}k` : String(frequency) }));
+  protected readonly frequencyTicks = [50, 100, 200, 500, 1_000, 2_000, 5_000, 10_000].map((frequency) => ({
+    x: this.x(frequency),
+    text: frequency >= 1_000 ? `${frequency / 1_000}k` : String(frequency),
+  }));
   protected readonly gainTicks = [12, 6, 0, -6, -12].map((gain) => ({ y: this.y(gain), text: gain === 0 ? '0' : signed(gain, 0) }));
 
   protected readonly values = computed(() => this.stepValues.read(this.step()));
@@ -43,7 +47,13 @@ export class EqEditor {
     const values = this.values();
     return Array.from({ length: eqBandCount }, (_, index) => ({ index, ...readEqBand(values, index) }))
       .filter((band) => band.on)
-      .map((band) => ({ ...band, x: this.x(band.frequency), y: this.y(gainKinds.has(band.kind) ? clampGain(band.kind.includes('shelf') || band.kind === 'tilt' ? band.gain / 2 : band.gain) : 0) }));
+      .map((band) => ({
+        ...band,
+        x: this.x(band.frequency),
+        y: this.y(
+          gainKinds.has(band.kind) ? clampGain(band.kind.includes('shelf') || band.kind === 'tilt' ? band.gain / 2 : band.gain) : 0,
+        ),
+      }));
   });
   /** The open band: the chosen one if it is on, else the first that is. */
   protected readonly open = computed(() => this.bands().find((band) => band.index === this.chosen()) ?? this.bands()[0]);
@@ -51,12 +61,22 @@ export class EqEditor {
     const band = this.open();
     if (!band) return ['strength', 'output', 'mix'];
     const name = `band${band.index + 1}`;
-    const own = gainKinds.has(band.kind) ? [`${name}Kind`, `${name}Frequency`, `${name}Gain`, ...(band.kind === 'tilt' ? [] : [`${name}Q`])] : band.kind.endsWith('cut') ? [`${name}Kind`, `${name}Frequency`, `${name}Slope`, `${name}Q`] : [`${name}Kind`, `${name}Frequency`, `${name}Q`];
+    const own = gainKinds.has(band.kind)
+      ? [`${name}Kind`, `${name}Frequency`, `${name}Gain`, ...(band.kind === 'tilt' ? [] : [`${name}Q`])]
+      : band.kind.endsWith('cut')
+        ? [`${name}Kind`, `${name}Frequency`, `${name}Slope`, `${name}Q`]
+        : [`${name}Kind`, `${name}Frequency`, `${name}Q`];
     return [...own, 'strength', 'output', 'mix'];
   });
   protected readonly labels = computed(() => {
     const name = `band${(this.open()?.index ?? 0) + 1}`;
-    return { [`${name}Kind`]: 'Kind', [`${name}Frequency`]: 'Frequency', [`${name}Gain`]: 'Gain', [`${name}Q`]: 'Width (Q)', [`${name}Slope`]: 'Slope, dB/oct' };
+    return {
+      [`${name}Kind`]: 'Kind',
+      [`${name}Frequency`]: 'Frequency',
+      [`${name}Gain`]: 'Gain',
+      [`${name}Q`]: 'Width (Q)',
+      [`${name}Slope`]: 'Slope, dB/oct',
+    };
   });
   protected readonly curve = computed(() => {
     const values = this.values();
@@ -82,7 +102,10 @@ export class EqEditor {
       const heightFactor = band.kind.includes('shelf') || band.kind === 'tilt' ? 2 : 1;
       this.stepValues.set(
         this.step(),
-        { [`band${index + 1}Frequency`]: frequency, ...(gainKinds.has(band.kind) && !moved.shiftKey && { [`band${index + 1}Gain`]: gain * heightFactor }) },
+        {
+          [`band${index + 1}Frequency`]: frequency,
+          ...(gainKinds.has(band.kind) && !moved.shiftKey && { [`band${index + 1}Gain`]: gain * heightFactor }),
+        },
         gesture,
       );
     };
@@ -104,7 +127,13 @@ export class EqEditor {
     if (free === undefined) return;
     const name = `band${free + 1}`;
     const kind = frequency < 45 ? 'low cut' : frequency > 15_000 ? 'high cut' : 'bell';
-    this.stepValues.set(this.step(), { [`${name}On`]: true, [`${name}Kind`]: kind, [`${name}Frequency`]: frequency, [`${name}Gain`]: kind === 'bell' ? gain : 0, [`${name}Q`]: kind === 'bell' ? 1 : Math.SQRT1_2 });
+    this.stepValues.set(this.step(), {
+      [`${name}On`]: true,
+      [`${name}Kind`]: kind,
+      [`${name}Frequency`]: frequency,
+      [`${name}Gain`]: kind === 'bell' ? gain : 0,
+      [`${name}Q`]: kind === 'bell' ? 1 : Math.SQRT1_2,
+    });
     this.chosen.set(free);
   }
 
@@ -116,7 +145,11 @@ export class EqEditor {
     event.preventDefault();
     const band = readEqBand(this.values(), index);
     this.chosen.set(index);
-    this.stepValues.set(this.step(), { [`band${index + 1}Q`]: band.q * Math.pow(1.0015, -event.deltaY) }, `wheel-${index}-${Math.floor(event.timeStamp / 1_000)}`);
+    this.stepValues.set(
+      this.step(),
+      { [`band${index + 1}Q`]: band.q * Math.pow(1.0015, -event.deltaY) },
+      `wheel-${index}-${Math.floor(event.timeStamp / 1_000)}`,
+    );
   }
 
   protected key(event: KeyboardEvent, index: number): void {
@@ -142,12 +175,18 @@ export class EqEditor {
     const box = this.plot().nativeElement.getBoundingClientRect();
     const x = ((event.clientX - box.left) / box.width) * this.width;
     const y = ((event.clientY - box.top) / box.height) * this.height;
-    return { frequency: Math.max(20, Math.min(20_000, this.x.invert(x))), gain: Math.max(-gainRange, Math.min(gainRange, this.y.invert(y))) };
+    return {
+      frequency: Math.max(20, Math.min(20_000, this.x.invert(x))),
+      gain: Math.max(-gainRange, Math.min(gainRange, this.y.invert(y))),
+    };
   }
 
   private spectrumPath(levels: Float32Array | undefined): string {
     if (!levels) return '';
-    const points = Array.from(levels, (value, i): [number, number] => [this.x(spectrumLow * Math.pow(spectrumHigh / spectrumLow, (i + 0.5) / spectrumPoints)), this.level(value)]);
+    const points = Array.from(levels, (value, i): [number, number] => [
+      this.x(spectrumLow * Math.pow(spectrumHigh / spectrumLow, (i + 0.5) / spectrumPoints)),
+      this.level(value),
+    ]);
     return area().y0(this.height)(points) ?? '';
   }
 }

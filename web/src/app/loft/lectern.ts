@@ -20,7 +20,17 @@ import { ParameterList } from './parameter-list';
 @Component({
   selector: 'tc-lectern',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CompressorEditor, DragDropModule, EqEditor, MatButtonModule, MatIconModule, MatMenuModule, MatTooltipModule, ParameterList, RoleGlyph],
+  imports: [
+    CompressorEditor,
+    DragDropModule,
+    EqEditor,
+    MatButtonModule,
+    MatIconModule,
+    MatMenuModule,
+    MatTooltipModule,
+    ParameterList,
+    RoleGlyph,
+  ],
   templateUrl: './lectern.html',
   styleUrl: './lectern.scss',
 })

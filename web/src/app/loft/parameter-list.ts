@@ -21,7 +21,12 @@ interface Row {
     @for (row of rows(); track row.key) {
       @switch (row.parameter.kind) {
         @case ('number') {
-          <tc-value [parameter]="asNumber(row.parameter)" [label]="row.label" [value]="+row.value" (valueChange)="setNumber(row.key, $event)" />
+          <tc-value
+            [parameter]="asNumber(row.parameter)"
+            [label]="row.label"
+            [value]="+row.value"
+            (valueChange)="setNumber(row.key, $event)"
+          />
         }
         @case ('choice') {
           <label class="choice"
@@ -35,7 +40,8 @@ interface Row {
         }
         @case ('switch') {
           <label class="choice"
-            ><span class="quiet">{{ row.label }}</span><input #box type="checkbox" [checked]="row.value" (change)="set(row.key, box.checked)"
+            ><span class="quiet">{{ row.label }}</span
+            ><input #box type="checkbox" [checked]="row.value" (change)="set(row.key, box.checked)"
           /></label>
         }
       }

@@ -10,7 +10,15 @@ import { RoleGlyph } from '../ui/role-glyph';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
 
-const seconds = (label: string, max: number): NumberParameter => ({ kind: 'number', label, unit: 's', min: 0, max, default: 0, scale: 'linear' });
+const seconds = (label: string, max: number): NumberParameter => ({
+  kind: 'number',
+  label,
+  unit: 's',
+  min: 0,
+  max,
+  default: 0,
+  scale: 'linear',
+});
 
 /** The numbers of the selected layer and clip. */
 @Component({
@@ -48,7 +56,13 @@ export class SelectionInspector {
 
   protected setClipValue(key: 'gain' | 'speed' | 'start', { value, gesture }: ValueChange): void {
     const found = this.workbench.selectedClip();
-    if (found) this.set(`layer/${found.layer.id}/clip/${found.clip.id}/${key}`, value, `${{ gain: 'Level', speed: 'Speed', start: 'Start' }[key]} of “${this.source()?.name ?? 'clip'}”`, gesture);
+    if (found)
+      this.set(
+        `layer/${found.layer.id}/clip/${found.clip.id}/${key}`,
+        value,
+        `${{ gain: 'Level', speed: 'Speed', start: 'Start' }[key]} of “${this.source()?.name ?? 'clip'}”`,
+        gesture,
+      );
   }
 
   protected setFade(side: 'in' | 'out', { value, gesture }: ValueChange): void {

@@ -28,4 +28,3 @@ export function snapStart(start: number, duration: number, targets: readonly num
 export function snapTime(time: number, targets: readonly number[], reach: number): number {
   return snapStart(time, 0, targets, reach);
 }
-

@@ -21,7 +21,9 @@ export class StepValues {
     const effect = effectsById.get(step.effect);
     const [first] = Object.keys(values);
     if (!sound || !effect || !first) return;
-    const addresses = Object.fromEntries(Object.entries(values).map(([key, value]) => [stepAddress(this.workbench.owner(), step.id, key), value]));
+    const addresses = Object.fromEntries(
+      Object.entries(values).map(([key, value]) => [stepAddress(this.workbench.owner(), step.id, key), value]),
+    );
     const label = first === 'mix' ? 'Mix' : (effect.parameters[first]?.label ?? first);
     this.document.edit('setValues', { sound: sound.id, values: addresses, label: `${effect.label}: ${label.toLowerCase()}` }, gesture);
   }

@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, output, signal, viewChild } from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal, viewChild } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
@@ -47,10 +48,14 @@ export class Timeline {
   protected readonly loopDraft = signal<{ from: number; to: number } | undefined>(undefined);
   protected readonly sound = this.workbench.sound;
   protected readonly sampleRate = computed(() => this.document.project()?.sampleRate ?? 48_000);
-  protected readonly sources = computed(() => new Map<string, Source>((this.document.project()?.sources ?? []).map((source) => [source.id, source])));
+  protected readonly sources = computed(
+    () => new Map<string, Source>((this.document.project()?.sources ?? []).map((source) => [source.id, source])),
+  );
   protected readonly seconds = computed(() => Math.max(4, (this.sound() ? soundEnd(this.sound()!) : 0) + spaceBehindEnd));
   protected readonly width = computed(() => this.seconds() * this.scale.pixelsPerSecond());
-  protected readonly playhead = computed(() => (this.engine.playing() === 'audition' ? this.playback.startPosition() : this.engine.position()) * this.scale.pixelsPerSecond());
+  protected readonly playhead = computed(
+    () => (this.engine.playing() === 'audition' ? this.playback.startPosition() : this.engine.position()) * this.scale.pixelsPerSecond(),
+  );
   protected readonly loop = computed(() => this.loopDraft() ?? this.playback.loopRange());
   protected readonly ticks = computed(() => {
     const axis = scaleLinear([0, this.seconds()], [0, this.width()]);
@@ -139,16 +144,32 @@ export class Timeline {
           break;
         }
         case 'start':
-          this.document.edit('trimClipStart', { sound: sound.id, clip: clipId, time: snapTime(clip.start + shift, targets, reach(moved)) }, gesture);
+          this.document.edit(
+            'trimClipStart',
+            { sound: sound.id, clip: clipId, time: snapTime(clip.start + shift, targets, reach(moved)) },
+            gesture,
+          );
           break;
         case 'end':
-          this.document.edit('trimClipEnd', { sound: sound.id, clip: clipId, time: snapTime(clip.start + duration + shift, targets, reach(moved)) }, gesture);
+          this.document.edit(
+            'trimClipEnd',
+            { sound: sound.id, clip: clipId, time: snapTime(clip.start + duration + shift, targets, reach(moved)) },
+            gesture,
+          );
           break;
         case 'fade-in':
-          this.document.edit('fadeClip', { sound: sound.id, clip: clipId, side: 'in', length: Math.max(0, clip.fadeIn.length + shift) }, gesture);
+          this.document.edit(
+            'fadeClip',
+            { sound: sound.id, clip: clipId, side: 'in', length: Math.max(0, clip.fadeIn.length + shift) },
+            gesture,
+          );
           break;
         case 'fade-out':
-          this.document.edit('fadeClip', { sound: sound.id, clip: clipId, side: 'out', length: Math.max(0, clip.fadeOut.length - shift) }, gesture);
+          this.document.edit(
+            'fadeClip',
+            { sound: sound.id, clip: clipId, side: 'out', length: Math.max(0, clip.fadeOut.length - shift) },
+            gesture,
+          );
       }
     });
   }
@@ -170,7 +191,11 @@ export class Timeline {
   }
 
   protected setGain(layer: Layer, { value, gesture }: ValueChange): void {
-    this.document.edit('setValues', { sound: this.sound()!.id, values: { [`layer/${layer.id}/gain`]: value }, label: `Gain of “${layer.name}”` }, gesture);
+    this.document.edit(
+      'setValues',
+      { sound: this.sound()!.id, values: { [`layer/${layer.id}/gain`]: value }, label: `Gain of “${layer.name}”` },
+      gesture,
+    );
   }
 
   protected duplicate(layer: Layer): void {
@@ -204,7 +229,12 @@ export class Timeline {
     const source = event.dataTransfer?.getData(draggedSourceType);
     const moved = event.dataTransfer?.getData(draggedLayerType);
     const targets = this.sound() ? snapTargets(this.sound()!, this.playback.startPosition(), '') : [];
-    if (source) this.sourceDropped.emit({ source, start: snapTime(this.timeAt(event.clientX), targets, snapReach / this.scale.pixelsPerSecond()), layer });
+    if (source)
+      this.sourceDropped.emit({
+        source,
+        start: snapTime(this.timeAt(event.clientX), targets, snapReach / this.scale.pixelsPerSecond()),
+        layer,
+      });
     else if (moved) this.reorder(moved, index);
   }
 

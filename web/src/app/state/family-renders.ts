@@ -73,7 +73,9 @@ export class FamilyRenders {
     const sound = this.workbench.sound();
     const project = this.document.project();
     if (!sound || !project) return;
-    const kept = new Map(keys.flatMap((key): [string, LoadedAudio][] => (this.finished().has(key) ? [[key, this.finished().get(key)!]] : [])));
+    const kept = new Map(
+      keys.flatMap((key): [string, LoadedAudio][] => (this.finished().has(key) ? [[key, this.finished().get(key)!]] : [])),
+    );
     this.finished.set(kept);
     const missing = keys.map((key, index) => ({ key, index })).filter(({ key, index }) => !kept.has(key) && keys.indexOf(key) === index);
     this.running.update((count) => count + missing.length);
@@ -84,7 +86,8 @@ export class FamilyRenders {
           const result = await this.jobs.run(request, `Sibling ${index + 1} of ${sound.name}`, { signal: abort.signal });
           this.finished.update((map) => new Map(map).set(key, result));
         } catch (error) {
-          if (!(error instanceof JobCancelled)) this.notices.error(`Sibling ${index + 1} could not be rendered: ${error instanceof Error ? error.message : String(error)}`);
+          if (!(error instanceof JobCancelled))
+            this.notices.error(`Sibling ${index + 1} could not be rendered: ${error instanceof Error ? error.message : String(error)}`);
         } finally {
           this.running.update((count) => count - 1);
         }

@@ -16,7 +16,10 @@ export class PlaceInLoft {
   asLayer(source: string): void {
     const sound = this.ensureSound();
     if (!sound || !this.document.edit('addLayer', { sound, source, start: this.playback.startPosition() })) return;
-    const layer = this.document.project()?.sounds.find((candidate) => candidate.id === sound)?.layers.at(-1);
+    const layer = this.document
+      .project()
+      ?.sounds.find((candidate) => candidate.id === sound)
+      ?.layers.at(-1);
     if (layer) this.workbench.selectClip(layer.id, layer.clips[0]?.id ?? '');
     void this.router.navigate(['/project', this.document.project()?.id, 'loft']);
   }

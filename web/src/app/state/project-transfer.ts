@@ -31,13 +31,17 @@ export class ProjectTransfer {
       files.map(async (file): Promise<NewSource | undefined> => {
         try {
           const bytes = new Uint8Array(await file.arrayBuffer());
-          const result = await this.jobs.run({ kind: 'import', fileName: file.name, bytes, sampleRate: projectSampleRate }, `Importing ${file.name}`);
+          const result = await this.jobs.run(
+            { kind: 'import', fileName: file.name, bytes, sampleRate: projectSampleRate },
+            `Importing ${file.name}`,
+          );
           await this.repository.saveAudio(result.source.audio, result.wav);
           this.library.put(result.source.audio, result.loaded);
           for (const note of result.notes) notes.push(`${file.name}: ${note}`);
           return result.source;
         } catch (error) {
-          if (!(error instanceof JobCancelled)) failures.push({ file: file.name, reason: error instanceof Error ? error.message : String(error) });
+          if (!(error instanceof JobCancelled))
+            failures.push({ file: file.name, reason: error instanceof Error ? error.message : String(error) });
           return undefined;
         }
       }),

@@ -17,7 +17,15 @@ interface WorkbenchState {
 /** What is being worked on: the sound, its selected layer, clip and step, and the selected source. Not part of the document. */
 export const WorkbenchStore = signalStore(
   { providedIn: 'root' },
-  withState<WorkbenchState>({ soundId: undefined, layerId: undefined, clipId: undefined, whole: false, stepId: undefined, sourceId: undefined, looping: false }),
+  withState<WorkbenchState>({
+    soundId: undefined,
+    layerId: undefined,
+    clipId: undefined,
+    whole: false,
+    stepId: undefined,
+    sourceId: undefined,
+    looping: false,
+  }),
   withComputed((state, document = inject(DocumentStore)) => {
     const sound = computed(() => {
       const sounds = document.project()?.sounds ?? [];
@@ -42,9 +50,12 @@ export const WorkbenchStore = signalStore(
     return { sound, selectedClip, layer, owner, chain, step, source };
   }),
   withMethods((store) => ({
-    selectSound: (soundId: string): void => patchState(store, { soundId, layerId: undefined, clipId: undefined, stepId: undefined, whole: false }),
-    selectLayer: (layerId: string): void => patchState(store, { layerId, whole: false, ...(store.layerId() !== layerId && { stepId: undefined, clipId: undefined }) }),
-    selectClip: (layerId: string, clipId: string): void => patchState(store, { layerId, clipId, whole: false, ...(store.layerId() !== layerId && { stepId: undefined }) }),
+    selectSound: (soundId: string): void =>
+      patchState(store, { soundId, layerId: undefined, clipId: undefined, stepId: undefined, whole: false }),
+    selectLayer: (layerId: string): void =>
+      patchState(store, { layerId, whole: false, ...(store.layerId() !== layerId && { stepId: undefined, clipId: undefined }) }),
+    selectClip: (layerId: string, clipId: string): void =>
+      patchState(store, { layerId, clipId, whole: false, ...(store.layerId() !== layerId && { stepId: undefined }) }),
     selectWhole: (): void => patchState(store, { whole: true, stepId: undefined, clipId: undefined }),
     selectStep: (stepId: string | undefined): void => patchState(store, { stepId }),
     selectSource: (sourceId: string | undefined): void => patchState(store, { sourceId }),

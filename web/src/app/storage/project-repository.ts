@@ -4,7 +4,10 @@ import { effectCatalogue, parseProject, startHistory } from '@tangled-choir/core
 import * as z from 'zod';
 import { ChoirDatabase } from './database';
 
-export const CHOIR_DATABASE = new InjectionToken<ChoirDatabase>('ChoirDatabase', { providedIn: 'root', factory: () => new ChoirDatabase() });
+export const CHOIR_DATABASE = new InjectionToken<ChoirDatabase>('ChoirDatabase', {
+  providedIn: 'root',
+  factory: () => new ChoirDatabase(),
+});
 
 export interface ProjectSummary {
   readonly id: string;
@@ -12,14 +15,25 @@ export interface ProjectSummary {
   readonly changed: number;
 }
 
-const patch = z.object({ op: z.enum(['add', 'remove', 'replace']), path: z.array(z.union([z.string(), z.number()])), value: z.unknown().optional() });
-const stepsSchema = z.array(z.object({ label: z.string(), forward: z.array(patch), backward: z.array(patch), gesture: z.string().optional() }));
+const patch = z.object({
+  op: z.enum(['add', 'remove', 'replace']),
+  path: z.array(z.union([z.string(), z.number()])),
+  value: z.unknown().optional(),
+});
+const stepsSchema = z.array(
+  z.object({ label: z.string(), forward: z.array(patch), backward: z.array(patch), gesture: z.string().optional() }),
+);
 
 /** Undo steps out of the database; damaged ones are given up rather than the project. */
 function readSteps(stored: unknown): HistoryStep[] {
   const parsed = stepsSchema.safeParse(stored);
   if (!parsed.success) return [];
-  return parsed.data.map(({ label, forward, backward, gesture }) => ({ label, forward, backward, ...(gesture !== undefined && { gesture }) }));
+  return parsed.data.map(({ label, forward, backward, gesture }) => ({
+    label,
+    forward,
+    backward,
+    ...(gesture !== undefined && { gesture }),
+  }));
 }
 
 /** Projects and audio in the browser's database. Nothing else knows of Dexie. */

@@ -13,7 +13,14 @@ export type WaveformContext = Pick<CanvasRenderingContext2D, 'fillRect' | 'clear
  * Draws a part of a recording into `width` × `height` pixels, one column a pixel, from the lowest to the highest sample of the overview that
  * falls into it. `gain` scales the height; silence is a line one pixel high.
  */
-export function drawWaveform(context: WaveformContext, overview: Overview, range: FrameRange, width: number, height: number, gain = 1): void {
+export function drawWaveform(
+  context: WaveformContext,
+  overview: Overview,
+  range: FrameRange,
+  width: number,
+  height: number,
+  gain = 1,
+): void {
   context.clearRect(0, 0, width, height);
   const middle = height / 2;
   const perPixel = (range.to - range.from) / Math.max(1, width);

@@ -6,9 +6,25 @@ import { ChangeDetectionStrategy, Component, ElementRef, inject, input, output, 
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (editing()) {
-      <input #field [value]="name()" [attr.aria-label]="label()" maxlength="300" (keydown)="key($event, field.value)" (blur)="commit(field.value)" />
+      <input
+        #field
+        [value]="name()"
+        [attr.aria-label]="label()"
+        maxlength="300"
+        (keydown)="key($event, field.value)"
+        (blur)="commit(field.value)"
+      />
     } @else {
-      <span class="name" tabindex="0" role="button" [attr.aria-label]="label() + ': ' + name() + ', Enter renames'" [title]="name()" (dblclick)="start()" (keydown)="keyOnName($event)">{{ name() }}</span>
+      <span
+        class="name"
+        tabindex="0"
+        role="button"
+        [attr.aria-label]="label() + ': ' + name() + ', Enter renames'"
+        [title]="name()"
+        (dblclick)="start()"
+        (keydown)="keyOnName($event)"
+        >{{ name() }}</span
+      >
     }
   `,
   styles: `

@@ -1,6 +1,12 @@
 /** The one ramp of all spectrograms, from ink over ice to bone: lightness rises evenly with level. */
 const stops: readonly (readonly [number, number, number])[] = [
-  [12, 21, 24], [20, 46, 56], [31, 80, 92], [62, 121, 128], [116, 160, 158], [178, 196, 181], [236, 229, 214],
+  [12, 21, 24],
+  [20, 46, 56],
+  [31, 80, 92],
+  [62, 121, 128],
+  [116, 160, 158],
+  [178, 196, 181],
+  [236, 229, 214],
 ];
 
 const size = 256;

@@ -15,7 +15,12 @@ type Part = 'low' | 'high' | 'both';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <span class="track">
-      <span class="span" [style.left.%]="share(low())" [style.width.%]="share(high()) - share(low())" (pointerdown)="drag('both', $event)"></span>
+      <span
+        class="span"
+        [style.left.%]="share(low())"
+        [style.width.%]="share(high()) - share(low())"
+        (pointerdown)="drag('both', $event)"
+      ></span>
       @if (min() < 0 && max() > 0) {
         <span class="zero" [style.left.%]="share(0)"></span>
       }
@@ -100,7 +105,12 @@ export class RangeField {
   readonly changed = output<RangeChange>();
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly ends = computed((): { part: Part; value: number; name: string }[] =>
-    this.single() ? [{ part: 'high', value: this.high(), name: '' }] : [{ part: 'low', value: this.low(), name: 'lowest' }, { part: 'high', value: this.high(), name: 'highest' }],
+    this.single()
+      ? [{ part: 'high', value: this.high(), name: '' }]
+      : [
+          { part: 'low', value: this.low(), name: 'lowest' },
+          { part: 'high', value: this.high(), name: 'highest' },
+        ],
   );
 
   protected share(value: number): number {
@@ -133,7 +143,13 @@ export class RangeField {
     if (direction === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    this.emit(part, { low: this.low(), high: this.high() }, (direction * (this.max() - this.min())) / (event.shiftKey ? 400 : 80), false, newGesture());
+    this.emit(
+      part,
+      { low: this.low(), high: this.high() },
+      (direction * (this.max() - this.min())) / (event.shiftKey ? 400 : 80),
+      false,
+      newGesture(),
+    );
   }
 
   private emit(part: Part, start: { low: number; high: number }, shift: number, even: boolean, gesture: string): void {

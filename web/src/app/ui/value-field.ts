@@ -161,7 +161,10 @@ export class ValueField {
   }
 
   protected key(event: KeyboardEvent): void {
-    if (this.typing()) return;
+    if (this.typing()) {
+      this.keyBeforeInput(event);
+      return;
+    }
     const direction = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[event.key];
     if (direction !== undefined && !event.ctrlKey && !event.altKey) this.step(direction, event.shiftKey, newGesture());
     else if (event.key === 'Home') this.emit(this.parameter().min, newGesture());
@@ -173,6 +176,19 @@ export class ValueField {
     event.preventDefault();
     event.stopPropagation();
   }
+
+  /** Quick fingers type on before the text field has the focus; nothing of that may be lost. */
+  private keyBeforeInput(event: KeyboardEvent): void {
+    if (event.target !== this.host.nativeElement) return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (event.key === 'Enter') this.commit(this.typedText());
+    else if (event.key === 'Escape') this.typing.set(false);
+    else if (event.key === 'Backspace') this.typedText.update((text) => text.slice(0, -1));
+    else if (event.key.length === 1) this.typedText.update((text) => (this.replaceAll ? event.key : text + event.key));
+    this.replaceAll = false;
+  }
+  private replaceAll = false;
 
   protected keyInInput(event: KeyboardEvent, text: string): void {
     event.stopPropagation();
@@ -194,12 +210,13 @@ export class ValueField {
 
   private startTyping(first: string): void {
     this.typedText.set(first || this.text());
+    this.replaceAll = first === '';
     this.typing.set(true);
     setTimeout(() => {
       const typed = this.host.nativeElement.querySelector('input');
       typed?.focus();
-      if (first === '') typed?.select();
-      else typed?.setSelectionRange(first.length, first.length);
+      if (this.replaceAll) typed?.select();
+      else typed?.setSelectionRange(typed.value.length, typed.value.length);
     });
   }
 

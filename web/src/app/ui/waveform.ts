@@ -35,7 +35,9 @@ export class Waveform {
 
   constructor() {
     if (typeof ResizeObserver !== 'undefined') {
-      const observer = new ResizeObserver(([entry]) => entry && this.size.set({ width: Math.round(entry.contentRect.width), height: Math.round(entry.contentRect.height) }));
+      const observer = new ResizeObserver(
+        ([entry]) => entry && this.size.set({ width: Math.round(entry.contentRect.width), height: Math.round(entry.contentRect.height) }),
+      );
       observer.observe(this.host.nativeElement);
     }
     effect(() => this.draw());

@@ -1,0 +1,35 @@
+import { defineConfig } from '@playwright/test';
+
+const port = 4891;
+
+export default defineConfig({
+  testDir: './tests',
+  outputDir: '../test-results',
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
+  workers: 1,
+  retries: 0,
+  reporter: [['list']],
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    colorScheme: 'dark',
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-dev-shm-usage',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--autoplay-policy=no-user-gesture-required',
+        '--mute-audio',
+      ],
+    },
+  },
+  webServer: { command: 'node scripts/serve.mjs', cwd: '..', url: `http://127.0.0.1:${port}/health`, env: { PORT: String(port) }, reuseExistingServer: false },
+});

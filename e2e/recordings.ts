@@ -1,0 +1,31 @@
+import type { Audio } from '@tangled-choir/core';
+import { createRandom, writeWav } from '@tangled-choir/core';
+
+/** Made-up recordings for the tests, as files that can be chosen in a file dialog. */
+export interface UploadFile {
+  readonly name: string;
+  readonly mimeType: string;
+  readonly buffer: Buffer;
+}
+
+export function wavFile(name: string, audio: Audio, encoding: '16' | '24' | '32f' = '16'): UploadFile {
+  return { name, mimeType: 'audio/wav', buffer: Buffer.from(writeWav(audio, { encoding })) };
+}
+
+/** A knock: a decaying tone of 180 Hz with a noisy beginning, 0.5 s in mono at 44.1 kHz. */
+export function knock(): Audio {
+  const random = createRandom(5);
+  const sampleRate = 44_100;
+  const samples = Float32Array.from({ length: sampleRate / 2 }, (_, i) => {
+    const time = i / sampleRate;
+    return 0.2 * Math.exp(-time * 14) * Math.sin(2 * Math.PI * 180 * time) + 0.15 * Math.exp(-time * 160) * (2 * random.next() - 1);
+  });
+  return { sampleRate, channels: [samples] };
+}
+
+/** A hiss: 0.4 s of falling noise in stereo at 48 kHz. */
+export function hiss(): Audio {
+  const random = createRandom(9);
+  const channel = (): Float32Array => Float32Array.from({ length: 19_200 }, (_, i) => 0.2 * Math.exp(-i / 6_000) * (2 * random.next() - 1));
+  return { sampleRate: 48_000, channels: [channel(), channel()] };
+}
