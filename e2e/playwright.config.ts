@@ -4,12 +4,12 @@ const port = 4891;
 
 export default defineConfig({
   testDir: './tests',
-  outputDir: '../test-results',
+  outputDir: '../test-results/browser',
   timeout: 120_000,
   expect: { timeout: 15_000 },
   workers: 1,
   retries: 0,
-  reporter: [['list']],
+  reporter: process.env['PLAYWRIGHT_JSON_OUTPUT_NAME'] ? [['list'], ['json']] : [['list']],
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
@@ -31,5 +31,11 @@ export default defineConfig({
       ],
     },
   },
-  webServer: { command: 'node scripts/serve.mjs', cwd: '..', url: `http://127.0.0.1:${port}/health`, env: { PORT: String(port) }, reuseExistingServer: false },
+  webServer: {
+    command: 'node scripts/serve.mjs',
+    cwd: '..',
+    url: `http://127.0.0.1:${port}/health`,
+    env: { PORT: String(port) },
+    reuseExistingServer: false,
+  },
 });

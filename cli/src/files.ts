@@ -10,7 +10,8 @@ export function readBytes(file: string): Uint8Array<ArrayBuffer> {
     if (!statSync(file).isFile()) throw wrongInput(`${file} is not a file.`);
     return new Uint8Array(readFileSync(file));
   } catch (error) {
-    if (error instanceof Error && 'code' in error && error.code === 'ENOENT') throw wrongInput(`There is no file ${file}.`);
+    if (typeof error === 'object' && error !== null && 'code' in error && error.code === 'ENOENT')
+      throw wrongInput(`There is no file ${file}.`);
     throw error;
   }
 }

@@ -33,7 +33,9 @@ test('from recordings to a family of files and back', async ({ page }) => {
 
   await test.step('import two recordings and one that is none', async () => {
     const text = { name: 'notes.wav', mimeType: 'audio/wav', buffer: Buffer.from('these are only notes') };
-    await page.getByTestId('import-input').setInputFiles([wavFile('slab_knock.wav', knock()), wavFile('snow-hiss.wav', hiss(), '24'), text]);
+    await page
+      .getByTestId('import-input')
+      .setInputFiles([wavFile('slab_knock.wav', knock()), wavFile('snow-hiss.wav', hiss(), '24'), text]);
     await expect(page.getByRole('option', { name: 'slab knock' })).toBeVisible();
     await expect(page.getByRole('option', { name: 'snow hiss' })).toBeVisible();
     await expect(page.getByRole('alert')).toContainText('“notes.wav” is not a WAV file');
@@ -122,7 +124,9 @@ test('from recordings to a family of files and back', async ({ page }) => {
     await page.getByRole('button', { name: 'Bold' }).click();
     await expect(page.getByRole('option', { name: /^Sibling/ })).toHaveCount(8);
     await expect(page.locator('article .facts')).toHaveCount(8);
-    await expect.poll(async () => (await page.locator('article .facts').allTextContents()).filter((text) => text.includes('LUFS')).length).toBe(8);
+    await expect
+      .poll(async () => (await page.locator('article .facts').allTextContents()).filter((text) => text.includes('LUFS')).length)
+      .toBe(8);
     await page.keyboard.press('2');
     await expect(page.getByTestId('output-meter')).not.toHaveAttribute('aria-valuenow', '-Infinity');
     await page.keyboard.press('k');
@@ -143,7 +147,13 @@ test('from recordings to a family of files and back', async ({ page }) => {
   await test.step('the files hold what was built', () => {
     const entries = unzipSync(new Uint8Array(zip));
     const names = Object.keys(entries).sort();
-    expect(names).toEqual(['New-project_Sound-1_01.wav', 'New-project_Sound-1_02.wav', 'New-project_Sound-1_03.wav', 'New-project_Sound-1_04.wav', 'manifest.json']);
+    expect(names).toEqual([
+      'New-project_Sound-1_01.wav',
+      'New-project_Sound-1_02.wav',
+      'New-project_Sound-1_03.wav',
+      'New-project_Sound-1_04.wav',
+      'manifest.json',
+    ]);
     const manifest = manifestSchema.parse(JSON.parse(new TextDecoder().decode(entries['manifest.json'])));
     expect(manifest.files.map((file) => file.variant)).toEqual(['original', 2, 4, 7]);
     const seen: Float32Array[] = [];

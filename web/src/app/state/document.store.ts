@@ -31,8 +31,9 @@ export const DocumentStore = signalStore(
     const write = (): Promise<void> => {
       clearTimeout(timer);
       timer = undefined;
+      // Taken now: by the time earlier writes are done, the project may have been closed.
+      const history = store.history();
       writing = writing.then(async () => {
-        const history = store.history();
         if (!history) return;
         try {
           await repository.save(history);

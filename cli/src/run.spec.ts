@@ -1,0 +1,251 @@
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Audio, Project } from '@tangled-choir/core';
+import { createProject, effects, hashBytes, readWav, writeArchive, writeWav } from '@tangled-choir/core';
+import { run } from './run';
+
+let folder: string;
+const inFolder = (name: string): string => join(folder, name);
+
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'choir-cli-'));
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+async function choir(...args: string[]): Promise<{ code: number; out: string; errors: string[] }> {
+  let out = '';
+  const errors: string[] = [];
+  const code = await run(args, { out: (text) => (out += text), error: (line) => errors.push(line) });
+  return { code, out, errors };
+}
+
+function tone(level: number, seconds = 4, channels = 2): Audio {
+  const samples = Float32Array.from({ length: 48_000 * seconds }, (_, i) => level * Math.sin((2 * Math.PI * 1_000 * i) / 48_000));
+  return { sampleRate: 48_000, channels: Array.from({ length: channels }, () => samples) };
+}
+
+function put(name: string, audio: Audio): string {
+  writeFileSync(inFolder(name), writeWav(audio, { encoding: '32f' }));
+  return inFolder(name);
+}
+
+/** A small project with one sound of one clip, packed. */
+function packedProject(): { file: string; project: Project; wav: Uint8Array } {
+  const wav = writeWav(tone(0.25, 1, 1), { encoding: '24' });
+  const audio = hashBytes(wav);
+  const fade = { length: 0.01, shape: 'linear' as const };
+  const clip = { id: 'clip-3', source: 'source-1', start: 0, offset: 0, length: 0.5, gain: 0, speed: 0, fadeIn: fade, fadeOut: fade };
+  const layer = { id: 'layer-2', name: 'Ice', role: 'Strike' as const, gain: 0, pan: 0, muted: false, soloed: false, chain: [] };
+  const family = {
+    seed: 7,
+    sways: [{ id: 'sway-5', kind: 'range' as const, address: 'layer/layer-2/clip/clip-3/speed', low: -3, high: 3, locked: false }],
+    siblings: [],
+  };
+  const project: Project = {
+    ...createProject('p', 'Halda'),
+    counter: 9,
+    sources: [
+      {
+        id: 'source-1',
+        name: 'Tone',
+        audio,
+        frames: 48_000,
+        channels: 1,
+        tags: [],
+        notes: '',
+        origin: { file: 'tone.wav', sampleRate: 48_000, encoding: '24 bit' },
+      },
+    ],
+    sounds: [
+      {
+        id: 'sound-4',
+        name: 'Slab',
+        gain: 0,
+        layers: [
+          { ...layer, clips: [clip] },
+          { ...layer, id: 'layer-6', name: 'Snow', clips: [{ ...clip, id: 'clip-7' }] },
+        ],
+        chain: [],
+        marks: [],
+        family,
+      },
+    ],
+  };
+  const file = inFolder('halda.choir');
+  writeFileSync(file, writeArchive(project, new Map([[audio, wav]])));
+  return { file, project, wav };
+}
+
+describe('choir measure', () => {
+  it('measures a tone as the formulas say', async () => {
+    const file = put('tone.wav', tone(0.1));
+    const { code, out } = await choir('measure', file, '--json');
+    const [result] = JSON.parse(out);
+    expect(code).toBe(0);
+    expect(Object.keys(result)).toEqual([
+      'file',
+      'sampleRate',
+      'channels',
+      'frames',
+      'seconds',
+      'integratedLufs',
+      'maxMomentaryLufs',
+      'maxShortTermLufs',
+      'loudnessRangeLu',
+      'truePeakDbtp',
+      'samplePeakDbfs',
+      'rmsDbfs',
+      'dcOffset',
+    ]);
+    expect(result.integratedLufs).toBeCloseTo(-20, 1);
+    expect(result.rmsDbfs).toBeCloseTo(-23.01, 2);
+    expect(result.samplePeakDbfs).toBeCloseTo(-20, 2);
+    expect(result.seconds).toBe(4);
+  });
+
+  it('gives null for silence and weighs surround channels', async () => {
+    const silence = put('silence.wav', tone(0));
+    const surround = put('surround.wav', { sampleRate: 48_000, channels: [0, 0, 0, 0, 0.1, 0].map((level) => tone(level).channels[0]!) });
+    const { out } = await choir('measure', silence, surround, '--json');
+    const [nothing, side] = JSON.parse(out);
+    expect([nothing.integratedLufs, nothing.truePeakDbtp, nothing.rmsDbfs]).toEqual([null, null, null]);
+    expect(side.integratedLufs).toBeCloseTo(-23 + 10 * Math.log10(1.41), 1);
+  });
+
+  it.each([
+    ['a missing file', 'nowhere.wav', /^There is no file/],
+    ['text', 'notes.txt', /is not a WAV file/],
+  ])('ends with 2 and one line for %s', async (_, name, message) => {
+    writeFileSync(inFolder('notes.txt'), 'only some notes, no audio');
+    const { code, errors } = await choir('measure', inFolder(name), '--json');
+    expect(code).toBe(2);
+    expect(errors).toHaveLength(1);
+    expect(errors[0]).toMatch(message);
+  });
+});
+
+describe('choir effects', () => {
+  it('lists every registered effect with name, unit, range and default', async () => {
+    const { out } = await choir('effects', '--json');
+    const list = JSON.parse(out);
+    expect(list.map((effect: { id: string }) => effect.id)).toEqual(effects.map((effect) => effect.id));
+    expect(list[1].parameters.find((parameter: { name: string }) => parameter.name === 'threshold')).toMatchObject({
+      unit: 'dB',
+      min: -60,
+      max: 0,
+      default: -24,
+    });
+  });
+});
+
+describe('choir apply', () => {
+  it('runs a chain and keeps every sample in its place', async () => {
+    const input = new Float32Array(4_800);
+    input[1_000] = 0.5;
+    const file = put('click.wav', { sampleRate: 48_000, channels: [input, input, input] });
+    writeFileSync(
+      inFolder('chain.json'),
+      JSON.stringify([
+        { effect: 'compressor', parameters: { threshold: 0, lookahead: 0.01 } },
+        { effect: 'eq', mix: 0.5 },
+      ]),
+    );
+    const { code } = await choir('apply', '--chain', inFolder('chain.json'), file, '--out', inFolder('out'), '--bits', '32f');
+    expect(code).toBe(0);
+    const { audio } = readWav(readFileSync(join(folder, 'out', 'click.wav')));
+    expect(audio.channels).toHaveLength(3);
+    expect(audio.channels[2]).toHaveLength(4_800);
+    expect(audio.channels[2]![1_000]).toBeCloseTo(0.5, 5);
+  });
+
+  it('keeps the tail when asked', async () => {
+    const file = put('short.wav', tone(0.1, 1, 1));
+    writeFileSync(
+      inFolder('ring.json'),
+      JSON.stringify([{ effect: 'eq', parameters: { band3On: true, band3Q: 30, band3Gain: 20, band3Frequency: 100 } }]),
+    );
+    await choir('apply', '--chain', inFolder('ring.json'), file, '--out', inFolder('tail'), '--tail');
+    expect(readWav(readFileSync(join(folder, 'tail', 'short.wav'))).audio.channels[0]!.length).toBeGreaterThan(60_000);
+  });
+
+  it.each([
+    ['[{"effect":"warp"}]', 'step 1: there is no effect “warp”'],
+    ['[{"effect":"eq","parameters":{"band9Gain":1}}]', 'there is no parameter “band9Gain”'],
+    ['[{"effect":"compressor","parameters":{"ratio":900}}]', '“ratio” is 900'],
+    ['[{"effect":"eq","mix":7}]', '[0].mix'],
+    ['{"__proto__":{}}', '“__proto__”'],
+    ['[', 'is not valid JSON'],
+  ])('refuses the chain %s', async (text, message) => {
+    writeFileSync(inFolder('bad.json'), text);
+    const file = put('a.wav', tone(0.1, 1, 1));
+    const { code, errors } = await choir('apply', '--chain', inFolder('bad.json'), file, '--out', inFolder('bad'));
+    expect(code).toBe(2);
+    expect(errors).toEqual([expect.stringContaining(message)]);
+    expect(existsSync(inFolder('bad'))).toBe(false);
+  });
+
+  it('never overwrites its input', async () => {
+    const file = put('b.wav', tone(0.1, 1, 1));
+    writeFileSync(inFolder('empty.json'), '[]');
+    const { code, errors } = await choir('apply', '--chain', inFolder('empty.json'), file, '--out', folder);
+    expect(code).toBe(2);
+    expect(errors[0]).toContain('would overwrite');
+  });
+});
+
+describe('choir check and render', () => {
+  it('finds a sound project sound and a damaged one damaged', async () => {
+    const { file, project, wav } = packedProject();
+    expect((await choir('check', file)).out).toContain('is sound: “Halda”, 1 sounds, 1 sources');
+    const altered = wav.slice();
+    altered[200]! ^= 1;
+    writeFileSync(inFolder('altered.choir'), writeArchive(project, new Map([[project.sources[0]!.audio, altered]])));
+    const { code, errors } = await choir('check', inFolder('altered.choir'));
+    expect(code).toBe(2);
+    expect(errors).toEqual([expect.stringContaining('“Tone” (audio/')]);
+  });
+
+  it('renders the original, a family that follows its seed, and stems that add up', async () => {
+    const { file } = packedProject();
+    expect((await choir('render', file, '--sound', 'Slab', '--out', inFolder('one'), '--bits', '32f')).code).toBe(0);
+    const original = readWav(readFileSync(join(folder, 'one', 'Halda_Slab_01.wav'))).audio.channels[0]!;
+    expect(original).toHaveLength(24_000);
+    for (const [where, seed] of [
+      ['f1', '5'],
+      ['f2', '5'],
+      ['f3', '6'],
+    ] as const)
+      await choir('render', file, '--sound', 'Slab', '--family', '3', '--seed', seed, '--out', inFolder(where));
+    const read = (where: string, number: number): Buffer => readFileSync(join(folder, where, `Halda_Slab_0${number}.wav`));
+    expect(read('f1', 2)).toEqual(read('f2', 2));
+    expect(read('f1', 2)).not.toEqual(read('f3', 2));
+    expect(read('f1', 1)).not.toEqual(read('f1', 3));
+    await choir('render', file, '--sound', 'Slab', '--stems', '--out', inFolder('stems'), '--bits', '32f');
+    const stems = ['Ice', 'Snow'].map(
+      (layer) => readWav(readFileSync(join(folder, 'stems', `Halda_Slab-${layer}_01.wav`))).audio.channels[0]!,
+    );
+    let worst = 0;
+    for (let i = 0; i < original.length; i++) worst = Math.max(worst, Math.abs(stems[0]![i]! + stems[1]![i]! - original[i]!));
+    expect(worst).toBeLessThan(1e-6);
+  });
+
+  it.each([
+    [['--sound', 'Nothing'], 'There is no sound “Nothing”'],
+    [['--sound', 'Slab', '--family', 'many'], '--family is a whole number'],
+    [['--sound', 'Slab', '--rate', '8000'], '--rate is 44100'],
+    [['--sound', 'Slab', '--bits', '12'], '--bits is 16, 24, 32f'],
+    [[], 'required option'],
+  ])('ends with 2 for %j', async (args, message) => {
+    const { file } = packedProject();
+    const { code, errors } = await choir('render', file, ...args);
+    expect(code).toBe(2);
+    expect(errors).toEqual([expect.stringContaining(message)]);
+  });
+});
+
+it('ends with 2 for an unknown command and with help for none', async () => {
+  expect(await choir('sing')).toMatchObject({ code: 2, errors: [expect.stringContaining("unknown command 'sing'")] });
+  expect((await choir()).code).toBe(2);
+  expect((await choir('--help')).code).toBe(0);
+});

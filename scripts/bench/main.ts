@@ -1,0 +1,82 @@
+/** Speeds on this machine, in one run: how many times faster than real time. */
+import { readFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import type { Audio, EffectStep, ParameterValue } from '../../core/src/index';
+import {
+  applyChain, changeSpeed, convertSampleRate, createRandom, effectCatalogue, measureLoudness, measureOverview, measureTruePeak, RealFft, readArchive, readWav, renderContext, renderSound, siblingSound, TreatmentCache, writeWav,
+} from '../../core/src/index';
+
+const rate = 48_000;
+const random = createRandom(1);
+const noise = (seconds: number): Float32Array => Float32Array.from({ length: seconds * rate }, () => random.next() - 0.5);
+
+/** Seconds that the best of a few runs takes. */
+function fastest(work: () => void, runs = 4): number {
+  let best = Infinity;
+  for (let i = 0; i < runs; i++) {
+    const start = performance.now();
+    work();
+    best = Math.min(best, performance.now() - start);
+  }
+  return best / 1_000;
+}
+
+const rows: [string, string, string][] = [];
+const realTime = (what: string, seconds: number, work: () => void): void => {
+  const time = fastest(work);
+  rows.push([what, `${(seconds / time).toFixed(0)} x real time`, `${(time * 1_000).toFixed(0)} ms for ${seconds} s`]);
+};
+
+const step = (effect: string, parameters: Record<string, ParameterValue>): EffectStep => ({ id: 'a', effect, enabled: true, mix: 1, parameters });
+const mono: Audio = { sampleRate: rate, channels: [noise(30)] };
+const stereo: Audio = { sampleRate: rate, channels: [noise(30), noise(30)] };
+const fiveBands = Object.fromEntries([2, 3, 4, 5, 6].flatMap((band) => [[`band${band}On`, true], [`band${band}Kind`, 'bell'], [`band${band}Gain`, 4]]));
+
+realTime('EQ, five bells, mono', 30, () => applyChain(mono, [step('eq', fiveBands)], { tail: false }));
+realTime('EQ, five bells, stereo', 30, () => applyChain(stereo, [step('eq', fiveBands)], { tail: false }));
+realTime('Compressor, mono', 30, () => applyChain(mono, [step('compressor', { threshold: -30 })], { tail: false }));
+realTime('Compressor with look-ahead, stereo', 30, () => applyChain(stereo, [step('compressor', { threshold: -30, lookahead: 0.005 })], { tail: false }));
+realTime('Varispeed −3 st, mono', 30, () => changeSpeed(mono, Math.pow(2, -3 / 12)));
+realTime('Varispeed +5 st, mono', 30, () => changeSpeed(mono, Math.pow(2, 5 / 12)));
+realTime('44.1 → 48 kHz, mono', 30, () => convertSampleRate({ ...mono, sampleRate: 44_100 }, rate));
+realTime('Loudness, stereo', 30, () => measureLoudness(stereo));
+realTime('True peak, stereo', 30, () => measureTruePeak(stereo));
+realTime('Waveform overview, stereo', 30, () => measureOverview(stereo));
+const wav = writeWav(stereo, { encoding: '24' });
+realTime('Reading 24-bit WAV, stereo', 30, () => readWav(wav));
+realTime('Writing 24-bit WAV with dither, stereo', 30, () => writeWav(stereo, { encoding: '24', dither: createRandom(1) }));
+
+for (const size of [512, 2_048, 8_192, 65_536]) {
+  const fft = new RealFft(size);
+  const input = noise(2).subarray(0, size);
+  const re = new Float64Array(fft.bins);
+  const im = new Float64Array(fft.bins);
+  const back = new Float64Array(size);
+  const repeats = Math.ceil(400_000 / size);
+  const time = fastest(() => {
+    for (let i = 0; i < repeats; i++) {
+      fft.forward(input, re, im);
+      fft.inverse(re, im, back);
+    }
+  });
+  rows.push([`FFT forward and inverse, ${size}`, `${((time / repeats) * 1e6).toFixed(0)} µs`, '']);
+}
+
+const archive = readArchive(new Uint8Array(readFileSync('dist/halda-station.choir')), effectCatalogue);
+const library = new Map([...archive.audio].map(([hash, bytes]) => [hash, readWav(bytes).audio]));
+const context = renderContext(archive.project, library);
+for (const sound of archive.project.sounds) {
+  const seconds = Math.round(renderSound(sound, context, { tail: 'ring out' }).channels[0]!.length / rate * 100) / 100;
+  realTime(`${sound.name}, everything anew, one core`, seconds, () => renderSound(sound, context, { tail: 'ring out' }));
+  const cache = new TreatmentCache();
+  realTime(`${sound.name}, clips already treated`, seconds, () => renderSound(sound, context, { tail: 'ring out', cache }));
+}
+const step16 = archive.project.sounds[1]!;
+const family = fastest(() => {
+  for (let i = 0; i < 16; i++) renderSound(siblingSound(step16, i, effectCatalogue), context, { tail: 'ring out' });
+});
+rows.push(['Family of 16 snow steps, one core', `${(family * 1_000).toFixed(0)} ms`, '']);
+
+console.log(`\n${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, Node ${process.version}\n`);
+const widths = [0, 1].map((column) => Math.max(...rows.map((row) => row[column]!.length)));
+for (const [what, speed, detail] of rows) console.log(`| ${what.padEnd(widths[0]!)} | ${speed.padStart(widths[1]!)} | ${detail} |`);

@@ -1,0 +1,23 @@
+import presets from 'jest-preset-angular/presets/index.js';
+
+const preset = presets.createCjsPreset({
+  tsconfig: '<rootDir>/tsconfig.spec.json',
+  processWithEsbuild: ['**/node_modules/**/*.js', '**/node_modules/**/*.mjs'],
+});
+
+export default {
+  ...preset,
+  displayName: 'web',
+  rootDir: '.',
+  roots: ['<rootDir>/src'],
+  testEnvironment: '<rootDir>/src/testing/environment.cjs',
+  setupFilesAfterEnv: ['<rootDir>/src/testing/setup.ts'],
+  moduleNameMapper: {
+    '^@tangled-choir/core$': '<rootDir>/../core/src/index.ts',
+    'workers\\.spawn$': '<rootDir>/src/testing/workers.stub.ts',
+    'player\\.processor\\.js$': '<rootDir>/src/testing/worklet.stub.ts',
+  },
+  transformIgnorePatterns: [
+    'node_modules/(?!.*\\.mjs$|@noble/|d3|internmap|delaunator|robust-predicates|@mdi/|fflate|immer|zod|dexie|fast-check|pure-rand)',
+  ],
+};

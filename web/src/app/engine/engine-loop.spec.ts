@@ -1,0 +1,104 @@
+import { createSound } from '@tangled-choir/core';
+import { EngineLoop } from './engine-loop';
+import type { EngineReport } from './protocol';
+import { ringCapacity, ringSlotCount, ringSlots, ringTarget } from './ring';
+
+const hash = 'a'.repeat(64);
+const clip = {
+  id: 'c',
+  source: 's',
+  start: 0,
+  offset: 0,
+  length: 0.5,
+  gain: 0,
+  speed: 0,
+  fadeIn: { length: 0, shape: 'linear' as const },
+  fadeOut: { length: 0, shape: 'linear' as const },
+};
+const layer = { id: 'l', name: 'Ice', role: 'Body' as const, gain: 0, pan: 0, muted: false, soloed: false, clips: [clip], chain: [] };
+const sound = { ...createSound('sound', 'Slab'), layers: [layer] };
+const audio = new Map([[hash, { sampleRate: 48_000, channels: [new Float32Array(24_000).fill(0.25)] }]]);
+const renderable = { sound, sampleRate: 48_000, hashes: new Map([['s', hash]]), audio };
+
+function connected() {
+  const reports: EngineReport[] = [];
+  const loop = new EngineLoop((report) => reports.push(report));
+  const samples = new Float32Array(ringCapacity * 2);
+  const control = new Int32Array(new SharedArrayBuffer(ringSlotCount * 4));
+  loop.receive({ type: 'connect', sampleRate: 48_000, samples, control });
+  loop.receive({ type: 'sound', ...renderable });
+  return { loop, reports, samples, control };
+}
+
+describe('the engine’s loop', () => {
+  it('keeps the ring filled just far enough for an edit to be heard within 100 ms', () => {
+    const { loop, samples, control } = connected();
+    loop.receive({ type: 'play', what: 'sound', position: 0 });
+    loop.fill();
+    const ready = control[ringSlots.written]!;
+    expect(ready).toBeGreaterThanOrEqual(ringTarget);
+    expect(ready / 48_000).toBeLessThan(0.08);
+    expect(control[ringSlots.playing]).toBe(1);
+    expect(samples[100]).toBeCloseTo(0.25, 6);
+    expect(samples[ringCapacity + 100]).toBeCloseTo(0.25, 6);
+  });
+
+  it('lets an edited gain be heard from the next samples on', () => {
+    const { loop, samples, control } = connected();
+    loop.receive({ type: 'play', what: 'sound', position: 0 });
+    loop.fill();
+    loop.receive({ type: 'sound', ...renderable, sound: { ...sound, layers: [{ ...layer, gain: -6.0206 }] } });
+    control[ringSlots.read] = control[ringSlots.written]!;
+    loop.fill();
+    expect(samples[control[ringSlots.written]! - 1]).toBeCloseTo(0.125, 3);
+  });
+
+  it('tells where it plays, drops what lies ahead on a jump, and reports the end', () => {
+    const { loop, reports, control } = connected();
+    loop.receive({ type: 'play', what: 'sound', position: 4_800 });
+    expect(reports).toContainEqual({ type: 'anchor', index: 0, position: 4_800 });
+    loop.fill();
+    const written = control[ringSlots.written]!;
+    loop.receive({ type: 'seek', position: 12_000 });
+    expect(control[ringSlots.discardTo]).toBe(written);
+    expect(reports.at(-1)).toMatchObject({ type: 'anchor', index: written });
+    for (let i = 0; i < 40; i++) {
+      control[ringSlots.read] = control[ringSlots.written]!;
+      loop.fill();
+    }
+    expect(reports.filter((report) => report.type === 'end')).toHaveLength(1);
+  });
+
+  it('loops on without an end', () => {
+    const { loop, reports, control } = connected();
+    loop.receive({ type: 'loop', loop: { from: 0, to: 10_000 } });
+    loop.receive({ type: 'play', what: 'sound', position: 0 });
+    for (let i = 0; i < 40; i++) {
+      control[ringSlots.read] = control[ringSlots.written]!;
+      loop.fill();
+    }
+    expect(reports.some((report) => report.type === 'end')).toBe(false);
+    expect(reports.filter((report) => report.type === 'anchor').length).toBeGreaterThan(5);
+  });
+
+  it('measures what it plays', () => {
+    const { loop, reports, control } = connected();
+    loop.receive({ type: 'play', what: 'sound', position: 0 });
+    for (let i = 0; i < 10; i++) {
+      control[ringSlots.read] = control[ringSlots.written]!;
+      loop.fill();
+    }
+    const meters = reports.filter((report) => report.type === 'meters').at(-1);
+    expect(meters?.type === 'meters' && meters.meters.truePeak).toBeGreaterThan(-13);
+  });
+
+  it('plays a recording and stops', () => {
+    const { loop, samples, control } = connected();
+    loop.receive({ type: 'audition', audio: { sampleRate: 48_000, channels: [new Float32Array(1_000).fill(0.5)] } });
+    loop.receive({ type: 'play', what: 'audition', position: 0 });
+    loop.fill();
+    expect(samples[10]).toBe(0.5);
+    loop.receive({ type: 'stop' });
+    expect(control[ringSlots.playing]).toBe(0);
+  });
+});

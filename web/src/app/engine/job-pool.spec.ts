@@ -1,0 +1,39 @@
+import { TestBed } from '@angular/core/testing';
+import { writeWav } from '@tangled-choir/core';
+import { JobCancelled, JobPool, JobRefused } from './job-pool';
+
+const wav = writeWav({ sampleRate: 48_000, channels: [new Float32Array(100).fill(0.5)] }, { encoding: '16' });
+
+describe('the job pool', () => {
+  it('runs jobs and lists them while they last', async () => {
+    const pool = TestBed.inject(JobPool);
+    const job = pool.run({ kind: 'decode', name: 'ice', wav }, 'Reading ice');
+    expect(pool.jobs().map((status) => status.label)).toEqual(['Reading ice']);
+    expect((await job).measured.samplePeakDbfs).toBeCloseTo(-6.02, 1);
+    expect(pool.jobs()).toEqual([]);
+  });
+
+  it('tells refusals from failures', async () => {
+    const pool = TestBed.inject(JobPool);
+    await expect(pool.run({ kind: 'decode', name: '“x”', wav: new Uint8Array(2) }, 'Reading')).rejects.toBeInstanceOf(JobRefused);
+    expect(pool.busy()).toBe(0);
+  });
+
+  it('cancels waiting and running jobs, and goes on with others', async () => {
+    const pool = TestBed.inject(JobPool);
+    const jobs = Array.from({ length: 20 }, (_, index) => pool.run({ kind: 'decode', name: 'ice', wav }, `Job ${index}`));
+    const outcomes = Promise.allSettled(jobs);
+    for (const status of pool.jobs().slice(0, 10)) pool.cancel(status.id);
+    const settled = await outcomes;
+    expect(settled.filter((result) => result.status === 'rejected' && result.reason instanceof JobCancelled)).toHaveLength(10);
+    expect(settled.filter((result) => result.status === 'fulfilled')).toHaveLength(10);
+  });
+
+  it('does not start what was given up before', async () => {
+    const abort = new AbortController();
+    abort.abort();
+    await expect(
+      TestBed.inject(JobPool).run({ kind: 'decode', name: 'ice', wav }, 'Reading', { signal: abort.signal }),
+    ).rejects.toBeInstanceOf(JobCancelled);
+  });
+});

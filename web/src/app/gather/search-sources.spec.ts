@@ -1,0 +1,37 @@
+import type { Source } from '@tangled-choir/core';
+import { searchSources } from './search-sources';
+
+const source = (id: string, name: string, tags: string[], role?: Source['role']): Source => ({
+  id,
+  name,
+  tags,
+  audio: '0'.repeat(64),
+  frames: 10,
+  channels: 1,
+  notes: '',
+  origin: { file: `${id}.wav`, sampleRate: 48_000, encoding: '24 bit' },
+  ...(role && { role }),
+});
+const sources = [
+  source('a', 'River ice, long crack', ['ice'], 'Strike'),
+  source('b', 'Wind over the ridge', ['ambience'], 'Bed'),
+  source('c', 'Crack, thin sheet', ['ice', 'small']),
+];
+
+describe('searching sources', () => {
+  const found = (query: string, used: string[] = []): string[] => searchSources(sources, query, new Set(used)).map((each) => each.id);
+
+  it('needs every word, anywhere, in any order', () => {
+    expect(found('crack ice')).toEqual(['a', 'c']);
+    expect(found('ICE small')).toEqual(['c']);
+    expect(found('crack wind')).toEqual([]);
+    expect(found('')).toEqual(['a', 'b', 'c']);
+  });
+
+  it('knows roles, files and use', () => {
+    expect(found('strike')).toEqual(['a']);
+    expect(found('b.wav')).toEqual(['b']);
+    expect(found('unused', ['a'])).toEqual(['b', 'c']);
+    expect(found('used', ['a'])).toEqual(['a']);
+  });
+});

@@ -1,0 +1,92 @@
+import { TestBed } from '@angular/core/testing';
+import { ProjectRepository } from '../storage/project-repository';
+import { DocumentStore } from './document.store';
+import { Notices } from './notices';
+
+describe('the document store', () => {
+  let errors: string[];
+
+  beforeEach(() => {
+    errors = [];
+    TestBed.configureTestingModule({
+      providers: [{ provide: Notices, useValue: { error: (text: string) => errors.push(text), info: () => undefined } }],
+    });
+  });
+
+  /** A second visit to the page: new stores, the same database. */
+  function visitAgain(): InstanceType<typeof DocumentStore> {
+    TestBed.resetTestingModule();
+    TestBed.configureTestingModule({
+      providers: [{ provide: Notices, useValue: { error: (text: string) => errors.push(text), info: () => undefined } }],
+    });
+    return TestBed.inject(DocumentStore);
+  }
+
+  it('saves every edit and finds it with its undo steps after a reload', async () => {
+    const store = TestBed.inject(DocumentStore);
+    const id = await store.create('Halda');
+    store.edit('addSound', { name: 'Slab break' });
+    store.edit('renameProject', { name: 'Halda Station' });
+    expect(store.save()).toBe('saving');
+    await store.flush();
+    expect(store.save()).toBe('saved');
+    const again = visitAgain();
+    expect(await again.open(id)).toBe(true);
+    expect(again.project()?.name).toBe('Halda Station');
+    expect(again.undoLabel()).toBe('Rename project');
+    again.undo();
+    again.undo();
+    expect(again.project()?.sounds).toEqual([]);
+    expect(again.redoLabel()).toBe('New sound “Slab break”');
+    await again.flush();
+  });
+
+  it('says why an edit cannot be made and changes nothing', async () => {
+    const store = TestBed.inject(DocumentStore);
+    await store.create('Halda');
+    const before = store.project();
+    expect(store.edit('renameProject', { name: '' })).toBe(false);
+    expect(errors).toEqual(['The name is empty.']);
+    expect(store.project()).toBe(before);
+  });
+
+  it('keeps the edit in hand when the storage is full, and says so', async () => {
+    const store = TestBed.inject(DocumentStore);
+    await store.create('Halda');
+    const repository = TestBed.inject(ProjectRepository);
+    const full = new Error('full');
+    full.name = 'QuotaExceededError';
+    jest.spyOn(repository, 'save').mockRejectedValueOnce(full);
+    store.edit('addSound', { name: 'Drill' });
+    await store.flush();
+    expect(store.save()).toBe('failed');
+    expect(errors[0]).toContain('storage is full');
+    expect(store.project()?.sounds[0]?.name).toBe('Drill');
+    store.edit('addSound', { name: 'Beacon' });
+    await store.flush();
+    expect(store.save()).toBe('saved');
+  });
+
+  it('refuses a damaged project instead of opening half of it', async () => {
+    const store = TestBed.inject(DocumentStore);
+    const id = await store.create('Halda');
+    const repository = TestBed.inject(ProjectRepository);
+    await repository.save({ ...store.history()!, project: { ...store.project()!, sounds: 5 as never } });
+    await expect(visitAgain().open(id)).rejects.toThrow('sounds');
+  });
+
+  it('saves the last edit when the project is closed right after it', async () => {
+    const store = TestBed.inject(DocumentStore);
+    const id = await store.create('Halda');
+    store.edit('addSound', { name: 'Rope' });
+    store.close();
+    await store.flush();
+    const again = visitAgain();
+    await again.open(id);
+    expect(again.project()?.sounds[0]?.name).toBe('Rope');
+  });
+
+  it('knows when there is no such project', async () => {
+    expect(await TestBed.inject(DocumentStore).open('nowhere')).toBe(false);
+  });
+});

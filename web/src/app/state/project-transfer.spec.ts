@@ -1,0 +1,68 @@
+import { TestBed } from '@angular/core/testing';
+import { createRandom, writeWav } from '@tangled-choir/core';
+import { ProjectRepository } from '../storage/project-repository';
+import * as saving from '../storage/save-file';
+import { DocumentStore } from './document.store';
+import { Notices } from './notices';
+import { ProjectTransfer } from './project-transfer';
+
+const random = createRandom(3);
+const wav = writeWav(
+  { sampleRate: 48_000, channels: [Float32Array.from({ length: 2_000 }, () => random.next() - 0.5)] },
+  { encoding: '16' },
+);
+/** jsdom's File has no arrayBuffer. */
+const file = (name: string, bytes: Uint8Array<ArrayBuffer>): File =>
+  Object.assign(new File([], name), { arrayBuffer: () => Promise.resolve(bytes.slice().buffer) });
+
+describe('bringing audio and projects in and out', () => {
+  beforeEach(() =>
+    TestBed.configureTestingModule({ providers: [{ provide: Notices, useValue: { error: () => undefined, info: () => undefined } }] }),
+  );
+
+  it('imports what can be read as one step and names what cannot', async () => {
+    const store = TestBed.inject(DocumentStore);
+    await store.create('Halda');
+    const result = await TestBed.inject(ProjectTransfer).importFiles([
+      file('ice.wav', wav),
+      file('cut.wav', wav.slice(0, 30)),
+      file('ridge.wav', wav),
+    ]);
+    expect(result.imported).toBe(2);
+    expect(result.failures).toEqual([{ file: 'cut.wav', reason: expect.stringContaining('“cut.wav”') }]);
+    expect(store.project()?.sources.map((source) => source.name)).toEqual(['ice', 'ridge']);
+    expect(store.undoLabel()).toBe('Import 2 sources');
+    expect(await TestBed.inject(ProjectRepository).loadAudio(store.project()!.sources[0]!.audio)).toBeDefined();
+  });
+
+  it('an exported project opens elsewhere with its audio', async () => {
+    const saved: Uint8Array<ArrayBuffer>[] = [];
+    jest.spyOn(saving, 'saveFile').mockImplementation((bytes) => void saved.push(bytes));
+    const store = TestBed.inject(DocumentStore);
+    const transfer = TestBed.inject(ProjectTransfer);
+    const id = await store.create('Halda');
+    await transfer.importFiles([file('ice.wav', wav)]);
+    const exported = store.project();
+    await transfer.exportArchive();
+    const repository = TestBed.inject(ProjectRepository);
+    store.close();
+    await store.flush();
+    await repository.remove(id);
+    expect(await repository.loadAudio(exported!.sources[0]!.audio)).toBeUndefined();
+    expect(await transfer.openArchive('Halda.choir', saved[0]!)).toBe(id);
+    expect(store.project()).toEqual(exported);
+    expect(await repository.loadAudio(exported!.sources[0]!.audio)).toBeDefined();
+    // A second copy gets an id of its own instead of overwriting the first.
+    expect(await transfer.openArchive('Halda.choir', saved[0]!)).not.toBe(id);
+  });
+
+  it('refuses a damaged archive and leaves the open project alone', async () => {
+    const store = TestBed.inject(DocumentStore);
+    await store.create('Halda');
+    const before = store.project();
+    await expect(TestBed.inject(ProjectTransfer).openArchive('x.choir', new Uint8Array([1, 2, 3]))).rejects.toThrow(
+      '“x.choir” is not a .choir archive',
+    );
+    expect(store.project()).toBe(before);
+  });
+});

@@ -1,0 +1,70 @@
+import type { ComponentFixture} from '@angular/core/testing';
+import { TestBed } from '@angular/core/testing';
+import { gainParameter } from '@tangled-choir/core';
+import type { ValueChange } from './value-field';
+import { ValueField } from './value-field';
+
+describe('the value field', () => {
+  let fixture: ComponentFixture<ValueField>;
+  let host: HTMLElement;
+  let changes: ValueChange[];
+
+  beforeEach(async () => {
+    fixture = TestBed.createComponent(ValueField);
+    fixture.componentRef.setInput('parameter', { ...gainParameter, min: -60, max: 12 });
+    fixture.componentRef.setInput('value', -6);
+    changes = [];
+    fixture.componentInstance.valueChange.subscribe((change) => changes.push(change));
+    await fixture.whenStable();
+    host = fixture.nativeElement;
+  });
+
+  const press = async (key: string, target: Element = host, options: KeyboardEventInit = {}): Promise<void> => {
+    target.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...options }));
+    await fixture.whenStable();
+  };
+
+  it('tells assistive technology what it is and how much', () => {
+    expect(host.getAttribute('role')).toBe('slider');
+    expect(host.getAttribute('aria-valuetext')).toBe('−6.0 dB');
+    expect(host.getAttribute('aria-valuemin')).toBe('-60');
+  });
+
+  it('moves with the arrows, finely with Shift, and stays in its range', async () => {
+    await press('ArrowUp');
+    await press('ArrowUp', host, { shiftKey: true });
+    expect(changes[0]!.value).toBeCloseTo(-6 + 0.72);
+    expect(changes[1]!.value).toBeCloseTo(-6 + 0.072);
+    await press('End');
+    expect(changes[2]!.value).toBe(12);
+  });
+
+  it('takes typed values, also when the fingers are faster than the text field', async () => {
+    await press('-');
+    await press('1');
+    await press('2');
+    await press('Enter');
+    expect(changes.map((change) => change.value)).toEqual([-12]);
+  });
+
+  it('lets Escape leave everything as it was', async () => {
+    await press('Enter');
+    const input = host.querySelector('input')!;
+    input.value = '-40';
+    await press('Escape', input);
+    expect(changes).toEqual([]);
+    expect(host.querySelector('input')).toBeNull();
+  });
+
+  it('goes back to its default on double click', () => {
+    host.dispatchEvent(new MouseEvent('dblclick'));
+    expect(changes[0]!.value).toBe(0);
+  });
+
+  it('joins the turns of the wheel into one gesture', () => {
+    host.dispatchEvent(new WheelEvent('wheel', { deltaY: -1, cancelable: true }));
+    host.dispatchEvent(new WheelEvent('wheel', { deltaY: -1, cancelable: true }));
+    expect(changes).toHaveLength(2);
+    expect(changes[0]!.gesture).toBe(changes[1]!.gesture);
+  });
+});

@@ -1,0 +1,10 @@
+/** jsdom with what it lacks of the platform, taken from Node. */
+const environment = require('jest-preset-angular/environments/jest-jsdom-env');
+const JsdomEnvironment = environment.default ?? environment;
+
+module.exports = class extends JsdomEnvironment {
+  async setup() {
+    await super.setup();
+    Object.assign(this.global, { structuredClone, fetch, TextEncoder, TextDecoder, Blob, SharedArrayBuffer, Atomics });
+  }
+};

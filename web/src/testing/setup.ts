@@ -1,0 +1,7 @@
+import 'fake-indexeddb/auto';
+import { setupZonelessTestEnv } from 'jest-preset-angular/setup-env/zoneless';
+
+setupZonelessTestEnv();
+
+// jsdom draws nothing; components must live without a context.
+HTMLCanvasElement.prototype.getContext = () => null;
