@@ -7,7 +7,15 @@ const { buildIfChanged, run } = await import('./build.mjs');
 buildIfChanged('demo', 'dist/halda-station.choir', ['core/src', 'demo/src', 'package-lock.json'], () =>
   run(process.execPath, ['--import', 'tsx', 'cli/src/main.ts', 'demo', '--out', 'dist/halda-station.choir']),
 );
-run(process.execPath, ['node_modules/esbuild/bin/esbuild', 'scripts/bench/main.ts', '--bundle', '--platform=node', '--format=esm', '--outfile=dist/bench.mjs', '--log-level=error']);
+run(process.execPath, [
+  'node_modules/esbuild/bin/esbuild',
+  'scripts/bench/main.ts',
+  '--bundle',
+  '--platform=node',
+  '--format=esm',
+  '--outfile=dist/bench.mjs',
+  '--log-level=error',
+]);
 run(process.execPath, ['dist/bench.mjs']);
 // The comparison with the browser's own nodes needs a browser.
 if (existsSync('/usr/bin/chromium')) run(process.execPath, ['scripts/bench/browser.mjs']);

@@ -3,7 +3,22 @@ import { readFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import type { Audio, EffectStep, ParameterValue } from '../../core/src/index';
 import {
-  applyChain, changeSpeed, convertSampleRate, createRandom, effectCatalogue, measureLoudness, measureOverview, measureTruePeak, RealFft, readArchive, readWav, renderContext, renderSound, siblingSound, TreatmentCache, writeWav,
+  applyChain,
+  changeSpeed,
+  convertSampleRate,
+  createRandom,
+  effectCatalogue,
+  measureLoudness,
+  measureOverview,
+  measureTruePeak,
+  RealFft,
+  readArchive,
+  readWav,
+  renderContext,
+  renderSound,
+  siblingSound,
+  TreatmentCache,
+  writeWav,
 } from '../../core/src/index';
 
 const rate = 48_000;
@@ -27,15 +42,29 @@ const realTime = (what: string, seconds: number, work: () => void): void => {
   rows.push([what, `${(seconds / time).toFixed(0)} x real time`, `${(time * 1_000).toFixed(0)} ms for ${seconds} s`]);
 };
 
-const step = (effect: string, parameters: Record<string, ParameterValue>): EffectStep => ({ id: 'a', effect, enabled: true, mix: 1, parameters });
+const step = (effect: string, parameters: Record<string, ParameterValue>): EffectStep => ({
+  id: 'a',
+  effect,
+  enabled: true,
+  mix: 1,
+  parameters,
+});
 const mono: Audio = { sampleRate: rate, channels: [noise(30)] };
 const stereo: Audio = { sampleRate: rate, channels: [noise(30), noise(30)] };
-const fiveBands = Object.fromEntries([2, 3, 4, 5, 6].flatMap((band) => [[`band${band}On`, true], [`band${band}Kind`, 'bell'], [`band${band}Gain`, 4]]));
+const fiveBands = Object.fromEntries(
+  [2, 3, 4, 5, 6].flatMap((band) => [
+    [`band${band}On`, true],
+    [`band${band}Kind`, 'bell'],
+    [`band${band}Gain`, 4],
+  ]),
+);
 
 realTime('EQ, five bells, mono', 30, () => applyChain(mono, [step('eq', fiveBands)], { tail: false }));
 realTime('EQ, five bells, stereo', 30, () => applyChain(stereo, [step('eq', fiveBands)], { tail: false }));
 realTime('Compressor, mono', 30, () => applyChain(mono, [step('compressor', { threshold: -30 })], { tail: false }));
-realTime('Compressor with look-ahead, stereo', 30, () => applyChain(stereo, [step('compressor', { threshold: -30, lookahead: 0.005 })], { tail: false }));
+realTime('Compressor with look-ahead, stereo', 30, () =>
+  applyChain(stereo, [step('compressor', { threshold: -30, lookahead: 0.005 })], { tail: false }),
+);
 realTime('Varispeed −3 st, mono', 30, () => changeSpeed(mono, Math.pow(2, -3 / 12)));
 realTime('Varispeed +5 st, mono', 30, () => changeSpeed(mono, Math.pow(2, 5 / 12)));
 realTime('44.1 → 48 kHz, mono', 30, () => convertSampleRate({ ...mono, sampleRate: 44_100 }, rate));
@@ -66,7 +95,7 @@ const archive = readArchive(new Uint8Array(readFileSync('dist/halda-station.choi
 const library = new Map([...archive.audio].map(([hash, bytes]) => [hash, readWav(bytes).audio]));
 const context = renderContext(archive.project, library);
 for (const sound of archive.project.sounds) {
-  const seconds = Math.round(renderSound(sound, context, { tail: 'ring out' }).channels[0]!.length / rate * 100) / 100;
+  const seconds = Math.round((renderSound(sound, context, { tail: 'ring out' }).channels[0]!.length / rate) * 100) / 100;
   realTime(`${sound.name}, everything anew, one core`, seconds, () => renderSound(sound, context, { tail: 'ring out' }));
   const cache = new TreatmentCache();
   realTime(`${sound.name}, clips already treated`, seconds, () => renderSound(sound, context, { tail: 'ring out', cache }));

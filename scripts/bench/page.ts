@@ -4,7 +4,13 @@ import { applyChain } from '../../core/src/index';
 const rate = 48_000;
 const seconds = 60;
 const samples = Float32Array.from({ length: rate * seconds }, (_, i) => 0.5 * Math.sin(i * 0.05) + 0.2 * Math.sin(i * 0.31));
-const step = (effect: string, parameters: Record<string, ParameterValue>): EffectStep => ({ id: 'a', effect, enabled: true, mix: 1, parameters });
+const step = (effect: string, parameters: Record<string, ParameterValue>): EffectStep => ({
+  id: 'a',
+  effect,
+  enabled: true,
+  mix: 1,
+  parameters,
+});
 
 async function native(build: (context: OfflineAudioContext) => AudioNode[]): Promise<number> {
   const context = new OfflineAudioContext(1, samples.length, rate);
@@ -32,12 +38,22 @@ async function best(work: () => number | Promise<number>): Promise<number> {
   return most;
 }
 
-const bands = Object.fromEntries([2, 3, 4, 5, 6].flatMap((band) => [[`band${band}On`, true], [`band${band}Kind`, 'bell'], [`band${band}Gain`, 4]]));
+const bands = Object.fromEntries(
+  [2, 3, 4, 5, 6].flatMap((band) => [
+    [`band${band}On`, true],
+    [`band${band}Kind`, 'bell'],
+    [`band${band}Gain`, 4],
+  ]),
+);
 const results = [
   {
     what: 'EQ, five bells',
     ours: await best(() => ours([step('eq', bands)])),
-    native: await best(() => native((context) => [100, 250, 800, 2_400, 6_000].map((frequency) => new BiquadFilterNode(context, { type: 'peaking', frequency, gain: 4, Q: 0.7 })))),
+    native: await best(() =>
+      native((context) =>
+        [100, 250, 800, 2_400, 6_000].map((frequency) => new BiquadFilterNode(context, { type: 'peaking', frequency, gain: 4, Q: 0.7 })),
+      ),
+    ),
   },
   {
     what: 'Compressor',

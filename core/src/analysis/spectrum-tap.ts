@@ -35,13 +35,25 @@ export class SpectrumTap {
     this.fft.forward(this.frame, this.re, this.im);
     const step = Math.log(high / low) / into.length;
     for (let point = 0; point < into.length; point++) {
-      const from = Math.max(1, Math.floor((low * Math.exp(step * point) * size) / this.sampleRate));
-      const to = Math.min(size / 2, Math.max(from, Math.floor((low * Math.exp(step * (point + 1)) * size) / this.sampleRate)));
+      const lowEdge = (low * Math.exp(step * point) * size) / this.sampleRate;
+      const highEdge = (low * Math.exp(step * (point + 1)) * size) / this.sampleRate;
       let power = 0;
-      for (let bin = from; bin <= to; bin++) power = Math.max(power, this.re[bin]! ** 2 + this.im[bin]! ** 2);
+      if (highEdge - lowEdge < 1) {
+        // Narrower than a bin: between two bins the level runs straight.
+        const place = Math.max(1, (lowEdge + highEdge) / 2);
+        const bin = Math.min(size / 2 - 1, Math.floor(place));
+        power = this.power(bin) + (this.power(bin + 1) - this.power(bin)) * (place - bin);
+      } else {
+        const to = Math.min(size / 2, Math.ceil(highEdge));
+        for (let bin = Math.max(1, Math.floor(lowEdge)); bin <= to; bin++) power = Math.max(power, this.power(bin));
+      }
       // The window halves a sine's amplitude, the transform gives half of it per side.
       into[point] = toDecibels(power * (4 / size) ** 2);
     }
+  }
+
+  private power(bin: number): number {
+    return this.re[bin]! ** 2 + this.im[bin]! ** 2;
   }
 }
 

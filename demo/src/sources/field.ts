@@ -52,11 +52,14 @@ function snowStep(
   const samples = buffer(seconds);
   for (const [at, length, weight] of pushes) {
     const push = buffer(length);
-    const load = (time: Seconds): number => Math.sin(Math.PI * Math.min(1, time / length)) ** 0.7;
+    // Grains give way in clusters: a crunch is uneven, a hiss is not.
+    const lumps = drift(random, length, 38, 1);
+    const cluster = (time: Seconds): number => Math.max(0, lumps(time)) ** 2.5 / 3;
+    const load = (time: Seconds): number => Math.sin(Math.PI * Math.min(1, time / length) ** 0.7) ** 1.6;
     scatter(
       push,
       random,
-      (time) => 900 * load(time),
+      (time) => (30 + 520 * cluster(time)) * load(time),
       () => shape(filter(whiteNoise(random, 0.008), 'band', betweenLog(random, 500, 5_200), 1.6), strike(0.0004, 0.006)),
       (time) => load(time),
     );
@@ -68,7 +71,7 @@ function snowStep(
     addAt(samples, push, at, weight);
     addAt(samples, shape(filter(pinkNoise(random, 0.12), 'low', 170, 12), strike(0.006, 0.09)), at, 0.9 * weight);
   }
-  return samples;
+  return filter(samples, 'high', 35, 12);
 }
 
 export const snowStepA = (): Float32Array[] =>
@@ -234,7 +237,9 @@ function syllableOf(random: Random, formants: readonly [number, number, number],
     const place = phase - Math.floor(phase);
     pulses[i] = Math.max(0, Math.sin(Math.PI * Math.min(1, place * 3.2))) ** 2 - 0.25 + 0.04 * (2 * random.next() - 1);
   }
+  // What the lips radiate is the change of the flow, which brightens the voice by 6 dB per octave.
+  for (let i = pulses.length - 1; i > 0; i--) pulses[i] = (pulses[i]! - pulses[i - 1]!) * 12;
   const sum = buffer(length);
-  formants.forEach((formant, index) => addAt(sum, filter(pulses.slice(), 'band', formant, 7 + index * 2), 0, [1, 0.8, 0.5][index]));
+  formants.forEach((formant, index) => addAt(sum, filter(pulses.slice(), 'band', formant, 7 + index * 2), 0, [1, 0.9, 0.6][index]));
   return shape(sum, (time) => Math.min(1, time / 0.025, (length - time) / 0.04));
 }

@@ -3,8 +3,8 @@
  * Int32Array. Counters run on and on; their place in the ring is the remainder by its capacity (a power of two).
  */
 export const ringCapacity = 8_192;
-/** Frames that are kept ready: 50 ms at 48 kHz, so that an edit is heard well within 100 ms. */
-export const ringTarget = 2_400;
+/** Frames that are kept ready: 64 ms at 48 kHz, so that an edit is heard within 100 ms. */
+export const ringTarget = 3_072;
 
 export const ringSlots = {
   written: 0,

@@ -47,7 +47,7 @@ export class CompressorEditor {
   protected readonly makeUpText = computed(() => `make-up ${signed(this.settings().makeUp, 1)} dB`);
 
   private readonly history = signal<readonly number[]>([]);
-  protected readonly now = computed(() => formatLevel(this.history().at(-1) ?? 0, 'dB'));
+  protected readonly now = computed(() => formatLevel(Math.min(0, Math.round((this.history().at(-1) ?? 0) * 10) / 10) || 0, 'dB'));
   protected readonly strip = computed(() => {
     const x = scaleLinear([0, historyLength - 1], [0, this.stripWidth]);
     const y = scaleLinear([0, deepestShown], [0, this.size]).clamp(true);

@@ -50,7 +50,7 @@ export class Lectern {
 
   protected reduction(step: EffectStep): string | undefined {
     const value = this.reductions()?.get(step.id);
-    return value === undefined ? undefined : formatLevel(value === 0 ? 0 : value, 'dB');
+    return value === undefined ? undefined : formatLevel(value > -0.05 ? 0 : value, 'dB');
   }
 
   protected add(effect: string): void {

@@ -1,0 +1,148 @@
+import { readFileSync } from 'node:fs';
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { effectCatalogue, manifestSchema, planDelivery, readArchive, readWav, renderContext, renderItem } from '@tangled-choir/core';
+import { unzipSync } from 'fflate';
+import { knock, wavFile } from '../recordings';
+
+async function openDemo(page: Page): Promise<void> {
+  await page.goto('/demo');
+  await expect(page.getByRole('region', { name: 'Layer Slab body' })).toBeVisible();
+}
+
+async function download(page: Page, start: () => Promise<void>): Promise<Uint8Array> {
+  const downloading = page.waitForEvent('download');
+  await start();
+  return new Uint8Array(readFileSync((await (await downloading).path()) ?? ''));
+}
+
+test('the demo opens with its layers and renders in the browser as it does on the command line', async ({ page }) => {
+  await openDemo(page);
+  expect(await page.locator('.lane').count()).toBeGreaterThanOrEqual(8);
+  await expect(page.locator('.flag')).toHaveText([/Crack/, /Slab lets go/, /Water rises/]);
+
+  await page.getByRole('link', { name: 'Hand-off' }).click();
+  await page.getByLabel('Depth').selectOption('32f');
+  const zip = await download(page, () => page.getByRole('button', { name: 'Write zip' }).click());
+  const entries = unzipSync(zip);
+  const manifest = manifestSchema.parse(JSON.parse(new TextDecoder().decode(entries['manifest.json'])));
+  const browser = readWav(entries[manifest.files[0]!.file]!).audio;
+
+  const { project, audio } = readArchive(
+    new Uint8Array(readFileSync(new URL('../../dist/halda-station.choir', import.meta.url))),
+    effectCatalogue,
+  );
+  const library = new Map([...audio].map(([hash, wav]) => [hash, readWav(wav).audio]));
+  const settings = { ...project.handOff, encoding: '32f' as const };
+  const item = planDelivery(project, project.sounds[0]!, settings, effectCatalogue)[0]!;
+  const node = renderItem(item, settings, renderContext(project, library)).audio;
+  expect(manifest.files[0]!.recipe).toBe(item.recipe);
+  expect(browser.channels[0]).toHaveLength(node.channels[0]!.length);
+  let difference = 0;
+  let size = 0;
+  node.channels.forEach((channel, c) => {
+    for (let i = 0; i < channel.length; i++) {
+      difference += (channel[i]! - browser.channels[c]![i]!) ** 2;
+      size += channel[i]! ** 2;
+    }
+  });
+  expect(10 * Math.log10(difference / size + 1e-30)).toBeLessThan(-120);
+});
+
+test('a project leaves as a .choir file and comes back; damaged files are refused by name', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('button', { name: 'Mute Boom' }).click();
+  await page.getByRole('button', { name: 'Project menu' }).click();
+  const archive = await download(page, () => page.getByRole('menuitem', { name: 'Export as .choir' }).click());
+  await page.getByRole('link', { name: 'All projects' }).first().click();
+  await expect(page.getByRole('listitem')).toHaveCount(1);
+
+  const input = page.getByTestId('archive-input');
+  const file = (name: string, bytes: Uint8Array) => ({ name, mimeType: 'application/zip', buffer: Buffer.from(bytes) });
+  const damaged = archive.slice();
+  damaged[Math.floor(damaged.length / 2)]! ^= 0xff;
+  for (const [name, bytes, message] of [
+    ['text.choir', new TextEncoder().encode('no archive at all, just text'), '“text.choir” is not a .choir archive'],
+    ['cut.choir', archive.slice(0, 5_000), 'cut.choir'],
+    ['damaged.choir', damaged, 'was altered'],
+  ] as const) {
+    await input.setInputFiles(file(name, bytes));
+    await expect(page.locator('mat-snack-bar-container')).toContainText(message);
+    await page.getByRole('button', { name: 'Dismiss' }).click();
+    await expect(page.getByRole('listitem')).toHaveCount(1);
+  }
+
+  await input.setInputFiles(file('halda.choir', archive));
+  await expect(page.getByRole('button', { name: 'Mute Boom' })).toHaveAttribute('aria-pressed', 'true');
+  await page.getByRole('link', { name: 'All projects' }).first().click();
+  await expect(page.getByRole('listitem')).toHaveCount(2);
+});
+
+test('every file that cannot be imported is named with its reason, the rest is imported', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New project' }).click();
+  const good = wavFile('“ice” 🧊 /crack.wav', knock());
+  const named = (name: string, buffer: Buffer) => ({ name, mimeType: 'audio/wav', buffer });
+  const zeroChannels = Buffer.from(good.buffer);
+  zeroChannels.writeUInt16LE(0, 22);
+  await page
+    .getByTestId('import-input')
+    .setInputFiles([
+      good,
+      named('empty.wav', Buffer.alloc(0)),
+      named('cut.wav', good.buffer.subarray(0, 40)),
+      named('zero.wav', zeroChannels),
+      named('half.wav', good.buffer.subarray(0, 20_000)),
+      named(`${'long'.repeat(60)}.wav`, good.buffer),
+    ]);
+  const report = page.getByRole('alert');
+  await expect(report).toContainText('“empty.wav” is empty');
+  await expect(report).toContainText('“cut.wav” has no “data” chunk');
+  await expect(report).toContainText('“zero.wav” declares zero channels');
+  await expect(report).toContainText('half.wav: The header promises');
+  await expect(page.locator('.row')).toHaveCount(3);
+});
+
+test('keys alone: build, undo, and find the shortcuts', async ({ page }) => {
+  await openDemo(page);
+  const clip = page.locator('[aria-label^="Clip Fall sweep"]');
+  await clip.focus();
+  const before = Number(/at ([\d.]+) s/.exec((await clip.getAttribute('aria-label')) ?? '')?.[1]);
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(clip).toHaveAttribute('aria-label', new RegExp(`at ${(before + 0.011).toFixed(3)} s`));
+  await page.keyboard.press('d');
+  await expect(page.locator('[aria-label^="Clip Fall sweep"]')).toHaveCount(2);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(clip).toHaveAttribute('aria-label', new RegExp(`at ${before.toFixed(3)} s`));
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Alt+3');
+  await expect(page.getByRole('button', { name: 'Re-roll the rest' })).toBeVisible();
+});
+
+for (const view of ['gather', 'loft', 'kin', 'hand-off']) {
+  for (const colorScheme of ['dark', 'light'] as const) {
+    test(`${view} has no accessibility faults in the ${colorScheme} theme`, async ({ page }) => {
+      await page.emulateMedia({ colorScheme });
+      await openDemo(page);
+      await page.goto(page.url().replace(/loft$/, view));
+      await page.waitForLoadState('networkidle');
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      const grave = violations.filter((violation) => violation.impact === 'serious' || violation.impact === 'critical');
+      expect(
+        grave.map(
+          (violation) =>
+            `${violation.id}: ${violation.nodes
+              .map((node) => node.target.join(' '))
+              .slice(0, 4)
+              .join(', ')}`,
+        ),
+      ).toEqual([]);
+    });
+  }
+}
