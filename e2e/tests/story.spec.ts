@@ -36,8 +36,8 @@ test('from recordings to a family of files and back', async ({ page }) => {
     await page
       .getByTestId('import-input')
       .setInputFiles([wavFile('slab_knock.wav', knock()), wavFile('snow-hiss.wav', hiss(), '24'), text]);
-    await expect(page.getByRole('option', { name: 'slab knock' })).toBeVisible();
-    await expect(page.getByRole('option', { name: 'snow hiss' })).toBeVisible();
+    await expect(page.getByRole('listitem', { name: 'slab knock' })).toBeVisible();
+    await expect(page.getByRole('listitem', { name: 'snow hiss' })).toBeVisible();
     await expect(page.getByRole('alert')).toContainText('“notes.wav” is not a WAV file');
     await expect(page.getByRole('alert')).toContainText('Converted from 44100 to 48000 Hz');
     await page.getByRole('searchbox', { name: 'Search sources' }).fill('hiss');
@@ -46,7 +46,7 @@ test('from recordings to a family of files and back', async ({ page }) => {
   });
 
   await test.step('place one as a layer by key, drag the other in', async () => {
-    await page.getByRole('option', { name: 'slab knock' }).click();
+    await page.getByRole('listitem', { name: 'slab knock' }).click();
     await page.keyboard.press('p');
     await expect(lane(page, 'slab knock')).toBeVisible();
     const shelf = page.locator('[data-source]', { hasText: 'snow hiss' });
@@ -122,13 +122,13 @@ test('from recordings to a family of files and back', async ({ page }) => {
     await page.getByRole('link', { name: 'Kin' }).click();
     await page.getByRole('button', { name: 'Make eight siblings' }).click();
     await page.getByRole('button', { name: 'Bold' }).click();
-    await expect(page.getByRole('option', { name: /^Sibling/ })).toHaveCount(8);
+    await expect(page.getByRole('listitem', { name: /^Sibling/ })).toHaveCount(8);
     await expect(page.locator('article .facts')).toHaveCount(8);
     await expect
       .poll(async () => (await page.locator('article .facts').allTextContents()).filter((text) => text.includes('LUFS')).length)
       .toBe(8);
     await page.keyboard.press('2');
-    await expect(page.getByTestId('output-meter')).not.toHaveAttribute('aria-valuenow', '-Infinity');
+    await expect.poll(async () => Number(await page.getByTestId('output-meter').getAttribute('aria-valuenow'))).toBeGreaterThan(-40);
     await page.keyboard.press('k');
     for (const index of [4, 7]) await page.getByRole('button', { name: `Keep sibling ${index}`, exact: true }).click();
     await page.getByRole('button', { name: 'Re-roll the rest' }).click();
@@ -199,10 +199,10 @@ test('from recordings to a family of files and back', async ({ page }) => {
     await page.getByRole('link', { name: 'Gather' }).click();
     await expect(page.getByText('Bring your recordings')).toBeVisible();
     await page.getByRole('button', { name: /^Redo/ }).click();
-    await expect(page.getByRole('option', { name: 'slab knock' })).toBeVisible();
+    await expect(page.getByRole('listitem', { name: 'slab knock' })).toBeVisible();
     await expect(page.getByText('saved', { exact: true })).toBeVisible();
     await page.reload();
-    await expect(page.getByRole('option', { name: 'slab knock' })).toBeVisible();
+    await expect(page.getByRole('listitem', { name: 'slab knock' })).toBeVisible();
   });
   expect(problems).toEqual([]);
 });

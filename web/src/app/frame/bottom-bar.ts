@@ -46,7 +46,7 @@ export class BottomBar {
   /** Output of the worklet as a share of the meter. */
   protected readonly output = computed(() => {
     const peak = this.engine.outputPeak();
-    const level = peak > 0 ? 20 * Math.log10(peak) : -Infinity;
+    const level = Math.max(meterFloor, peak > 0 ? 20 * Math.log10(peak) : meterFloor);
     return { level, share: Math.max(0, Math.min(1, (level - meterFloor) / -meterFloor)) * 100 };
   });
   protected readonly health = computed(() => {

@@ -35,11 +35,17 @@ export class FamilyRenders {
     const sound = this.workbench.sound();
     const project = this.document.project();
     if (!sound || !project) return [];
-    const hashes = project.sources.map((source) => [source.id, source.audio, this.library.get(source.audio) !== undefined]);
+    const hashes = project.sources.map((source) => [source.id, source.audio]);
     return sound.family.siblings.map((_, index) => {
       const { layers, chain, gain } = siblingSound(sound, index, effectCatalogue);
       return hashText(JSON.stringify([layers, chain, gain, hashes]));
     });
+  });
+  /** Siblings are rendered only once all audio of the sound is there, or known to be missing. */
+  private readonly audioReady = computed(() => {
+    const used = new Set(this.workbench.sound()?.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
+    const sources = this.document.project()?.sources.filter((source) => used.has(source.id)) ?? [];
+    return sources.every((source) => this.library.get(source.audio) !== undefined || this.library.missing().has(source.audio));
   });
   readonly siblings = computed(() => this.keys().map((key) => this.finished().get(key)));
   readonly ready = computed(() => this.siblings().filter((sibling) => sibling !== undefined).length);
@@ -48,7 +54,7 @@ export class FamilyRenders {
   constructor() {
     effect(() => {
       const keys = this.keys();
-      const wanted = this.watched() && !this.paused();
+      const wanted = this.watched() && !this.paused() && this.audioReady();
       untracked(() => {
         clearTimeout(this.timer);
         if (wanted && keys.some((key) => !this.finished().has(key))) this.timer = setTimeout(() => void this.renderMissing(), settleTime);
