@@ -36,20 +36,20 @@ export class RealFft {
 
   /** Writes the spectrum of `input` (`size` samples) into `re` and `im` (`bins` values each). */
   forward(input: ArrayLike<number>, re: Float64Array, im: Float64Array): void {
-    const { half, cosines, sines } = this;
+    const { half, cosines, sines, reversed, re: workRe, im: workIm } = this;
     for (let i = 0; i < half; i++) {
-      const j = this.reversed[i]!;
-      this.re[i] = input[2 * j]!;
-      this.im[i] = input[2 * j + 1]!;
+      const j = reversed[i]!;
+      workRe[i] = input[2 * j]!;
+      workIm[i] = input[2 * j + 1]!;
     }
     this.butterflies(1);
     for (let k = 0; k <= half; k++) {
-      const a = k % half;
-      const b = (half - k) % half;
-      const evenRe = (this.re[a]! + this.re[b]!) / 2;
-      const evenIm = (this.im[a]! - this.im[b]!) / 2;
-      const oddRe = (this.im[a]! + this.im[b]!) / 2;
-      const oddIm = (this.re[b]! - this.re[a]!) / 2;
+      const a = k === half ? 0 : k;
+      const b = k === 0 ? 0 : half - k;
+      const evenRe = (workRe[a]! + workRe[b]!) / 2;
+      const evenIm = (workIm[a]! - workIm[b]!) / 2;
+      const oddRe = (workIm[a]! + workIm[b]!) / 2;
+      const oddIm = (workRe[b]! - workRe[a]!) / 2;
       const c = k === half ? -1 : cosines[k]!;
       const s = k === half ? 0 : sines[k]!;
       re[k] = evenRe + oddRe * c + oddIm * s;
@@ -59,22 +59,22 @@ export class RealFft {
 
   /** Writes the signal whose spectrum is `re`, `im` into `output`; the exact inverse of `forward`. */
   inverse(re: ArrayLike<number>, im: ArrayLike<number>, output: Float32Array | Float64Array): void {
-    const { half, cosines, sines } = this;
+    const { half, cosines, sines, reversed, re: workRe, im: workIm } = this;
     for (let i = 0; i < half; i++) {
-      const k = this.reversed[i]!;
+      const k = reversed[i]!;
       const evenRe = (re[k]! + re[half - k]!) / 2;
       const evenIm = (im[k]! - im[half - k]!) / 2;
       const diffRe = (re[k]! - re[half - k]!) / 2;
       const diffIm = (im[k]! + im[half - k]!) / 2;
       const oddRe = diffRe * cosines[k]! - diffIm * sines[k]!;
       const oddIm = diffIm * cosines[k]! + diffRe * sines[k]!;
-      this.re[i] = evenRe - oddIm;
-      this.im[i] = evenIm + oddRe;
+      workRe[i] = evenRe - oddIm;
+      workIm[i] = evenIm + oddRe;
     }
     this.butterflies(-1);
     for (let i = 0; i < half; i++) {
-      output[2 * i] = this.re[i]! / half;
-      output[2 * i + 1] = this.im[i]! / half;
+      output[2 * i] = workRe[i]! / half;
+      output[2 * i + 1] = workIm[i]! / half;
     }
   }
 

@@ -5,3 +5,6 @@ setupZonelessTestEnv();
 
 // jsdom draws nothing; components must live without a context.
 HTMLCanvasElement.prototype.getContext = () => null;
+
+// jsdom lays nothing out, so there is nothing to scroll.
+Element.prototype.scrollIntoView = () => undefined;

@@ -1,5 +1,5 @@
-import { ScrollingModule } from '@angular/cdk/scrolling';
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
@@ -46,6 +46,8 @@ export class GatherView {
   private readonly notices = inject(Notices);
   protected readonly workbench = inject(WorkbenchStore);
 
+  private readonly inspector = viewChild(SourceInspector);
+  private readonly viewport = viewChild(CdkVirtualScrollViewport);
   protected readonly query = signal('');
   protected readonly dropping = signal(false);
   protected readonly importing = signal(0);
@@ -123,10 +125,14 @@ export class GatherView {
     if (!source) return;
     const index = list.indexOf(source);
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-      const next = list[Math.max(0, Math.min(list.length - 1, index + (event.key === 'ArrowDown' ? 1 : -1)))];
-      if (next) this.workbench.selectSource(next.id);
-      document.getElementById(`row-${next?.id ?? ''}`)?.scrollIntoView({ block: 'nearest' });
+      const target = Math.max(0, Math.min(list.length - 1, index + (event.key === 'ArrowDown' ? 1 : -1)));
+      this.workbench.selectSource(list[target]?.id);
+      const row = document.getElementById(`row-${list[target]?.id ?? ''}`);
+      // Rows far outside the view are not in the page.
+      if (row) row.scrollIntoView({ block: 'nearest' });
+      else this.viewport()?.scrollToIndex(target);
     } else if (event.key === 'Enter') this.audition(source);
+    else if (event.key === 'F2') this.inspector()?.startRenaming();
     else if (event.key.toLowerCase() === 'p') this.place(source);
     else if (event.key === 'Delete') this.remove(source);
     else return;

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
@@ -62,6 +62,12 @@ export class SourceInspector {
   protected readonly useText = computed(() =>
     this.uses().map(({ sound, clips }) => `${sound}, ${clips} ${clips === 1 ? 'clip' : 'clips'}`),
   );
+
+  private readonly sourceName = viewChild.required(NameField);
+
+  startRenaming(): void {
+    this.sourceName().start();
+  }
 
   protected rename(name: string): void {
     this.document.edit('renameSource', { source: this.source().id, name });

@@ -55,11 +55,12 @@ export function swayRows(sound: Sound, catalogue: EffectCatalogue): SwayRow[] {
 }
 
 /** The most telling draws of a sibling in a few words: how its speeds moved and which layers are missing. */
-export function drawsText(sound: Sound, draws: Readonly<Record<string, number>>): { speed: string; absent: string } {
+export function drawsText(sound: Sound, draws: Readonly<Record<string, number>>): { speed: string; absent: string; allAbsent: string } {
   const speeds = Object.entries(draws).filter(([address]) => address.endsWith('/speed'));
   const absent = sound.layers.filter((layer) => draws[`layer/${layer.id}/presence`] === 0).map((layer) => layer.name);
   return {
     speed: speeds[0] ? `${signed(speeds[0][1], 1)} st` : '',
-    absent: absent.length ? `without ${absent.join(', ').toLowerCase()}` : '',
+    absent: absent.length === 0 ? '' : `no ${absent[0]!.toLowerCase()}${absent.length > 1 ? ` +${absent.length - 1}` : ''}`,
+    allAbsent: absent.join(', '),
   };
 }

@@ -3,6 +3,7 @@ import type { EffectStep } from '@tangled-choir/core';
 import { automaticMakeUp, compressorCurve } from '@tangled-choir/core';
 import { area, line, scaleLinear } from 'd3';
 import { LiveEngine } from '../engine/live-engine';
+import { followPointer } from '../ui/follow-pointer';
 import { formatLevel, signed } from '../ui/quantity';
 import { newGesture } from '../ui/value-field';
 import { ParameterList } from './parameter-list';
@@ -68,21 +69,13 @@ export class CompressorEditor {
 
   protected dragThreshold(event: PointerEvent): void {
     if (event.button !== 0 || !(event.currentTarget instanceof Element)) return;
-    event.preventDefault();
     const gesture = newGesture();
     const box = event.currentTarget.getBoundingClientRect();
     const move = (moved: PointerEvent): void => {
       const level = this.scale.invert(((moved.clientX - box.left) / box.width) * this.size);
       this.stepValues.set(this.step(), { threshold: Math.max(lowest, Math.min(0, level)) }, gesture);
     };
-    const end = (): void => {
-      removeEventListener('pointermove', move);
-      removeEventListener('pointerup', end);
-      removeEventListener('pointercancel', end);
-    };
     move(event);
-    addEventListener('pointermove', move);
-    addEventListener('pointerup', end);
-    addEventListener('pointercancel', end);
+    followPointer(event, move);
   }
 }

@@ -5,6 +5,7 @@ import { eqBandCount, eqResponse, readEqBand } from '@tangled-choir/core';
 import { area, line, scaleLinear, scaleLog } from 'd3';
 import { LiveEngine } from '../engine/live-engine';
 import { spectrumHigh, spectrumLow, spectrumPoints } from '../engine/protocol';
+import { followPointer } from '../ui/follow-pointer';
 import { signed } from '../ui/quantity';
 import { newGesture } from '../ui/value-field';
 import { ParameterList } from './parameter-list';
@@ -91,10 +92,9 @@ export class EqEditor {
 
   protected startDrag(event: PointerEvent, index: number): void {
     if (event.button !== 0) return;
-    event.preventDefault();
     event.stopPropagation();
     this.chosen.set(index);
-    if (event.currentTarget instanceof SVGElement) event.currentTarget.focus();
+    if (event.currentTarget instanceof HTMLElement) event.currentTarget.focus();
     const gesture = newGesture();
     const band = readEqBand(this.values(), index);
     const move = (moved: PointerEvent): void => {
@@ -109,14 +109,7 @@ export class EqEditor {
         gesture,
       );
     };
-    const end = (): void => {
-      removeEventListener('pointermove', move);
-      removeEventListener('pointerup', end);
-      removeEventListener('pointercancel', end);
-    };
-    addEventListener('pointermove', move);
-    addEventListener('pointerup', end);
-    addEventListener('pointercancel', end);
+    followPointer(event, move);
   }
 
   /** A double click on free ground turns the next unused band on, right there. */

@@ -10,6 +10,7 @@ import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { Playback } from '../state/playback';
 import { WorkbenchStore } from '../state/workbench.store';
+import { followPointer } from '../ui/follow-pointer';
 import { NameField } from '../ui/name-field';
 import { RoleGlyph } from '../ui/role-glyph';
 import type { ValueChange } from '../ui/value-field';
@@ -100,7 +101,7 @@ export class Timeline {
       const now = this.timeAt(moved.clientX);
       if (Math.abs(moved.clientX - event.clientX) > 5) this.loopDraft.set({ from: Math.min(start, now), to: Math.max(start, now) });
     };
-    this.track(event, follow, () => {
+    followPointer(event, follow, () => {
       const draft = this.loopDraft();
       this.loopDraft.set(undefined);
       if (draft) {
@@ -130,7 +131,7 @@ export class Timeline {
     const targets = snapTargets(sound, this.playback.startPosition(), clipId);
     const reach = (moved: PointerEvent): number => (moved.altKey ? 0 : snapReach / this.scale.pixelsPerSecond());
     let moving = false;
-    this.track(event, (moved) => {
+    followPointer(event, (moved) => {
       moving ||= Math.abs(moved.clientX - event.clientX) > 2 || Math.abs(moved.clientY - event.clientY) > 12;
       if (!moving) return;
       const time = this.timeAt(moved.clientX);
@@ -242,18 +243,5 @@ export class Timeline {
   private layerAt(event: PointerEvent): string | undefined {
     const lane = globalThis.document.elementsFromPoint(event.clientX, event.clientY).find((element) => element.hasAttribute('data-layer'));
     return lane?.getAttribute('data-layer') ?? undefined;
-  }
-
-  private track(event: PointerEvent, move: (event: PointerEvent) => void, end: () => void = () => undefined): void {
-    const finish = (): void => {
-      removeEventListener('pointermove', move);
-      removeEventListener('pointerup', finish);
-      removeEventListener('pointercancel', finish);
-      end();
-    };
-    addEventListener('pointermove', move);
-    addEventListener('pointerup', finish);
-    addEventListener('pointercancel', finish);
-    event.preventDefault();
   }
 }

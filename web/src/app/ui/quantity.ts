@@ -1,12 +1,13 @@
 import type { NumberParameter } from '@tangled-choir/core';
 
 /** A value as people read it: with its unit, with as many digits as can be heard. */
-export function formatQuantity(value: number, parameter: Pick<NumberParameter, 'unit' | 'label'>): string {
+export function formatQuantity(value: number, parameter: NumberParameter): string {
   switch (parameter.unit) {
     case 'Hz':
       return value >= 1_000 ? `${(value / 1_000).toFixed(value >= 9_995 ? 1 : 2)} kHz` : `${value.toFixed(value < 100 ? 1 : 0)} Hz`;
     case 'dB':
-      return `${signed(value, 1)} dB`;
+      // What cannot be negative, such as a knee, needs no sign.
+      return `${parameter.min >= 0 ? value.toFixed(1) : signed(value, 1)} dB`;
     case 's':
       return value < 1 ? `${(value * 1_000).toFixed(value < 0.01 ? 2 : value < 0.1 ? 1 : 0)} ms` : `${value.toFixed(3)} s`;
     case 'st':

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import { followPointer } from './follow-pointer';
 import { newGesture } from './value-field';
 
 export interface RangeChange {
@@ -119,7 +120,6 @@ export class RangeField {
 
   protected drag(part: Part, event: PointerEvent): void {
     if (event.button !== 0 || (part === 'both' && this.single())) return;
-    event.preventDefault();
     if (event.currentTarget instanceof HTMLElement && part !== 'both') event.currentTarget.focus();
     const gesture = newGesture();
     const width = this.host.nativeElement.getBoundingClientRect().width;
@@ -128,14 +128,7 @@ export class RangeField {
       const shift = ((moved.clientX - event.clientX) / width) * (this.max() - this.min());
       this.emit(part, start, shift, moved.shiftKey, gesture);
     };
-    const end = (): void => {
-      removeEventListener('pointermove', move);
-      removeEventListener('pointerup', end);
-      removeEventListener('pointercancel', end);
-    };
-    addEventListener('pointermove', move);
-    addEventListener('pointerup', end);
-    addEventListener('pointercancel', end);
+    followPointer(event, move);
   }
 
   protected key(part: Part, event: KeyboardEvent): void {

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
 import type { NumberParameter } from '@tangled-choir/core';
+import { followPointer } from './follow-pointer';
 import { formatQuantity, parseQuantity } from './quantity';
 
 /** A changed value, and the gesture that it belongs to: all values of one drag are one undo step. */
@@ -135,21 +136,13 @@ export class ValueField {
     const gesture = newGesture();
     let place = this.placeOf(this.value());
     let last = event.clientX;
-    const host = this.host.nativeElement;
-    host.setPointerCapture(event.pointerId);
+    this.host.nativeElement.focus();
     const move = (moved: PointerEvent): void => {
       place = Math.max(0, Math.min(1, place + ((moved.clientX - last) / pixelsForRange) * (moved.shiftKey ? fineFactor : 1)));
       if (moved.clientX !== last) this.emit(this.valueAt(place), gesture);
       last = moved.clientX;
     };
-    const end = (): void => {
-      host.removeEventListener('pointermove', move);
-      host.removeEventListener('pointerup', end);
-      host.removeEventListener('pointercancel', end);
-    };
-    host.addEventListener('pointermove', move);
-    host.addEventListener('pointerup', end);
-    host.addEventListener('pointercancel', end);
+    followPointer(event, move);
   }
 
   protected nudgeByWheel(event: WheelEvent): void {

@@ -1,0 +1,104 @@
+/** `npm run screenshots`: the pictures in docs/screenshots, from the demo project on the built application. */
+import { spawn } from 'node:child_process';
+import { chromium } from '@playwright/test';
+import { buildAll } from './build.mjs';
+import { chromiumPath, ensureChromium } from './chromium.mjs';
+
+const port = 4895;
+const folder = 'docs/screenshots';
+
+ensureChromium();
+buildAll();
+const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+  env: { ...process.env, PORT: String(port) },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+await new Promise((resolve) => server.stdout.once('data', resolve));
+const browser = await chromium.launch({
+  executablePath: chromiumPath,
+  args: [
+    '--no-sandbox',
+    '--disable-dev-shm-usage',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--autoplay-policy=no-user-gesture-required',
+    '--mute-audio',
+  ],
+});
+
+async function openDemo(colorScheme = 'dark') {
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme })).newPage();
+  await page.goto(`http://127.0.0.1:${port}/demo`);
+  await page.waitForURL(/loft$/);
+  await page.waitForTimeout(3_000);
+  return page;
+}
+
+/** Opens a view by its tab. */
+const view = (page, name) => page.getByRole('link', { name, exact: true }).click();
+const shoot = async (page, name) => {
+  // Nothing hovers, no tooltip shows.
+  await page.mouse.move(640, 799);
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: `${folder}/${name}.png` });
+};
+
+const page = await openDemo();
+await page
+  .locator('[aria-label^="Clip Slab knock"]')
+  .first()
+  .click({ position: { x: 30, y: 20 } });
+await page.locator('.ruler').click({ position: { x: 225, y: 30 } });
+await page
+  .locator('[aria-label^="Clip Slab knock"]')
+  .first()
+  .click({ position: { x: 30, y: 20 } });
+await page.getByRole('button', { name: /^Band 5/ }).focus();
+await page.getByRole('button', { name: 'Play' }).click();
+await page.mouse.move(640, 799);
+await page.waitForFunction(() => document.querySelector('path.after')?.getAttribute('d'));
+await page.waitForTimeout(300);
+await page.screenshot({ path: `${folder}/loft.png` });
+await page.getByRole('listitem', { name: /^Compressor/ }).click();
+await page.waitForTimeout(900);
+await page.screenshot({ path: `${folder}/loft-compressor.png` });
+await page.getByRole('button', { name: 'Stop', exact: true }).click();
+
+await view(page, 'Gather');
+await page.getByRole('listitem', { name: 'Crack running over the lake' }).click();
+await shoot(page, 'gather');
+
+await view(page, 'Kin');
+await page.getByLabel('Choose a sound').click();
+await page.getByRole('menuitem', { name: 'Snow step' }).click();
+await page.waitForFunction(
+  () => [...document.querySelectorAll('article .facts')].filter((facts) => facts.textContent.includes('LUFS')).length === 16,
+  undefined,
+  { timeout: 30_000 },
+);
+for (const index of [1, 3, 6, 9, 13, 15]) await page.getByLabel(`Keep sibling ${index}`, { exact: true }).click();
+for (const index of [5, 11]) await page.getByLabel(`Drop sibling ${index}`, { exact: true }).click();
+await page.getByRole('listitem', { name: /^Sibling 6/ }).focus();
+await shoot(page, 'kin');
+
+await view(page, 'Hand-off');
+await page.getByRole('button', { name: 'Pre-flight' }).click();
+await page.locator('.verdict').waitFor();
+await shoot(page, 'hand-off');
+
+await page.getByRole('link', { name: 'All projects' }).first().click();
+await shoot(page, 'projects');
+
+const light = await openDemo('light');
+await light
+  .locator('[aria-label^="Clip Slab knock"]')
+  .first()
+  .click({ position: { x: 30, y: 20 } });
+await shoot(light, 'loft-light');
+
+await browser.close();
+server.kill();

@@ -1,0 +1,72 @@
+import type { ComponentFixture } from '@angular/core/testing';
+import { TestBed } from '@angular/core/testing';
+import { manifestSchema, readWav } from '@tangled-choir/core';
+import { unzipSync } from 'fflate';
+import { configureStores, openProject } from '../../testing/project';
+import type { DocumentStore } from '../state/document.store';
+import * as saving from '../storage/save-file';
+import { Deliveries } from './deliveries';
+import { HandOffView } from './hand-off-view';
+
+describe('Hand-off', () => {
+  let fixture: ComponentFixture<HandOffView>;
+  let host: HTMLElement;
+  let store: InstanceType<typeof DocumentStore>;
+
+  beforeEach(async () => {
+    configureStores();
+    store = await openProject();
+    const sound = store.project()!.sounds[0]!.id;
+    store.edit('setFamily', { sound, size: 3 });
+    store.edit('judgeSibling', { sound, index: 1, state: 'kept', draws: { 'sound/gain': -3 } });
+    fixture = TestBed.createComponent(HandOffView);
+    await fixture.whenStable();
+    host = fixture.nativeElement;
+  });
+
+  const files = (): string[] => [...host.querySelectorAll('td.file')].map((cell) => cell.textContent);
+  const type = async (template: string): Promise<void> => {
+    const input = host.querySelector<HTMLInputElement>('#template')!;
+    input.value = template;
+    input.dispatchEvent(new Event('input'));
+    await fixture.whenStable();
+  };
+
+  it('shows live names and finds collisions before anything is written', async () => {
+    expect(files()).toEqual(['Halda_Slab_01.wav', 'Halda_Slab_02.wav']);
+    await type('{sound}-{number}-{rate}');
+    expect(files()).toEqual(['Slab-01-48000.wav', 'Slab-02-48000.wav']);
+    await type('{sound}');
+    expect(host.textContent).toContain('Another file has the same name');
+    expect([...host.querySelectorAll('button')].find((button) => button.textContent.includes('Write zip'))!.disabled).toBe(true);
+    expect(store.undoLabel()).toBe('Change hand-off settings');
+    store.undo();
+    await fixture.whenStable();
+    expect(files()).toEqual(['Halda_Slab_01.wav', 'Halda_Slab_02.wav']);
+  });
+
+  it('forgets what pre-flight found as soon as something changes', async () => {
+    const deliveries = TestBed.inject(Deliveries);
+    await deliveries.check();
+    expect(deliveries.checked()).toHaveLength(2);
+    store.edit('setHandOff', { settings: { channels: 'mono' } });
+    expect(deliveries.checked()).toBeUndefined();
+  });
+
+  it('writes what was promised', async () => {
+    const saved: [Uint8Array, string][] = [];
+    jest.spyOn(saving, 'saveFile').mockImplementation((bytes, name) => void saved.push([bytes, name]));
+    store.edit('setHandOff', { settings: { channels: 'mono', encoding: '16', sampleRate: 44_100 } });
+    expect(await TestBed.inject(Deliveries).deliver()).toBe(2);
+    const [bytes, name] = saved[0]!;
+    expect(name).toBe('Halda_Slab.zip');
+    const entries = unzipSync(bytes);
+    const manifest = manifestSchema.parse(JSON.parse(new TextDecoder().decode(entries['manifest.json'])));
+    expect(manifest.files.map((file) => file.variant)).toEqual(['original', 2]);
+    const [original, sibling] = manifest.files.map((file) => readWav(entries[file.file]!).audio);
+    expect(original!.sampleRate).toBe(44_100);
+    expect(original!.channels).toHaveLength(1);
+    expect(manifest.files[0]!.integratedLufs! - manifest.files[1]!.integratedLufs!).toBeCloseTo(3, 1);
+    expect(sibling!.channels[0]).toHaveLength(original!.channels[0]!.length);
+  });
+});
