@@ -12,7 +12,8 @@ interface DocumentState {
   readonly save: SaveState;
 }
 
-const saveDelay = 150;
+/** Edits that follow each other faster than this, as in a drag, are written together; a single edit is written at once. */
+const writeInterval = 150;
 
 /** The open project with its history. Every change goes through `edit`, is saved soon after, and can be undone. */
 export const DocumentStore = signalStore(
@@ -25,12 +26,14 @@ export const DocumentStore = signalStore(
   })),
   withMethods((store, repository = inject(ProjectRepository), notices = inject(Notices)) => {
     let timer: ReturnType<typeof setTimeout> | undefined;
+    let lastWrite = 0;
     let writing: Promise<void> = Promise.resolve();
 
     /** Writes the newest state; one write at a time, so that an older one never lands last. */
     const write = (): Promise<void> => {
       clearTimeout(timer);
       timer = undefined;
+      lastWrite = Date.now();
       // Taken now: by the time earlier writes are done, the project may have been closed.
       const history = store.history();
       writing = writing.then(async () => {
@@ -54,8 +57,7 @@ export const DocumentStore = signalStore(
 
     const take = (history: History): void => {
       patchState(store, { history, save: 'saving' });
-      clearTimeout(timer);
-      timer = setTimeout(() => void write(), saveDelay);
+      timer ??= setTimeout(() => void write(), Math.max(0, lastWrite + writeInterval - Date.now()));
     };
 
     return {

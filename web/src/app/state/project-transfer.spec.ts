@@ -6,11 +6,11 @@ import { DocumentStore } from './document.store';
 import { Notices } from './notices';
 import { ProjectTransfer } from './project-transfer';
 
-const random = createRandom(3);
-const wav = writeWav(
-  { sampleRate: 48_000, channels: [Float32Array.from({ length: 2_000 }, () => random.next() - 0.5)] },
-  { encoding: '16' },
-);
+function recording(seed: number): Uint8Array<ArrayBuffer> {
+  const random = createRandom(seed);
+  return writeWav({ sampleRate: 48_000, channels: [Float32Array.from({ length: 2_000 }, () => random.next() - 0.5)] }, { encoding: '16' });
+}
+const wav = recording(3);
 /** jsdom's File has no arrayBuffer. */
 const file = (name: string, bytes: Uint8Array<ArrayBuffer>): File =>
   Object.assign(new File([], name), { arrayBuffer: () => Promise.resolve(bytes.slice().buffer) });
@@ -41,7 +41,8 @@ describe('bringing audio and projects in and out', () => {
     const store = TestBed.inject(DocumentStore);
     const transfer = TestBed.inject(ProjectTransfer);
     const id = await store.create('Halda');
-    await transfer.importFiles([file('ice.wav', wav)]);
+    // A recording that no other project has.
+    await transfer.importFiles([file('ice.wav', recording(4))]);
     const exported = store.project();
     await transfer.exportArchive();
     const repository = TestBed.inject(ProjectRepository);
