@@ -2,7 +2,7 @@ import type { EditArguments, EditName, History, Project, Role, Seconds } from '@
 import {
   applyEdit,
   createProject,
-  edits,
+  editNamed,
   effectCatalogue,
   hashBytes,
   projectSampleRate,
@@ -12,7 +12,7 @@ import {
   writeArchive,
   writeWav,
 } from '@tangled-choir/core';
-import type { Edit, ParameterValue } from '@tangled-choir/core';
+import type { ParameterValue } from '@tangled-choir/core';
 import { demoSources } from './sources';
 
 /** The demo project and its audio by hash. */
@@ -160,8 +160,7 @@ export function makeHaldaStation(): Demo {
   const sourceHashes = new Map<string, string>();
   let history: History = startHistory(createProject('halda-station', 'Halda Station'));
   const make = <N extends EditName>(name: N, args: EditArguments<N>): void => {
-    // The registry ties each name to its arguments; the compiler cannot follow that through a type parameter.
-    const edit = edits[name] as unknown as Edit<EditArguments<N>>;
+    const edit = editNamed(name);
     history = applyEdit(history, edit, args, effectCatalogue);
   };
 

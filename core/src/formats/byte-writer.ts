@@ -1,6 +1,6 @@
 /** Writes little-endian numbers and text into a growing buffer. */
 export class ByteWriter {
-  private bytes: Uint8Array;
+  private bytes: Uint8Array<ArrayBuffer>;
   private view: DataView;
   private length = 0;
 
@@ -62,8 +62,9 @@ export class ByteWriter {
     if (body.length % 2) this.u8(0);
   }
 
+  /** What was written; without a copy when the capacity was met exactly. */
   finish(): Uint8Array<ArrayBuffer> {
-    return new Uint8Array(this.bytes.slice(0, this.length));
+    return this.length === this.bytes.length ? this.bytes : this.bytes.slice(0, this.length);
   }
 
   private reserve(count: number): void {

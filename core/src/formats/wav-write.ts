@@ -37,26 +37,24 @@ export interface WavOptions {
  * channels or 24 bit the extensible format is used, as Microsoft's specification asks.
  */
 export function writeWav(audio: Audio, options: WavOptions): Uint8Array<ArrayBuffer> {
-  const frames = frameCount(audio);
-  const channelCount = audio.channels.length;
   const bytesPerSample = options.encoding === '16' ? 2 : options.encoding === '24' ? 3 : 4;
-  const data = encodeSamples(audio, options, bytesPerSample);
-  const body = new ByteWriter(data.length + 4096);
-  body.id('WAVE');
-  if (options.broadcast) body.chunk('bext', broadcastChunk(options.broadcast));
-  body.chunk('fmt ', formatChunk(audio, bytesPerSample, options.encoding === '32f'));
+  const chunks: [string, Uint8Array][] = [];
+  if (options.broadcast) chunks.push(['bext', broadcastChunk(options.broadcast)]);
+  chunks.push(['fmt ', formatChunk(audio, bytesPerSample, options.encoding === '32f')]);
   if (options.encoding === '32f') {
     const fact = new ByteWriter(4);
-    fact.u32(frames);
-    body.chunk('fact', fact.finish());
+    fact.u32(frameCount(audio));
+    chunks.push(['fact', fact.finish()]);
   }
-  body.chunk('data', data);
-  if (options.info && channelCount > 0) body.chunk('LIST', infoChunk(options.info));
-  const content = body.finish();
-  const file = new ByteWriter(content.length + 8);
+  chunks.push(['data', encodeSamples(audio, options, bytesPerSample)]);
+  if (options.info) chunks.push(['LIST', infoChunk(options.info)]);
+  // Long recordings fill memory quickly, so the file is written once, at its final size.
+  const content = chunks.reduce((sum, [, body]) => sum + 8 + body.length + (body.length % 2), 4);
+  const file = new ByteWriter(content + 8);
   file.id('RIFF');
-  file.u32(content.length);
-  file.raw(content);
+  file.u32(content);
+  file.id('WAVE');
+  for (const [id, body] of chunks) file.chunk(id, body);
   return file.finish();
 }
 

@@ -5,15 +5,14 @@ import { mono, noise } from '../testing/signals';
 import { listAddresses } from './address';
 import { createProject } from './create';
 import type { EditArguments, EditName } from './edits';
-import { EditError, edits } from './edits';
-import type { Edit } from './edits';
+import { EditError, editNamed } from './edits';
 import type { History } from './history';
 import { applyEdit, redo, startHistory, undo } from './history';
 import { parseProject } from './parse';
 import type { Project } from './schema';
 
 function make<N extends EditName>(history: History, name: N, args: EditArguments<N>, gesture?: string): History {
-  const edit: Edit<EditArguments<N>> = edits[name] as unknown as Edit<EditArguments<N>>;
+  const edit = editNamed(name);
   return applyEdit(history, edit, args, effectCatalogue, gesture);
 }
 

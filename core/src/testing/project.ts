@@ -4,8 +4,7 @@ import { effectCatalogue } from '../effects';
 import { hashText } from '../formats/hash';
 import { createProject } from '../project/create';
 import type { EditArguments, EditName, NewSource } from '../project/edits';
-import { edits } from '../project/edits';
-import type { Edit } from '../project/edits';
+import { editNamed } from '../project/edits';
 import { applyEdit, startHistory } from '../project/history';
 import type { Project } from '../project/schema';
 import type { RenderContext } from '../render/library';
@@ -13,7 +12,7 @@ import { renderContext } from '../render/library';
 
 /** Makes one edit on a project, without a history. */
 export function edited<N extends EditName>(project: Project, name: N, args: EditArguments<N>): Project {
-  const edit: Edit<EditArguments<N>> = edits[name] as unknown as Edit<EditArguments<N>>;
+  const edit = editNamed(name);
   return applyEdit(startHistory(project), edit, args, effectCatalogue).project;
 }
 

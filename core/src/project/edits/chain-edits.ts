@@ -3,6 +3,7 @@ import type { ParameterValue } from '../parameters';
 import type { EffectStep } from '../schema';
 import type { ChainOwner } from './edit';
 import { chainOf, defineEdit, EditError, ownerName, soundOf, takeId } from './edit';
+import { fitFades } from './clip-edits';
 import { removeSwaysBelow } from './layer-edits';
 
 interface ChainArguments {
@@ -67,17 +68,9 @@ export const setValues = defineEdit<{ sound: string; values: Readonly<Record<str
       writeProperty(target, address, value, catalogue);
     }
     // A slower or faster clip is longer or shorter, and its fades must still fit.
-    for (const layer of target.layers) for (const clip of layer.clips) fitFadesToSpeed(clip);
+    for (const layer of target.layers) for (const clip of layer.clips) fitFades(clip);
   },
 });
-
-function fitFadesToSpeed(clip: { length: number; speed: number; fadeIn: { length: number }; fadeOut: { length: number } }): void {
-  const duration = clip.length / Math.pow(2, clip.speed / 12);
-  if (clip.fadeIn.length + clip.fadeOut.length <= duration) return;
-  const scale = duration / (clip.fadeIn.length + clip.fadeOut.length);
-  clip.fadeIn.length *= scale;
-  clip.fadeOut.length = duration - clip.fadeIn.length;
-}
 
 /** Addresses of a chain's step, for edits and sways. */
 export function stepAddress(owner: ChainOwner, step: string, key: string): string {

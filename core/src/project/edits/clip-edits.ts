@@ -39,7 +39,7 @@ function nameOf(project: Project, { sound, clip }: ClipArguments): string {
 }
 
 /** Fades never overlap and never outlast the clip. */
-function fitFades(clip: Clip): void {
+export function fitFades(clip: Clip): void {
   const duration = clipDuration(clip);
   clip.fadeIn.length = Math.max(0, Math.min(clip.fadeIn.length, duration));
   clip.fadeOut.length = Math.max(0, Math.min(clip.fadeOut.length, duration - clip.fadeIn.length));

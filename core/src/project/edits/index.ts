@@ -69,6 +69,12 @@ export const edits = {
 export type EditName = keyof typeof edits;
 export type EditArguments<N extends EditName> = (typeof edits)[N] extends Edit<infer A> ? A : never;
 
+/** The edit with this name, with its own arguments. */
+export function editNamed<N extends EditName>(name: N): Edit<EditArguments<N>> {
+  // The registry ties each name to its arguments; the compiler cannot follow that through a type parameter.
+  return edits[name] as unknown as Edit<EditArguments<N>>;
+}
+
 export { shortestClip } from './clip-edits';
 export { stepAddress } from './chain-edits';
 export type { ChainOwner, Edit } from './edit';

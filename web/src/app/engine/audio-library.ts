@@ -19,8 +19,9 @@ export class AudioLibrary {
     return this.loaded().get(hash);
   }
 
-  put(hash: string, audio: LoadedAudio): void {
+  put(hash: string, name: string, audio: LoadedAudio): void {
     this.loaded.update((map) => new Map(map).set(hash, audio));
+    if (!audio.measured) void this.measure(hash, name, audio);
   }
 
   /** Loads and decodes a recording unless it is there already. Rejects when the database does not have it. */
@@ -51,12 +52,17 @@ export class AudioLibrary {
     return result;
   }
 
+  private async measure(hash: string, name: string, audio: LoadedAudio): Promise<void> {
+    const measured = await this.jobs.run({ kind: 'measure', audio: audio.audio }, `Measuring ${name}`).catch(() => undefined);
+    if (measured) this.loaded.update((map) => new Map(map).set(hash, { ...audio, measured }));
+  }
+
   private async decode(hash: string, name: string): Promise<LoadedAudio> {
     try {
       const wav = await this.repository.loadAudio(hash);
       if (!wav) throw new Error(`The audio of “${name}” is not in this browser's storage.`);
       const result = await this.jobs.run({ kind: 'decode', name: `“${name}”`, wav }, `Reading ${name}`, { quiet: true });
-      this.put(hash, result);
+      this.put(hash, name, result);
       return result;
     } catch (error) {
       const message = error instanceof Error ? error.message : String(error);

@@ -9,7 +9,7 @@ describe('the job pool', () => {
     const pool = TestBed.inject(JobPool);
     const job = pool.run({ kind: 'decode', name: 'ice', wav }, 'Reading ice');
     expect(pool.jobs().map((status) => status.label)).toEqual(['Reading ice']);
-    expect((await job).measured.samplePeakDbfs).toBeCloseTo(-6.02, 1);
+    expect((await job).measured?.samplePeakDbfs).toBeCloseTo(-6.02, 1);
     expect(pool.jobs()).toEqual([]);
   });
 
@@ -35,5 +35,16 @@ describe('the job pool', () => {
     await expect(
       TestBed.inject(JobPool).run({ kind: 'decode', name: 'ice', wav }, 'Reading', { signal: abort.signal }),
     ).rejects.toBeInstanceOf(JobCancelled);
+  });
+});
+
+describe('long recordings', () => {
+  it('can be seen before they are measured', async () => {
+    const long = writeWav({ sampleRate: 8_000, channels: [new Float32Array(8_000 * 25).fill(0.5)] }, { encoding: '16' });
+    const pool = TestBed.inject(JobPool);
+    const loaded = await pool.run({ kind: 'decode', name: 'wind', wav: long }, 'Reading');
+    expect(loaded.overview.high[0]).toBeCloseTo(0.5, 3);
+    expect(loaded.measured).toBeUndefined();
+    expect((await pool.run({ kind: 'measure', audio: loaded.audio }, 'Measuring')).seconds).toBe(25);
   });
 });

@@ -1,5 +1,6 @@
 import { computed, Injectable, signal } from '@angular/core';
 import type { JobAnswer, JobMessage, JobRequest, JobResults } from './protocol';
+import { movable } from './movable';
 import { spawnJobWorker } from './workers.spawn';
 
 /** A job as the list of jobs shows it. */
@@ -97,7 +98,7 @@ export class JobPool {
       const pending = this.queue.shift()!;
       slot.busyWith = pending;
       this.update(pending.message.id, { running: true });
-      slot.worker.postMessage(pending.message);
+      slot.worker.postMessage(pending.message, movable(pending.message.request));
     }
   }
 

@@ -1,8 +1,9 @@
 /// <reference lib="webworker" />
+import { movable } from './movable';
 import { runJob } from './run-job';
 import type { JobAnswer, JobMessage } from './protocol';
 
 addEventListener('message', ({ data }: MessageEvent<JobMessage>) => {
-  const answer = (message: JobAnswer): void => postMessage(message);
+  const answer = (message: JobAnswer): void => postMessage(message, message.type === 'done' ? movable(message.result) : []);
   runJob(data, answer);
 });

@@ -25,8 +25,12 @@ export interface SharedAudio {
 export interface LoadedAudio {
   readonly audio: SharedAudio;
   readonly overview: Overview;
-  readonly measured: Measurement;
+  /** Not there yet for long recordings, which are measured after they can be seen and heard. */
+  readonly measured: Measurement | undefined;
 }
+
+/** A rendered sound, measured. */
+export type MeasuredAudio = LoadedAudio & { readonly measured: Measurement };
 
 export type AudioByHash = ReadonlyMap<string, SharedAudio>;
 
@@ -41,6 +45,7 @@ export interface RenderableSound {
 export type JobRequest =
   | { readonly kind: 'import'; readonly fileName: string; readonly bytes: Uint8Array<ArrayBuffer>; readonly sampleRate: number }
   | { readonly kind: 'decode'; readonly name: string; readonly wav: Uint8Array<ArrayBuffer> }
+  | { readonly kind: 'measure'; readonly audio: SharedAudio }
   | ({ readonly kind: 'render' } & RenderableSound)
   | {
       readonly kind: 'deliver';
@@ -63,7 +68,8 @@ export interface JobResults {
     readonly notes: readonly string[];
   };
   decode: LoadedAudio;
-  render: LoadedAudio;
+  measure: Measurement;
+  render: MeasuredAudio;
   deliver: {
     readonly wav: Uint8Array<ArrayBuffer> | undefined;
     readonly entry: ManifestFile | undefined;

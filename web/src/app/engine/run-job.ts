@@ -2,6 +2,7 @@ import type { Audio } from '@tangled-choir/core';
 import {
   DataError,
   effectCatalogue,
+  frameCount,
   importWav,
   measure,
   measureOverview,
@@ -39,9 +40,12 @@ function doJob(request: JobRequest, progress: (share: number) => boolean): JobRe
     }
     case 'decode':
       return describe(readWav(request.wav, request.name).audio);
+    case 'measure':
+      return measure(request.audio);
     case 'render': {
       const { sound, sampleRate, hashes, audio } = request;
-      return describe(renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'ring out', progress }));
+      const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'ring out', progress });
+      return { audio: share(rendered), overview: measureOverview(rendered, overviewColumns), measured: measure(rendered) };
     }
     case 'deliver': {
       const { item, settings, project, audio, moment, write } = request;
@@ -58,8 +62,17 @@ function doJob(request: JobRequest, progress: (share: number) => boolean): JobRe
   }
 }
 
+/** Recordings up to this many seconds are measured together with their waveform. */
+const longestMeasuredAtOnce = 20;
+const overviewColumns = 1_600;
+
 function describe(audio: Audio): LoadedAudio {
-  return { audio: share(audio), overview: measureOverview(audio, 1_600), measured: measure(audio) };
+  const seconds = frameCount(audio) / audio.sampleRate;
+  return {
+    audio: share(audio),
+    overview: measureOverview(audio, overviewColumns),
+    measured: seconds <= longestMeasuredAtOnce ? measure(audio) : undefined,
+  };
 }
 
 /** Moves samples into shared memory, so that page and workers use one copy. */

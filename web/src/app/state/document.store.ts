@@ -1,7 +1,7 @@
 import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
-import type { Edit, EditArguments, EditName, History, Project } from '@tangled-choir/core';
-import { applyEdit, createProject, EditError, edits, effectCatalogue, redo, startHistory, undo } from '@tangled-choir/core';
+import type { EditArguments, EditName, History, Project } from '@tangled-choir/core';
+import { applyEdit, createProject, EditError, editNamed, effectCatalogue, redo, startHistory, undo } from '@tangled-choir/core';
 import { ProjectRepository } from '../storage/project-repository';
 import { Notices } from './notices';
 
@@ -65,8 +65,7 @@ export const DocumentStore = signalStore(
       edit<N extends EditName>(name: N, args: EditArguments<N>, gesture?: string): boolean {
         const history = store.history();
         if (!history) return false;
-        // The registry ties each name to its arguments; the compiler cannot follow that through a type parameter.
-        const edit = edits[name] as unknown as Edit<EditArguments<N>>;
+        const edit = editNamed(name);
         try {
           const next = applyEdit(history, edit, args, effectCatalogue, gesture);
           if (next !== history) take(next);

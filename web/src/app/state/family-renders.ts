@@ -2,7 +2,7 @@ import { computed, effect, inject, Injectable, signal, untracked } from '@angula
 import { effectCatalogue, hashText, siblingSound } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
-import type { LoadedAudio } from '../engine/protocol';
+import type { MeasuredAudio } from '../engine/protocol';
 import { DocumentStore } from './document.store';
 import { Notices } from './notices';
 import { renderable } from './playback';
@@ -21,7 +21,7 @@ export class FamilyRenders {
   private readonly library = inject(AudioLibrary);
   private readonly jobs = inject(JobPool);
   private readonly notices = inject(Notices);
-  private readonly finished = signal<ReadonlyMap<string, LoadedAudio>>(new Map());
+  private readonly finished = signal<ReadonlyMap<string, MeasuredAudio>>(new Map());
   private readonly running = signal(0);
   private abort: AbortController | undefined;
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -80,7 +80,7 @@ export class FamilyRenders {
     const project = this.document.project();
     if (!sound || !project) return;
     const kept = new Map(
-      keys.flatMap((key): [string, LoadedAudio][] => (this.finished().has(key) ? [[key, this.finished().get(key)!]] : [])),
+      keys.flatMap((key): [string, MeasuredAudio][] => (this.finished().has(key) ? [[key, this.finished().get(key)!]] : [])),
     );
     this.finished.set(kept);
     const missing = keys.map((key, index) => ({ key, index })).filter(({ key, index }) => !kept.has(key) && keys.indexOf(key) === index);

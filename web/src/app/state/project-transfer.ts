@@ -36,7 +36,7 @@ export class ProjectTransfer {
             `Importing ${file.name}`,
           );
           await this.repository.saveAudio(result.source.audio, result.wav);
-          this.library.put(result.source.audio, result.loaded);
+          this.library.put(result.source.audio, result.source.name, result.loaded);
           for (const note of result.notes) notes.push(`${file.name}: ${note}`);
           return result.source;
         } catch (error) {
