@@ -69,7 +69,7 @@ function snowStep(
       0,
     );
     addAt(samples, push, at, weight);
-    addAt(samples, shape(filter(pinkNoise(random, 0.12), 'low', 170, 12), strike(0.006, 0.09)), at, 0.9 * weight);
+    addAt(samples, shape(filter(pinkNoise(random, 0.12), 'low', 170, 12), strike(0.006, 0.09)), at, 0.45 * weight);
   }
   return filter(samples, 'high', 35, 12);
 }

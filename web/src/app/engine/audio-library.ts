@@ -36,10 +36,19 @@ export class AudioLibrary {
     return promise;
   }
 
-  /** Loads everything that a project uses, in the background. */
+  /** Loads everything that a project uses, in the background, and lets go of what another project used. */
   loadAll(project: Project): void {
-    for (const source of project.sources) this.load(source.audio, source.name).catch(() => undefined);
+    if (project.id !== this.projectId) {
+      this.projectId = project.id;
+      const needed = new Set(project.sources.map((source) => source.audio));
+      this.loaded.update((map) => new Map([...map].filter(([hash]) => needed.has(hash))));
+      this.missing.set(new Map());
+    }
+    // What is missing once is not asked for again at every edit.
+    for (const source of project.sources)
+      if (!this.missing().has(source.audio)) this.load(source.audio, source.name).catch(() => undefined);
   }
+  private projectId: string | undefined;
 
   /** The recordings that are ready, by hash, for renders. */
   shared(hashes: Iterable<string>): Map<string, SharedAudio> {
