@@ -89,7 +89,8 @@ test('from recordings to a family of files and back', async ({ page }) => {
     await page.getByRole('menuitem', { name: /^EQ/ }).click();
     const plot = page.getByLabel('EQ curve');
     const box = (await plot.boundingBox())!;
-    await page.mouse.dblclick(box.x + box.width * 0.33, box.y + box.height * 0.5);
+    // Unlike the bare mouse this waits until the menu has let go of the page.
+    await plot.dblclick({ position: { x: box.width * 0.33, y: box.height * 0.5 } });
     const handle = page.getByRole('button', { name: /^Band 3/ });
     await expect(handle).toBeVisible();
     const at = (await handle.boundingBox())!;
