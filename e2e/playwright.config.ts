@@ -1,6 +1,6 @@
 import { defineConfig } from '@playwright/test';
 
-const port = 4891;
+const port = Number(process.env['E2E_PORT'] ?? 4891);
 
 export default defineConfig({
   testDir: './tests',

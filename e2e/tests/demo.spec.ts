@@ -127,6 +127,46 @@ test('keys alone: build, undo, and find the shortcuts', async ({ page }) => {
   await expect(page.getByRole('button', { name: 'Re-roll the rest' })).toBeVisible();
 });
 
+test('drags: lanes into another order, tiles along the chain, files into Gather', async ({ page }) => {
+  await openDemo(page);
+  const lanes = async (): Promise<string[]> =>
+    page.locator('.lane').evaluateAll((all) => all.map((lane) => lane.getAttribute('aria-label') ?? ''));
+  const before = await lanes();
+  await page
+    .getByRole('button', { name: /^Role of Sharp crack/ })
+    .dragTo(page.getByRole('region', { name: 'Layer Ice shimmer' }), { targetPosition: { x: 600, y: 10 } });
+  await expect.poll(async () => (await lanes())[0]).toBe('Layer Sharp crack');
+  await page.keyboard.press('Control+z');
+  await expect.poll(lanes).toEqual(before);
+
+  await page.getByRole('region', { name: 'Layer Slab body' }).click({ position: { x: 700, y: 10 } });
+  const tile = page.locator('.tile');
+  await expect(tile.first()).toContainText('EQ');
+  const from = (await tile.nth(1).boundingBox())!;
+  const to = (await tile.first().boundingBox())!;
+  await page.mouse.move(from.x + 50, from.y + 18);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 30, from.y + 18, { steps: 4 });
+  await page.mouse.move(to.x + 5, to.y + 18, { steps: 10 });
+  await page.mouse.up();
+  await expect(tile.first()).toContainText('Compressor');
+
+  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  const file = wavFile('dropped-knock.wav', knock());
+  const data = await page.evaluateHandle(
+    (bytes) => {
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([new Uint8Array(bytes)], 'dropped-knock.wav', { type: 'audio/wav' }));
+      return transfer;
+    },
+    [...file.buffer],
+  );
+  await page.locator('tc-gather-view').dispatchEvent('dragover', { dataTransfer: data });
+  await expect(page.getByText('Drop to import')).toBeVisible();
+  await page.locator('tc-gather-view').dispatchEvent('drop', { dataTransfer: data });
+  await expect(page.getByText('23 of 23')).toBeVisible();
+});
+
 for (const colorScheme of ['dark', 'light'] as const) {
   test(`the views have no accessibility faults in the ${colorScheme} theme`, async ({ page }) => {
     await page.emulateMedia({ colorScheme });
