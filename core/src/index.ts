@@ -2,19 +2,18 @@
 export * from './units';
 
 export type { Audio } from './audio/audio';
-export { frameCount, silence, sliceFrames, toMono, toStereo } from './audio/audio';
+export { frameCount, silence, toStereo } from './audio/audio';
 export type { FadeShape } from './audio/fade';
 export { fadeGain, fadeShapes } from './audio/fade';
 export type { Overview } from './audio/overview';
 export { measureOverview } from './audio/overview';
 export { changeSpeed, convertSampleRate } from './audio/resample';
 
-export { hannWindow, RealFft } from './dsp/fft';
-export { Glide } from './dsp/glide';
-export { bandPass, bell, cut, highShelf, lowShelf } from './dsp/analogue';
+export { RealFft } from './dsp/fft';
+export { bandPass, bell, cut } from './dsp/analogue';
 export { matchSections } from './dsp/matched-section';
 export type { Random } from './dsp/random';
-export { createRandom, gaussian, seedOf } from './dsp/random';
+export { createRandom, seedOf } from './dsp/random';
 export { Section } from './dsp/state-variable';
 
 export * from './effects';
@@ -23,7 +22,7 @@ export { DataError, describeIssues, parseJson, parseProject } from './project/pa
 export * from './project/schema';
 export { createProject, createSound, projectSampleRate } from './project/create';
 export type { Address, Property } from './project/address';
-export { findProperty, gainParameter, listAddresses, mixParameter, panParameter, presenceAddress, speedParameter } from './project/address';
+export { findProperty, gainParameter, mixParameter, panParameter, speedParameter } from './project/address';
 export * from './project/clip-times';
 export * from './project/edits';
 export type { History, HistoryStep } from './project/history';
@@ -39,11 +38,10 @@ export type {
   ParameterValues,
   SwitchParameter,
 } from './project/parameters';
-export { faultsOf, fitValue, resolveValues } from './project/parameters';
+export { faultsOf, resolveValues } from './project/parameters';
 
 export type { Loudness } from './analysis/loudness';
 export { LoudnessMeter, measureLoudness } from './analysis/loudness';
-export { measureDcOffset, measureRms, measureSamplePeak } from './analysis/level';
 export type { Spectrogram } from './analysis/spectrogram';
 export { measureSpectrogram } from './analysis/spectrogram';
 export type { Measurement } from './analysis/measure';
@@ -53,23 +51,22 @@ export { SpectrumTap } from './analysis/spectrum-tap';
 
 export { applyChain } from './render/apply-chain';
 export type { StepTap } from './render/chain';
-export { ChainProcessor, chainTail } from './render/chain';
+export { chainTail } from './render/chain';
 export type { AudioLibrary, RenderContext } from './render/library';
 export { renderContext } from './render/library';
 export { SoundPlayer } from './render/player';
 export { RenderCancelled, renderSound } from './render/render-sound';
-export { isAudible } from './render/sound-graph';
 export { TreatmentCache } from './treatments/varispeed';
 
 export type { Draws } from './kin/family';
-export { drawSibling, recipeId, siblingSound, sourceNames, takeDraws } from './kin/family';
+export { drawSibling, siblingSound } from './kin/family';
 export type { Strength, SwayUnit } from './kin/sway';
-export { readySways, strengths, swayableAddresses, swayedValue, swayReach, swayUnit } from './kin/sway';
+export { readySways, strengths, swayableAddresses, swayReach, swayUnit } from './kin/sway';
 
 export type { Archive } from './formats/archive';
 export { inspectArchive, readArchive, writeArchive, zipFiles } from './formats/archive';
 export type { NamingField } from './formats/file-name';
-export { fillTemplate, namingFields, safeFileName } from './formats/file-name';
+export { namingFields, safeFileName } from './formats/file-name';
 export { hashBytes, hashText } from './formats/hash';
 export type { WavFile } from './formats/wav-read';
 export { readWav } from './formats/wav-read';
@@ -86,4 +83,3 @@ export { manifestFormat, manifestJsonSchema, manifestSchema, manifestVersion } f
 export type { DeliveryItem } from './hand-off/plan';
 export { collidingNames, planDelivery } from './hand-off/plan';
 export type { Finding } from './hand-off/pre-flight';
-export { checkFile } from './hand-off/pre-flight';

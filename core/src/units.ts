@@ -29,8 +29,3 @@ export function gainToDecibels(gain: Ratio): Decibels {
 export function semitonesToRatio(semitones: Semitones): Ratio {
   return Math.pow(2, semitones / 12);
 }
-
-/** Interval in semitones of a speed factor above 0. */
-export function ratioToSemitones(ratio: Ratio): Semitones {
-  return 12 * Math.log2(ratio);
-}

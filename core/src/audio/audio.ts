@@ -16,11 +16,6 @@ export function silence(sampleRate: Hertz, channelCount: number, frames: Frames)
   return { sampleRate, channels: Array.from({ length: channelCount }, () => new Float32Array(frames)) };
 }
 
-/** A copy of the frames from `start` (inclusive) to `end` (exclusive), clamped to what exists. */
-export function sliceFrames(audio: Audio, start: Frames, end: Frames): Audio {
-  return { sampleRate: audio.sampleRate, channels: audio.channels.map((channel) => channel.slice(Math.max(0, start), Math.max(0, end))) };
-}
-
 /**
  * The same sound as two channels. Mono goes to both sides unchanged; of more than two channels the front pair is kept and
  * the others are added at -3 dB to the side they stand on (ITU-R BS.775 down-mix; LFE, the fourth, is left out).

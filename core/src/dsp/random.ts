@@ -47,9 +47,3 @@ export function createRandom(seed: number): Random {
   for (let i = 0; i < 15; i++) draw();
   return { next: draw };
 }
-
-/** A normally distributed number with mean 0 and deviation 1 (Box–Muller). */
-export function gaussian(random: Random): number {
-  const radius = Math.sqrt(-2 * Math.log(1 - random.next()));
-  return radius * Math.cos(2 * Math.PI * random.next());
-}

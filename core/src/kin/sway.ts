@@ -2,7 +2,7 @@ import type { Address } from '../project/address';
 import { findProperty, listAddresses, presenceAddress } from '../project/address';
 import type { NewSway } from '../project/edits';
 import type { EffectCatalogue, NumberParameter } from '../project/parameters';
-import type { Sound, Sway } from '../project/schema';
+import type { Sound } from '../project/schema';
 
 /** In what a sway's offsets are counted: the property's own unit, or intervals where steps multiply. */
 export type SwayUnit = 'st' | 'dB' | 's' | '%' | '';
@@ -84,9 +84,4 @@ export function readySways(sound: Sound, strength: Strength, catalogue: EffectCa
     }
   }
   return sways;
-}
-
-/** The offsets of a range sway as `min…max` for a person. */
-export function isRange(sway: Sway): sway is Extract<Sway, { kind: 'range' }> {
-  return sway.kind === 'range';
 }

@@ -153,4 +153,3 @@ export type HandOff = z.infer<typeof handOff>;
 export type Encoding = (typeof encodings)[number];
 export type TailMode = (typeof tailModes)[number];
 export type Role = (typeof roles)[number];
-export const stepSchema = effectStep;
