@@ -64,14 +64,56 @@ export class Section {
     return this.remaining === 0 && this.now.m0 === 1 && this.now.m1 === 0 && this.now.m2 === 0;
   }
 
+  /** True when the coefficients stand still. */
+  get steady(): boolean {
+    return this.remaining === 0;
+  }
+
+  /**
+   * Filters the first `frames` samples with two steady sections in one pass. Bit for bit what one after the other gives, but while
+   * one section waits for its own last value the processor computes the other.
+   */
+  static processPair(first: Section, second: Section, samples: Float32Array, frames: Frames): void {
+    const { g: ga, k: ka, m0: a0, m1: a1, m2: a2 } = first.now;
+    const { g: gb, k: kb, m0: b0, m1: b1, m2: b2 } = second.now;
+    const ca = 1 / (1 + ga * (ga + ka));
+    const da = ga * ca;
+    const cb = 1 / (1 + gb * (gb + kb));
+    const db = gb * cb;
+    let sa1 = first.first;
+    let sa2 = first.second;
+    let sb1 = second.first;
+    let sb2 = second.second;
+    for (let i = 0; i < frames; i++) {
+      const input = samples[i]!;
+      const bandA = ca * sa1 + da * (input - sa2);
+      const lowA = sa2 + ga * bandA;
+      sa1 = 2 * bandA - sa1;
+      sa2 = 2 * lowA - sa2;
+      // Rounded as it would be between two passes.
+      const middle = Math.fround(a0 * input + a1 * bandA + a2 * lowA);
+      const bandB = cb * sb1 + db * (middle - sb2);
+      const lowB = sb2 + gb * bandB;
+      sb1 = 2 * bandB - sb1;
+      sb2 = 2 * lowB - sb2;
+      samples[i] = b0 * middle + b1 * bandB + b2 * lowB;
+    }
+    first.keep(sa1, sa2);
+    second.keep(sb1, sb2);
+  }
+
   /** Filters `samples[from…to)` in place. */
   process(samples: Float32Array, from: Frames, to: Frames): void {
     const middle = Math.min(to, from + this.remaining);
     if (middle > from) this.processMoving(samples, from, middle);
     if (to > middle) this.processSteady(samples, middle, to);
-    // A decaying state must not crawl through denormal numbers, which some processors compute slowly.
-    if (Math.abs(this.first) < 1e-30) this.first = 0;
-    if (Math.abs(this.second) < 1e-30) this.second = 0;
+    this.keep(this.first, this.second);
+  }
+
+  /** Keeps the state for the next block. While it decays it must not crawl through denormal numbers, which some processors compute slowly. */
+  private keep(first: number, second: number): void {
+    this.first = Math.abs(first) < 1e-30 ? 0 : first;
+    this.second = Math.abs(second) < 1e-30 ? 0 : second;
   }
 
   private processSteady(samples: Float32Array, from: Frames, to: Frames): void {

@@ -5,7 +5,7 @@ import { matchSections } from '../dsp/matched-section';
 import { passThrough, Section } from '../dsp/state-variable';
 import type { Parameter, ParameterValues } from '../project/parameters';
 import { choice, decibels, factor, hertz, share, toggle } from '../project/parameters';
-import type { Decibels, Hertz, Ratio } from '../units';
+import type { Decibels, Frames, Hertz, Ratio } from '../units';
 import { decibelsToGain } from '../units';
 import { defineEffect } from './effect';
 
@@ -101,6 +101,24 @@ export function eqResponse(values: ParameterValues, frequency: Hertz): Decibels 
   return 10 * Math.log10(Math.max(power, 1e-20)) + Number(values['output']);
 }
 
+/** Runs one channel through its sections, two at a time where both stand still. */
+function processCascade(sections: readonly Section[], samples: Float32Array, frames: Frames): void {
+  let waiting: Section | undefined;
+  for (const section of sections) {
+    if (section.idle) continue;
+    if (!waiting) {
+      waiting = section;
+    } else if (waiting.steady && section.steady) {
+      Section.processPair(waiting, section, samples, frames);
+      waiting = undefined;
+    } else {
+      waiting.process(samples, 0, frames);
+      waiting = section;
+    }
+  }
+  waiting?.process(samples, 0, frames);
+}
+
 const sectionsPerBand = 5;
 const glideFrames = 512;
 
@@ -130,6 +148,7 @@ export const eq = defineEffect({
       design: '',
       sections: Array.from({ length: sectionsPerBand }, () => Array.from({ length: channels }, () => new Section(glideFrames))),
     }));
+    const cascades = Array.from({ length: channels }, (_, c) => bands.flatMap((slot) => slot.sections.map((perChannel) => perChannel[c]!)));
     const output = new Glide(glideFrames);
     let last: ParameterValues | undefined;
     const redesign = (values: ParameterValues): void => {
@@ -157,14 +176,7 @@ export const eq = defineEffect({
           output.aim(decibelsToGain(Number(values.output)));
           last = values;
         }
-        for (const slot of bands) {
-          for (const perChannel of slot.sections) {
-            for (let c = 0; c < channels; c++) {
-              const section = perChannel[c]!;
-              if (!section.idle) section.process(block.channels[c]!, 0, block.frames);
-            }
-          }
-        }
+        for (let c = 0; c < channels; c++) processCascade(cascades[c]!, block.channels[c]!, block.frames);
         if (output.moving) {
           for (let i = 0; i < block.frames; i++) {
             const gain = output.next();

@@ -1,0 +1,62 @@
+import { noise, sine } from '../testing/signals';
+import { bell, highShelf, notch } from './analogue';
+import { matchSections, sectionPower } from './matched-section';
+import { passThrough, Section, sectionFromBiquad } from './state-variable';
+
+const rate = 48_000;
+const [low] = matchSections([bell(300, 9, 2)], rate);
+const [high] = matchSections([highShelf(6_000, -7, 0.8)], rate);
+
+function ready(coefficients: NonNullable<typeof low>): Section {
+  const section = new Section(512);
+  section.reset();
+  section.aim(coefficients);
+  return section;
+}
+
+describe('state-variable sections', () => {
+  it('have the transfer function of the direct form that they come from', () => {
+    // A resonator by its poles and zeros: |H| at frequency f by evaluating z on the unit circle.
+    const [b0, b1, b2, a1, a2] = [0.4, -0.3, 0.2, -1.6, 0.81] as const;
+    const section = sectionFromBiquad(b0, b1, b2, a1, a2);
+    for (const frequency of [50, 1_000, 7_000, 20_000]) {
+      const w = (2 * Math.PI * frequency) / rate;
+      const power = (c0: number, c1: number, c2: number): number =>
+        (c0 + c1 * Math.cos(w) + c2 * Math.cos(2 * w)) ** 2 + (c1 * Math.sin(w) + c2 * Math.sin(2 * w)) ** 2;
+      expect(sectionPower(section, frequency, rate) / (power(b0, b1, b2) / power(1, a1, a2))).toBeCloseTo(1, 9);
+    }
+  });
+
+  it('give in one pass bit for bit what they give one after the other', () => {
+    const apart = noise(5_000, 3);
+    const together = apart.slice();
+    ready(low!).process(apart, 0, 5_000);
+    ready(high!).process(apart, 0, 5_000);
+    Section.processPair(ready(low!), ready(high!), together, 5_000);
+    expect(together).toEqual(apart);
+  });
+
+  it('glide to new coefficients without a jump and then stand still', () => {
+    const section = ready(low!);
+    const samples = sine(200, 0.2, rate, -12);
+    section.process(samples, 0, 4_800);
+    section.aim(high!);
+    expect(section.steady).toBe(false);
+    section.process(samples, 4_800, 9_600);
+    expect(section.steady).toBe(true);
+    let largest = 0;
+    for (let i = 1; i < 9_600; i++) largest = Math.max(largest, Math.abs(samples[i]! - samples[i - 1]!));
+    expect(largest).toBeLessThan(0.25 * 3 * ((2 * Math.PI * 200) / rate));
+  });
+
+  it('rest when they change nothing, and fall to exact silence', () => {
+    expect(ready(passThrough).idle).toBe(true);
+    const [narrow] = matchSections([notch(50, 20)], rate);
+    const section = ready(narrow!);
+    const samples = new Float32Array(rate * 20);
+    samples[0] = 1;
+    section.process(samples, 0, samples.length);
+    section.process(new Float32Array(10), 0, 10);
+    expect(samples.at(-1)).toBe(0);
+  });
+});
