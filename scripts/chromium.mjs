@@ -4,6 +4,20 @@ import { spawnSync } from 'node:child_process';
 
 export const chromiumPath = '/usr/bin/chromium';
 
+/** Headless, without a display or a sandbox of its own, and without looking for a network. */
+export const chromiumArguments = [
+  '--no-sandbox',
+  '--disable-dev-shm-usage',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--autoplay-policy=no-user-gesture-required',
+  '--mute-audio',
+];
+
 export function ensureChromium() {
   if (existsSync(chromiumPath)) return;
   console.log('Installing Chromium…');

@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { chromium } from '@playwright/test';
 import { buildAll } from './build.mjs';
-import { chromiumPath, ensureChromium } from './chromium.mjs';
+import { chromiumArguments, chromiumPath, ensureChromium } from './chromium.mjs';
 
 const port = 4895;
 const folder = 'docs/screenshots';
@@ -16,18 +16,7 @@ const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts']
 await new Promise((resolve) => server.stdout.once('data', resolve));
 const browser = await chromium.launch({
   executablePath: chromiumPath,
-  args: [
-    '--no-sandbox',
-    '--disable-dev-shm-usage',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-    '--autoplay-policy=no-user-gesture-required',
-    '--mute-audio',
-  ],
+  args: chromiumArguments,
 });
 
 async function openDemo(colorScheme = 'dark') {

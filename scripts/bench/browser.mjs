@@ -2,6 +2,7 @@
 import { createServer } from 'node:http';
 import { build } from 'esbuild';
 import { chromium } from '@playwright/test';
+import { chromiumArguments, chromiumPath } from '../chromium.mjs';
 
 const { outputFiles } = await build({
   entryPoints: ['scripts/bench/page.ts'],
@@ -16,17 +17,8 @@ const server = createServer((request, response) => {
 });
 await new Promise((resolve) => server.listen(0, '127.0.0.1', resolve));
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-dev-shm-usage',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
+  executablePath: chromiumPath,
+  args: chromiumArguments,
 });
 const page = await browser.newPage();
 await page.goto(`http://127.0.0.1:${server.address().port}/`);

@@ -110,6 +110,11 @@ describe('undo and redo', () => {
     expect(redo(redo(undo(undo(history)))).project).toEqual(history.project);
   });
 
+  it('name the step after the effect as people know it', () => {
+    const history = make(startHistory(start), 'addEffect', { sound: start.sounds[0]!.id, owner: 'sound', effect: 'eq' });
+    expect(history.past[0]!.label).toBe('Add EQ to “Slab test”');
+  });
+
   it('forget what was undone when something new is done', () => {
     const history = make(undo(make(startHistory(start), 'addSound', { name: 'A' })), 'addSound', { name: 'B' });
     expect(history.future).toEqual([]);

@@ -33,7 +33,7 @@ export function startHistory(project: Project): History {
  * nothing leaves no step. Throws EditError when the edit cannot be made; the history is then unchanged.
  */
 export function applyEdit<A>(history: History, edit: Edit<A>, args: A, catalogue: EffectCatalogue, gesture?: string): History {
-  const label = edit.label(args, history.project);
+  const label = edit.label(args, history.project, catalogue);
   const [project, forward, backward] = produceWithPatches(history.project, (draft: Project) => edit.apply(draft, args, catalogue));
   if (forward.length === 0) return history;
   const last = history.past.at(-1);

@@ -21,7 +21,8 @@ function stepOf(chain: EffectStep[], stepId: string): EffectStep {
 
 /** Adds an effect with its default values; at the end unless `index` says otherwise. */
 export const addEffect = defineEdit<ChainArguments & { effect: string; index?: number }>({
-  label: ({ effect, owner, sound }, project) => `Add ${effect === 'eq' ? 'EQ' : effect} to “${ownerName(soundOf(project, sound), owner)}”`,
+  label: ({ effect, owner, sound }, project, catalogue) =>
+    `Add ${catalogue.get(effect)?.label ?? effect} to “${ownerName(soundOf(project, sound), owner)}”`,
   apply: (draft, { sound, owner, effect, index }, catalogue) => {
     const chain = chainOf(soundOf(draft, sound), owner);
     if (!catalogue.has(effect)) throw new EditError(`There is no effect “${effect}”.`);

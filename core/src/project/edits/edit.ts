@@ -6,7 +6,7 @@ import type { Clip, EffectStep, Layer, Project, Sound, Source } from '../schema'
  * undo step.
  */
 export interface Edit<A> {
-  label(args: A, project: Project): string;
+  label(args: A, project: Project, catalogue: EffectCatalogue): string;
   apply(draft: Project, args: A, catalogue: EffectCatalogue): void;
 }
 
