@@ -6,8 +6,8 @@ export default defineConfig({
   testDir: './tests',
   outputDir: '../test-results/browser',
   // Generous, because machines that run tests are often busy; nothing is measured by the clock.
-  timeout: 300_000,
-  expect: { timeout: 45_000 },
+  timeout: 480_000,
+  expect: { timeout: 60_000 },
   workers: 1,
   retries: 0,
   reporter: process.env['PLAYWRIGHT_JSON_OUTPUT_NAME'] ? [['list'], ['json']] : [['list']],

@@ -2,6 +2,8 @@
 export const nodeJest = (name) => ({
   displayName: name,
   testEnvironment: 'node',
+  // Generous: busy machines run these too, and nothing is measured by the clock.
+  testTimeout: 240_000,
   roots: ['<rootDir>/src'],
   testMatch: ['**/*.spec.ts'],
   transform: {

@@ -8,6 +8,8 @@ const preset = presets.createCjsPreset({
 export default {
   ...preset,
   displayName: 'web',
+  // Generous: on a busy machine the first test of a file waits long for its compiled modules.
+  testTimeout: 240_000,
   rootDir: '.',
   roots: ['<rootDir>/src'],
   testEnvironment: '<rootDir>/src/testing/environment.cjs',

@@ -172,7 +172,8 @@ for (const colorScheme of ['dark', 'light'] as const) {
     await page.emulateMedia({ colorScheme });
     await openDemo(page);
     const check = async (view: string): Promise<void> => {
-      const { violations } = await new AxeBuilder({ page }).analyze();
+      // Legacy mode judges in the page itself; there are no frames, and no second page takes the processor.
+      const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).analyze();
       const grave = violations.filter((violation) => violation.impact === 'serious' || violation.impact === 'critical');
       const told = grave.map(
         (violation) =>
