@@ -56,7 +56,7 @@ export type { AudioLibrary, RenderContext } from './render/library';
 export { renderContext } from './render/library';
 export { SoundPlayer } from './render/player';
 export { RenderCancelled, renderSound } from './render/render-sound';
-export { TreatmentCache } from './treatments/varispeed';
+export { TreatmentCache } from './treatments/treat-clip';
 
 export type { Draws } from './kin/family';
 export { drawSibling, siblingSound } from './kin/family';

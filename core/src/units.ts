@@ -29,3 +29,8 @@ export function gainToDecibels(gain: Ratio): Decibels {
 export function semitonesToRatio(semitones: Semitones): Ratio {
   return Math.pow(2, semitones / 12);
 }
+
+/** The interval between a speed and the original; 2 is an octave up. */
+export function ratioToSemitones(ratio: Ratio): Semitones {
+  return 12 * Math.log2(ratio);
+}

@@ -199,11 +199,11 @@ export function makeHaldaStation(): Demo {
       else make('addClip', { sound, layer: layerNow().id, source: source.id, start: clip.at });
       const id = layerNow().clips.at(-1)!.id;
       const prefix = `layer/${layerNow().id}/clip/${id}`;
-      if (clip.from !== undefined) make('trimClipStart', { sound, clip: id, time: clip.at + clip.from });
-      if (clip.to !== undefined) make('trimClipEnd', { sound, clip: id, time: clip.at + clip.to });
+      if (clip.from !== undefined) make('trimClips', { sound, side: 'start', to: [{ clip: id, time: clip.at + clip.from }] });
+      if (clip.to !== undefined) make('trimClips', { sound, side: 'end', to: [{ clip: id, time: clip.at + clip.to }] });
       make('setValues', { sound, values: { [`${prefix}/speed`]: clip.speed ?? 0, [`${prefix}/gain`]: clip.gain ?? 0 }, label: 'Set clip' });
-      if (clip.fadeIn !== undefined) make('fadeClip', { sound, clip: id, side: 'in', length: clip.fadeIn });
-      if (clip.fadeOut !== undefined) make('fadeClip', { sound, clip: id, side: 'out', length: clip.fadeOut, shape: 's-curve' });
+      if (clip.fadeIn !== undefined) make('fadeClips', { sound, clips: [id], side: 'in', length: clip.fadeIn });
+      if (clip.fadeOut !== undefined) make('fadeClips', { sound, clips: [id], side: 'out', length: clip.fadeOut, shape: 's-curve' });
     });
     const layer = layerNow().id;
     make('renameLayer', { sound, layer, name: part.name ?? source.name });
@@ -240,7 +240,7 @@ export function makeHaldaStation(): Demo {
     ['Slab lets go', 2],
     ['Water rises', 4.2],
   ] as const)
-    make('addMark', { sound: slab, name, time });
+    make('addMarks', { sound: slab, marks: [{ name, time }] });
   addStep(slab, 'sound', 'compressor', { threshold: -10, ratio: 2, attack: 0.015, release: 0.15, knee: 8, lookahead: 0.003 });
   make('setValues', { sound: slab, values: { 'sound/gain': 0 }, label: 'Gain' });
 
@@ -267,7 +267,7 @@ export function makeHaldaStation(): Demo {
     ['Runs', 2.3],
     ['Switched off', 9.2],
   ] as const)
-    make('addMark', { sound: drillSound, name, time });
+    make('addMarks', { sound: drillSound, marks: [{ name, time }] });
   return { project: history.project, audio };
 }
 

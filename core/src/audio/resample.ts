@@ -37,7 +37,7 @@ export function convertSampleRate(audio: Audio, sampleRate: Hertz): Audio {
 }
 
 /**
- * Plays the frames from `start` on, `frames` of them, faster or slower so that pitch follows speed, like a tape machine. What lies
+ * Plays the frames from `start` (which may lie between frames) on, `frames` of them, faster or slower so that pitch follows speed, like a tape machine. What lies
  * outside the part still shapes its edges, so that a part sounds as it does within the whole.
  * @param speed 2 is an octave up in half the time; above 0, throws RangeError otherwise.
  */
@@ -49,7 +49,7 @@ export function changeSpeed(audio: Audio, speed: Ratio, start: Frames = 0, frame
 function resampleBy(audio: Audio, numerator: number, denominator: number, start = 0, frames = frameCount(audio)): Audio {
   const step = numerator / denominator;
   const length = resampledLength(frames, step);
-  const period = smallPeriod(numerator, denominator);
+  const period = Number.isInteger(start) ? smallPeriod(numerator, denominator) : 0;
   const render = period ? exactPhases(step, period) : tabledPhases(step);
   return { sampleRate: audio.sampleRate, channels: render(audio.channels, start, length) };
 }
@@ -170,11 +170,13 @@ function interpolateFast(input: Float32Array, table: KernelTable, step: number, 
   const inputAt = rows.length;
   const outputAt = inputAt + inputFrames;
   const output = new Float32Array(length);
+  const first = Math.floor(start);
   for (let done = 0; done < length; done += chunkFrames) {
     const count = Math.min(chunkFrames, length - done);
-    const whole = Math.floor(done * step);
-    copyPadded(input, start - taps / 2 + 1 + whole, memory.subarray(inputAt, outputAt));
-    kernels.interpolate(inputAt * 4, 0, outputAt * 4, taps, density, step, done * step - whole, count);
+    const place = start - first + done * step;
+    const whole = Math.floor(place);
+    copyPadded(input, first - taps / 2 + 1 + whole, memory.subarray(inputAt, outputAt));
+    kernels.interpolate(inputAt * 4, 0, outputAt * 4, taps, density, step, place - whole, count);
     output.set(memory.subarray(outputAt, outputAt + count), done);
   }
   return output;
@@ -200,10 +202,11 @@ export function interpolate(
   length: Frames,
 ): Float32Array {
   const input = new Float64Array(Math.ceil(length * step) + 2 * taps);
-  copyPadded(source, start - taps / 2 + 1, input);
+  const first = Math.floor(start);
+  copyPadded(source, first - taps / 2 + 1, input);
   const output = new Float32Array(length);
   for (let i = 0; i < length; i++) {
-    const position = i * step;
+    const position = start - first + i * step;
     const base = Math.floor(position);
     const place = (position - base) * density;
     const row = Math.floor(place);

@@ -47,3 +47,11 @@ export function createRandom(seed: number): Random {
   for (let i = 0; i < 15; i++) draw();
   return { next: draw };
 }
+
+/** Puts a list into random order, in place (Fisher–Yates). */
+export function shuffle<T>(list: T[], random: Random): void {
+  for (let i = list.length - 1; i > 0; i--) {
+    const j = Math.floor(random.next() * (i + 1));
+    [list[i], list[j]] = [list[j]!, list[i]!];
+  }
+}

@@ -104,7 +104,7 @@ describe('the .choir archive', () => {
     expect(() => open(archive(audio, withChain([{ ...step, effect: 'warp' }])))).toThrow('sounds[0].chain[0]: there is no effect “warp”');
     expect(() => open(archive(audio, withChain([{ ...step, parameters: { output: 900 } }])))).toThrow('“output” is 900');
     expect(() => open(archive(audio, withChain([step, step])))).toThrow('used twice');
-    const layer = { id: 'l', name: 'L', role: 'Body', gain: 0, pan: 0, muted: false, soloed: false, chain: [], clips: [] };
+    const layer = { id: 'l', name: 'L', role: 'Body', gain: 0, pan: 0, muted: false, soloed: false, overlaps: 'sum', chain: [], clips: [] };
     const clip = {
       id: 'c',
       source: 'nowhere',
@@ -113,6 +113,8 @@ describe('the .choir archive', () => {
       length: 1,
       gain: 0,
       speed: 0,
+      reversed: false,
+      locked: false,
       fadeIn: { length: 0, shape: 'linear' },
       fadeOut: { length: 0, shape: 'linear' },
     };

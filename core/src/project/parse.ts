@@ -1,4 +1,5 @@
 import type * as z from 'zod';
+import { migrate } from './migrate';
 import type { EffectCatalogue } from './parameters';
 import { faultsOf } from './parameters';
 import type { EffectStep, Project } from './schema';
@@ -44,11 +45,10 @@ export function describeIssues(error: z.ZodError, what: string): string {
 export function parseProject(data: unknown, catalogue: EffectCatalogue, what = 'The project'): Project {
   if (typeof data !== 'object' || data === null || !('format' in data) || data.format !== documentFormat)
     throw new DataError(`${what} is not a Tangled Choir project: “format” is not “${documentFormat}”.`);
-  if (!('version' in data) || data.version !== documentVersion)
-    throw new DataError(
-      `${what} has version ${JSON.stringify('version' in data ? data.version : undefined)}; this application reads version ${documentVersion}.`,
-    );
-  const parsed = projectSchema.safeParse(data);
+  const version = 'version' in data ? data.version : undefined;
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1 || version > documentVersion)
+    throw new DataError(`${what} has version ${JSON.stringify(version)}; this application reads versions 1 to ${documentVersion}.`);
+  const parsed = projectSchema.safeParse(migrate(data, version));
   if (!parsed.success) throw new DataError(describeIssues(parsed.error, what));
   const fault = findFault(parsed.data, catalogue);
   if (fault) throw new DataError(`${what} does not fit: ${fault}`);
@@ -80,6 +80,7 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
         const clipFault = repeated(clip.id, `${layerPlace}.clips[${c}]`);
         if (clipFault) return clipFault;
         if (!sources.has(clip.source)) return `${layerPlace}.clips[${c}]: there is no source “${clip.source}”`;
+        if (clip.loop && !(clip.loop.to > clip.loop.from)) return `${layerPlace}.clips[${c}].loop: it ends before it begins`;
       }
     }
     for (const [m, mark] of sound.marks.entries()) {

@@ -6,7 +6,7 @@ import { fadeShapes } from '../audio/fade';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 1;
+export const documentVersion = 2;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -34,6 +34,9 @@ const source = z.strictObject({
   origin: z.strictObject({ file: z.string().max(1_000), sampleRate: z.number().positive(), encoding: z.string().max(60) }),
 });
 
+/** How the point inside a clip that must land was found. */
+export const syncKinds = ['transient', 'peak', 'end of rise', 'by hand'] as const;
+
 const fade = z.strictObject({ length: time, shape: z.enum(fadeShapes) });
 
 const clip = z.strictObject({
@@ -47,8 +50,18 @@ const clip = z.strictObject({
   gain,
   /** Speed with pitch following it, in semitones; +12 is twice as fast. */
   speed: z.number().min(-36).max(36),
+  /** Plays the content backwards. */
+  reversed: z.boolean(),
+  /** Repeats a part of the source (in its own time) to fill `length`, which may then be longer than the source. */
+  loop: z.strictObject({ from: time, to: time, crossfade: time }).optional(),
   fadeIn: fade,
   fadeOut: fade,
+  /** The point that must land, in the source's own time, so that trimming does not move it. */
+  sync: z.strictObject({ at: time, kind: z.enum(syncKinds) }).optional(),
+  /** A locked clip cannot be moved, cut or deleted. */
+  locked: z.boolean(),
+  /** Clips with the same group are chosen and moved together. */
+  group: id.optional(),
 });
 
 const effectStep = z.strictObject({
@@ -65,6 +78,9 @@ const effectStep = z.strictObject({
 
 const chain = z.array(effectStep).max(64, 'has more than 64 steps');
 
+/** What happens where clips of one layer overlap. */
+export const overlapModes = ['crossfade', 'sum'] as const;
+
 const layer = z.strictObject({
   id,
   name,
@@ -73,11 +89,19 @@ const layer = z.strictObject({
   pan: z.number().min(-1).max(1),
   muted: z.boolean(),
   soloed: z.boolean(),
+  overlaps: z.enum(overlapModes),
   clips: z.array(clip).max(5_000, 'has more than 5000 clips'),
   chain,
 });
 
-const mark = z.strictObject({ id, name, time });
+/** The part of an event that a mark belongs to. */
+export const stages = ['build-up', 'hit', 'aftermath'] as const;
+export const markColours = ['marigold', 'lichen', 'coral', 'sky', 'violet', 'rose'] as const;
+
+const mark = z.strictObject({ id, name, time, stage: z.enum(stages).optional(), colour: z.enum(markColours).optional() });
+
+/** The tempo grid: beats per minute, beats per bar, and where the first bar begins. */
+const tempo = z.strictObject({ bpm: z.number().min(20).max(400), beats: z.int().min(1).max(32), offset: z.number().min(-60).max(86_400) });
 
 const swayTarget = { id, address: z.string().max(300), locked: z.boolean() };
 /** How far one property may vary between siblings: a range of offsets from its base, or the chance that a layer is there at all. */
@@ -106,7 +130,8 @@ const sound = z.strictObject({
   gain,
   layers: z.array(layer).max(1_000, 'has more than 1000 layers'),
   chain,
-  marks: z.array(mark).max(1_000),
+  marks: z.array(mark).max(10_000),
+  tempo,
   family,
 });
 
@@ -145,6 +170,12 @@ export type Layer = z.infer<typeof layer>;
 export type Clip = z.infer<typeof clip>;
 export type Fade = z.infer<typeof fade>;
 export type EffectStep = z.infer<typeof effectStep>;
+export type SyncPoint = NonNullable<Clip['sync']>;
+export type SyncKind = (typeof syncKinds)[number];
+export type OverlapMode = (typeof overlapModes)[number];
+export type Tempo = z.infer<typeof tempo>;
+export type Stage = (typeof stages)[number];
+export type MarkColour = (typeof markColours)[number];
 export type Mark = z.infer<typeof mark>;
 export type Sway = z.infer<typeof sway>;
 export type Sibling = z.infer<typeof sibling>;

@@ -3,7 +3,7 @@ import { fadeGain } from '../audio/fade';
 import { toStereo } from '../audio/audio';
 import type { Clip } from '../project/schema';
 import { clipDuration } from '../project/clip-times';
-import type { TreatmentCache } from '../treatments/varispeed';
+import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Frames, Ratio } from '../units';
 import { decibelsToGain } from '../units';
 import type { RenderContext } from './library';
@@ -12,10 +12,14 @@ import type { RenderContext } from './library';
 export class ClipPlayer {
   readonly start: Frames;
   readonly end: Frames;
-  private readonly left: Float32Array;
-  private readonly right: Float32Array;
-  private readonly fadeIn: Frames;
-  private readonly fadeOut: Frames;
+  /** Treated samples, before fades and gain. */
+  readonly left: Float32Array;
+  readonly right: Float32Array;
+  private fadeIn: Frames;
+  private fadeOut: Frames;
+  /** Gains of a crossfade with the clip before or behind, in place of the fade on that side. */
+  private crossIn: Float32Array | undefined;
+  private crossOut: Float32Array | undefined;
   private readonly shapeIn: FadeShape;
   private readonly shapeOut: FadeShape;
   private readonly gain: Ratio;
@@ -35,6 +39,18 @@ export class ClipPlayer {
     this.shapeIn = clip.fadeIn.shape;
     this.shapeOut = clip.fadeOut.shape;
     this.gain = decibelsToGain(clip.gain);
+  }
+
+  /** Crossfades with the clip before this one, over as many frames as there are gains. */
+  crossfadeIn(gains: Float32Array): void {
+    this.crossIn = gains;
+    this.fadeIn = gains.length;
+  }
+
+  /** Crossfades with the clip behind this one. */
+  crossfadeOut(gains: Float32Array): void {
+    this.crossOut = gains;
+    this.fadeOut = gains.length;
   }
 
   /** Adds what falls into the frames from `position` on to `left` and `right`. */
@@ -62,12 +78,12 @@ export class ClipPlayer {
   }
 
   private mixFaded(from: Frames, to: Frames, position: Frames, left: Float32Array, right: Float32Array): void {
-    const { start, end, fadeIn, fadeOut } = this;
+    const { start, end, fadeIn, fadeOut, crossIn, crossOut } = this;
     for (let at = from; at < to; at++) {
       let gain = this.gain;
       // Half a frame keeps both ends of a fade free of a doubled or a missing sample.
-      if (at - start < fadeIn) gain *= fadeGain(this.shapeIn, (at - start + 0.5) / fadeIn);
-      if (end - at <= fadeOut) gain *= fadeGain(this.shapeOut, (end - at - 0.5) / fadeOut);
+      if (at - start < fadeIn) gain *= crossIn ? crossIn[at - start]! : fadeGain(this.shapeIn, (at - start + 0.5) / fadeIn);
+      if (end - at <= fadeOut) gain *= crossOut ? crossOut[fadeOut - (end - at)]! : fadeGain(this.shapeOut, (end - at - 0.5) / fadeOut);
       left[at - position]! += this.left[at - start]! * gain;
       right[at - position]! += this.right[at - start]! * gain;
     }

@@ -50,7 +50,7 @@ describe('playing a sound live', () => {
   it.each([
     change('gain', () => edited(project, 'setValues', { sound: sound.id, values: { [`layer/${first!.id}/gain`]: -24 }, label: '' })),
     change('mute', () => edited(project, 'muteLayer', { sound: sound.id, layer: first!.id, muted: true })),
-    change('moving a clip', () => edited(project, 'moveClip', { sound: sound.id, clip: first!.clips[0]!.id, start: 0.003 })),
+    change('moving a clip', () => edited(project, 'moveClips', { sound: sound.id, to: [{ clip: first!.clips[0]!.id, start: 0.003 }] })),
     change('removing a layer', () => edited(project, 'removeLayer', { sound: sound.id, layer: second!.id })),
     change('adding an effect', () => edited(project, 'addEffect', { sound: sound.id, owner: { layer: first!.id }, effect: 'compressor' })),
     change('changing speed', () =>
@@ -72,7 +72,10 @@ describe('playing a sound live', () => {
     const player = new SoundPlayer(sound, context, 0);
     const parts: number[] = [];
     for (let i = 0; i < 60; i++) {
-      player.setSound(edited(project, 'moveClip', { sound: sound.id, clip: first!.clips[0]!.id, start: i * 0.001 }).sounds[0]!, context);
+      player.setSound(
+        edited(project, 'moveClips', { sound: sound.id, to: [{ clip: first!.clips[0]!.id, start: i * 0.001 }] }).sounds[0]!,
+        context,
+      );
       parts.push(...collect(player, 200));
     }
     expect(roughness(Float32Array.from(parts))).toBeLessThan(steady + 0.002);

@@ -1,6 +1,6 @@
 import { maxBlock } from '../effects/effect';
 import type { Sound } from '../project/schema';
-import { TreatmentCache } from '../treatments/varispeed';
+import { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Seconds } from '../units';
 import type { StepTap } from './chain';
 import type { RenderContext } from './library';

@@ -3,7 +3,7 @@ import { silence } from '../audio/audio';
 import { maxBlock } from '../effects/effect';
 import { soundEnd } from '../project/clip-times';
 import type { Sound, TailMode } from '../project/schema';
-import { TreatmentCache } from '../treatments/varispeed';
+import { TreatmentCache } from '../treatments/treat-clip';
 import type { Frames, Seconds } from '../units';
 import { decibelsToGain } from '../units';
 import { chainTail } from './chain';

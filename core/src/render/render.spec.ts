@@ -122,7 +122,13 @@ describe('rendering a sound', () => {
   it('fades follow their shape', () => {
     const { project, context } = projectWith({ a: mono(new Float32Array(9_600).fill(0.5)) });
     const clip = firstSound(project).layers[0]!.clips[0]!.id;
-    const changed = edited(project, 'fadeClip', { sound: firstSound(project).id, clip, side: 'in', length: 0.1, shape: 'equal power' });
+    const changed = edited(project, 'fadeClips', {
+      sound: firstSound(project).id,
+      clips: [clip],
+      side: 'in',
+      length: 0.1,
+      shape: 'equal power',
+    });
     const output = renderSound(changed.sounds[0]!, context, cut).channels[0]!;
     expect(output[2_400]).toBeCloseTo(0.5 * Math.sin(Math.PI / 4), 3);
     expect(output[0]).toBeLessThan(0.001);

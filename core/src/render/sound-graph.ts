@@ -2,13 +2,14 @@ import { Glide } from '../dsp/glide';
 import type { Block } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
 import type { Layer, Sound } from '../project/schema';
-import type { TreatmentCache } from '../treatments/varispeed';
+import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Ratio } from '../units';
 import { decibelsToGain } from '../units';
 import type { StepTap } from './chain';
 import { ChainProcessor, chainStructure } from './chain';
 import { ClipPlayer } from './clip-player';
 import type { RenderContext } from './library';
+import { crossfadeOverlaps } from './overlaps';
 
 const glideFrames: Frames = 512;
 
@@ -24,7 +25,7 @@ export function isAudible(layer: Layer, sound: Sound): boolean {
 
 /** What of a sound cannot change without building its graph anew; everything else glides. */
 export function soundStructure(sound: Sound, sampleRate: number): string {
-  const layers = sound.layers.map((layer) => [layer.id, layer.clips, chainStructure(layer.chain, sampleRate)]);
+  const layers = sound.layers.map((layer) => [layer.id, layer.overlaps, layer.clips, chainStructure(layer.chain, sampleRate)]);
   return JSON.stringify([sound.id, layers, chainStructure(sound.chain, sampleRate)]);
 }
 
@@ -112,6 +113,7 @@ class LayerProcessor {
   constructor(layer: Layer, context: RenderContext, cache: TreatmentCache) {
     this.chain = new ChainProcessor(layer.chain, context.sampleRate, 2);
     this.clips = layer.clips.map((clip) => new ClipPlayer(clip, context, cache)).sort((a, b) => a.start - b.start);
+    if (layer.overlaps === 'crossfade') crossfadeOverlaps(this.clips);
     this.firstStart = this.clips[0]?.start ?? Infinity;
     this.lastEnd = this.clips.reduce((end, clip) => Math.max(end, clip.end), 0);
   }

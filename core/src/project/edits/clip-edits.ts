@@ -1,8 +1,8 @@
 import type { FadeShape } from '../../audio/fade';
 import type { Seconds } from '../../units';
-import { semitonesToRatio } from '../../units';
+import { ratioToSemitones, semitonesToRatio } from '../../units';
 import { clipDuration } from '../clip-times';
-import type { Clip, Project, Source } from '../schema';
+import type { Clip, Project, Sound, Source } from '../schema';
 import { clipOf, defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
 
 /** Shortest stretch of a source that a clip can show. */
@@ -23,19 +23,45 @@ export function newClip(draft: Project, source: Source, start: Seconds): Clip {
     length,
     gain: 0,
     speed: 0,
+    reversed: false,
     // A recording's first transient must stay whole, so the fade-in starts out at nothing.
     fadeIn: { length: 0, shape: 's-curve' },
     fadeOut: { length: fade, shape: 's-curve' },
+    locked: false,
   };
 }
 
-interface ClipArguments {
-  readonly sound: string;
-  readonly clip: string;
+/** The same clip once more, sharing nothing with the original. */
+export function cloneClip(clip: Clip, id: string): Clip {
+  return {
+    ...clip,
+    id,
+    fadeIn: { ...clip.fadeIn },
+    fadeOut: { ...clip.fadeOut },
+    ...(clip.sync && { sync: { ...clip.sync } }),
+    ...(clip.loop && { loop: { ...clip.loop } }),
+    locked: false,
+  };
 }
 
-function nameOf(project: Project, { sound, clip }: ClipArguments): string {
-  return sourceOf(project, clipOf(soundOf(project, sound), clip).clip.source).name;
+/** Throws EditError when a layer would get more clips than it can hold. */
+export function assertRoom(layer: { name: string; clips: readonly Clip[] }, more: number): void {
+  if (layer.clips.length + more > mostClips)
+    throw new EditError(`“${layer.name}” would have ${layer.clips.length + more} clips; at most ${mostClips} are possible.`);
+}
+
+/** The clip, its layer and its source, for changing it. Throws EditError when the clip is locked. */
+export function unlockedClip(project: Project, sound: Sound, clipId: string): ReturnType<typeof clipOf> & { source: Source } {
+  const found = clipOf(sound, clipId);
+  const source = sourceOf(project, found.clip.source);
+  if (found.clip.locked) throw new EditError(`“${source.name}” is locked; unlock it first.`);
+  return { ...found, source };
+}
+
+/** “Move “Ice crack”” or “Move 3 clips”. */
+export function clipsLabel(action: string, project: Project, sound: string, clips: readonly string[]): string {
+  if (clips.length !== 1) return `${action} ${clips.length} clips`;
+  return `${action} “${sourceOf(project, clipOf(soundOf(project, sound), clips[0]!).clip.source).name}”`;
 }
 
 /** Fades never overlap and never outlast the clip. */
@@ -45,96 +71,230 @@ export function fitFades(clip: Clip): void {
   clip.fadeOut.length = Math.max(0, Math.min(clip.fadeOut.length, duration - clip.fadeIn.length));
 }
 
+/** A cut edge gets at least the fade that keeps it from clicking. */
+export function softenEdges(clip: Clip, edges: { start?: boolean; end?: boolean }): void {
+  const least = Math.min(edgeFade, clipDuration(clip) / 4);
+  if (edges.start) clip.fadeIn.length = Math.max(clip.fadeIn.length, least);
+  if (edges.end) clip.fadeOut.length = Math.max(clip.fadeOut.length, least);
+  fitFades(clip);
+}
+
+/** Seconds of content that a clip could show from its offset on. */
+export function contentLength(project: Project, clip: Clip): Seconds {
+  return clip.loop ? 86_400 : sourceOf(project, clip.source).frames / project.sampleRate - clip.offset;
+}
+
+export interface ClipsArguments {
+  readonly sound: string;
+  readonly clips: readonly string[];
+}
+
 export const addClip = defineEdit<{ sound: string; layer: string; source: string; start: Seconds }>({
   label: ({ source }, project) => `Add clip “${sourceOf(project, source).name}”`,
   apply: (draft, { sound, layer, source, start }) => {
     const target = layerOf(soundOf(draft, sound), layer);
-    if (target.clips.length >= mostClips) throw new EditError(`“${target.name}” has ${mostClips} clips already.`);
+    assertRoom(target, 1);
     target.clips.push(newClip(draft, sourceOf(draft, source), start));
   },
 });
 
-/** Moves a clip in time and, with `layer`, to another layer. */
-export const moveClip = defineEdit<ClipArguments & { start: Seconds; layer?: string }>({
-  label: (args, project) => `Move “${nameOf(project, args)}”`,
-  apply: (draft, { sound, clip, start, layer }) => {
+/** Where clips go: each to a time and, with `layer`, to another layer. */
+export interface Placement {
+  readonly clip: string;
+  readonly start: Seconds;
+  readonly layer?: string;
+}
+
+export const moveClips = defineEdit<{ sound: string; to: readonly Placement[] }>({
+  label: ({ sound, to }, project) =>
+    clipsLabel(
+      'Move',
+      project,
+      sound,
+      to.map(({ clip }) => clip),
+    ),
+  apply: (draft, { sound, to }) => {
     const target = soundOf(draft, sound);
-    const found = clipOf(target, clip);
-    found.clip.start = Math.max(0, start);
-    if (layer === undefined || layer === found.layer.id) return;
-    const destination = layerOf(target, layer);
-    found.layer.clips.splice(found.layer.clips.indexOf(found.clip), 1);
-    destination.clips.push({ ...found.clip, fadeIn: { ...found.clip.fadeIn }, fadeOut: { ...found.clip.fadeOut } });
-    const oldAddress = `layer/${found.layer.id}/clip/${clip}/`;
-    for (const sway of target.family.sways) {
-      if (sway.address.startsWith(oldAddress)) sway.address = `layer/${layer}/clip/${clip}/${sway.address.slice(oldAddress.length)}`;
+    for (const { clip: id, start, layer } of to) {
+      const { clip, layer: home } = unlockedClip(draft, target, id);
+      clip.start = Math.max(0, start);
+      if (layer === undefined || layer === home.id) continue;
+      const destination = layerOf(target, layer);
+      assertRoom(destination, 1);
+      home.clips.splice(home.clips.indexOf(clip), 1);
+      destination.clips.push(cloneClip(clip, clip.id));
+      const oldAddress = `layer/${home.id}/clip/${id}/`;
+      for (const sway of target.family.sways) {
+        if (sway.address.startsWith(oldAddress)) sway.address = `layer/${layer}/clip/${id}/${sway.address.slice(oldAddress.length)}`;
+      }
     }
   },
 });
 
-/** Moves the left end of a clip to `time` on the axis; what sounds where stays as it is. */
-export const trimClipStart = defineEdit<ClipArguments & { time: Seconds }>({
-  label: (args, project) => `Trim start of “${nameOf(project, args)}”`,
-  apply: (draft, { sound, clip: clipId, time }) => {
-    const { clip } = clipOf(soundOf(draft, sound), clipId);
-    const ratio = semitonesToRatio(clip.speed);
-    const most = clip.length - Math.min(shortestClip, clip.length);
-    const shift = Math.max(-clip.offset, -clip.start * ratio, Math.min(most, (time - clip.start) * ratio));
-    clip.start = Math.max(0, clip.start + shift / ratio);
-    clip.offset = Math.max(0, clip.offset + shift);
-    clip.length -= shift;
-    if (clip.offset > 0) clip.fadeIn.length = Math.max(clip.fadeIn.length, edgeFade);
-    fitFades(clip);
+/** Moves the left or right ends of clips to times on the axis, as far as their sources go; what sounds where stays as it is. */
+export const trimClips = defineEdit<{ sound: string; side: 'start' | 'end'; to: readonly { clip: string; time: Seconds }[] }>({
+  label: ({ sound, side, to }, project) =>
+    clipsLabel(
+      `Trim ${side} of`,
+      project,
+      sound,
+      to.map(({ clip }) => clip),
+    ),
+  apply: (draft, { sound, side, to }) => {
+    for (const { clip: id, time } of to) {
+      const { clip } = unlockedClip(draft, soundOf(draft, sound), id);
+      if (side === 'start') trimStart(draft, clip, time);
+      else trimEnd(draft, clip, time);
+    }
   },
 });
 
-/** Moves the right end of a clip to `time` on the axis, as far as the source goes. */
-export const trimClipEnd = defineEdit<ClipArguments & { time: Seconds }>({
-  label: (args, project) => `Trim end of “${nameOf(project, args)}”`,
-  apply: (draft, { sound, clip: clipId, time }) => {
-    const { clip } = clipOf(soundOf(draft, sound), clipId);
-    const available = sourceOf(draft, clip.source).frames / draft.sampleRate - clip.offset;
-    const wanted = (time - clip.start) * semitonesToRatio(clip.speed);
-    clip.length = Math.max(Math.min(shortestClip, available), Math.min(available, wanted));
-    clip.fadeOut.length = Math.max(clip.fadeOut.length, edgeFade);
-    fitFades(clip);
+function trimStart(project: Project, clip: Clip, time: Seconds): void {
+  const ratio = semitonesToRatio(clip.speed);
+  const most = clip.length - Math.min(shortestClip, clip.length);
+  const before = clip.reversed ? contentLength(project, clip) - clip.length : clip.offset;
+  const shift = Math.max(-before, -clip.start * ratio, Math.min(most, (time - clip.start) * ratio));
+  clip.start = Math.max(0, clip.start + shift / ratio);
+  if (!clip.reversed) moveOffset(clip, clip.offset + shift);
+  clip.length -= shift;
+  softenEdges(clip, { start: clip.offset > 0 || clip.reversed });
+}
+
+function trimEnd(project: Project, clip: Clip, time: Seconds): void {
+  const available = clip.reversed ? clip.offset + clip.length : contentLength(project, clip);
+  const wanted = (time - clip.start) * semitonesToRatio(clip.speed);
+  const length = Math.max(Math.min(shortestClip, available), Math.min(available, wanted));
+  if (clip.reversed) moveOffset(clip, clip.offset + clip.length - length);
+  clip.length = length;
+  softenEdges(clip, { end: true });
+}
+
+/** A beginning behind the end of a loop is one inside it. */
+export function moveOffset(clip: Clip, offset: Seconds): void {
+  clip.offset = Math.max(0, offset);
+  if (clip.loop && clip.offset >= clip.loop.to)
+    clip.offset = clip.loop.from + ((clip.offset - clip.loop.to) % (clip.loop.to - clip.loop.from));
+}
+
+/** Slides the content inside clips that stay where they are: `offset` is where each begins in its source. */
+export const slipClips = defineEdit<{ sound: string; to: readonly { clip: string; offset: Seconds }[] }>({
+  label: ({ sound, to }, project) =>
+    clipsLabel(
+      'Slip',
+      project,
+      sound,
+      to.map(({ clip }) => clip),
+    ),
+  apply: (draft, { sound, to }) => {
+    for (const { clip: id, offset } of to) {
+      const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
+      const most = source.frames / draft.sampleRate - (clip.loop ? 0 : clip.length);
+      moveOffset(clip, Math.min(most, offset));
+      softenEdges(clip, { start: true, end: true });
+    }
   },
 });
 
-export const fadeClip = defineEdit<ClipArguments & { side: 'in' | 'out'; length?: Seconds; shape?: FadeShape }>({
-  label: (args, project) => `Fade ${args.side} “${nameOf(project, args)}”`,
-  apply: (draft, { sound, clip: clipId, side, length, shape }) => {
-    const { clip } = clipOf(soundOf(draft, sound), clipId);
-    const fade = side === 'in' ? clip.fadeIn : clip.fadeOut;
-    const other = side === 'in' ? clip.fadeOut : clip.fadeIn;
-    if (length !== undefined) fade.length = Math.max(0, Math.min(length, clipDuration(clip) - other.length));
-    if (shape !== undefined) fade.shape = shape;
+export const fadeClips = defineEdit<ClipsArguments & { side: 'in' | 'out'; length?: Seconds; shape?: FadeShape }>({
+  label: ({ sound, clips, side }, project) => clipsLabel(`Fade ${side}`, project, sound, clips),
+  apply: (draft, { sound, clips, side, length, shape }) => {
+    for (const id of clips) {
+      const { clip } = clipOf(soundOf(draft, sound), id);
+      const fade = side === 'in' ? clip.fadeIn : clip.fadeOut;
+      const other = side === 'in' ? clip.fadeOut : clip.fadeIn;
+      if (length !== undefined) fade.length = Math.max(0, Math.min(length, clipDuration(clip) - other.length));
+      if (shape !== undefined) fade.shape = shape;
+    }
   },
 });
 
-/** A copy of a clip right behind it on the same layer. */
-export const duplicateClip = defineEdit<ClipArguments>({
-  label: (args, project) => `Duplicate “${nameOf(project, args)}”`,
-  apply: (draft, { sound, clip }) => {
-    const found = clipOf(soundOf(draft, sound), clip);
-    if (found.layer.clips.length >= mostClips) throw new EditError(`“${found.layer.name}” has ${mostClips} clips already.`);
-    found.layer.clips.push({
-      ...found.clip,
-      id: takeId(draft, 'clip'),
-      start: found.clip.start + clipDuration(found.clip),
-      fadeIn: { ...found.clip.fadeIn },
-      fadeOut: { ...found.clip.fadeOut },
-    });
+/** Plays clips backwards, or forwards again; the same part of the source stays in use. */
+export const reverseClips = defineEdit<ClipsArguments>({
+  label: ({ sound, clips }, project) => clipsLabel('Reverse', project, sound, clips),
+  apply: (draft, { sound, clips }) => {
+    for (const id of clips) {
+      const { clip } = unlockedClip(draft, soundOf(draft, sound), id);
+      clip.reversed = !clip.reversed;
+      softenEdges(clip, { start: true, end: true });
+    }
   },
 });
 
-export const removeClip = defineEdit<ClipArguments>({
-  label: (args, project) => `Delete “${nameOf(project, args)}”`,
-  apply: (draft, { sound, clip }) => {
+/** Sets the speed so that a clip lasts `duration`; its pitch follows, within three octaves. Throws EditError beyond that. */
+export const fitClips = defineEdit<ClipsArguments & { duration: Seconds }>({
+  label: ({ sound, clips }, project) => clipsLabel('Fit to length', project, sound, clips),
+  apply: (draft, { sound, clips, duration }) => {
+    for (const id of clips) {
+      const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
+      const speed = duration > 0 ? ratioToSemitones(clip.length / duration) : Infinity;
+      if (!(Math.abs(speed) <= 36))
+        throw new EditError(`“${source.name}” cannot last ${duration.toFixed(3)} s: that is more than three octaves away.`);
+      clip.speed = speed;
+      fitFades(clip);
+    }
+  },
+});
+
+/**
+ * Repeats the part of the source from `from` to `to` until a clip lasts `duration`; each join crossfades over `crossfade`. Without a
+ * loop the clip goes back to what its source has.
+ */
+export const loopClip = defineEdit<{
+  sound: string;
+  clip: string;
+  loop: { from: Seconds; to: Seconds; crossfade: Seconds; duration: Seconds } | undefined;
+}>({
+  label: ({ sound, clip, loop }, project) => clipsLabel(loop ? 'Loop inside' : 'End the loop of', project, sound, [clip]),
+  apply: (draft, { sound, clip: id, loop }) => {
+    const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
+    const end = source.frames / draft.sampleRate;
+    if (!loop) {
+      delete clip.loop;
+      clip.length = Math.min(clip.length, end - clip.offset);
+      fitFades(clip);
+      return;
+    }
+    const from = Math.max(clip.offset, Math.min(loop.from, end));
+    const to = Math.min(loop.to, end);
+    if (!(to - from >= 0.005)) throw new EditError(`The part to loop in “${source.name}” is shorter than 5 ms.`);
+    // The crossfade reads ahead of the loop's beginning, and must leave something of the loop itself.
+    clip.loop = { from, to, crossfade: Math.max(0, Math.min(loop.crossfade, from, (to - from) / 2)) };
+    clip.length = Math.max(shortestClip, Math.min(86_400, loop.duration * semitonesToRatio(clip.speed)));
+    softenEdges(clip, { end: true });
+  },
+});
+
+export const lockClips = defineEdit<ClipsArguments & { locked: boolean }>({
+  label: ({ sound, clips, locked }, project) => clipsLabel(locked ? 'Lock' : 'Unlock', project, sound, clips),
+  apply: (draft, { sound, clips, locked }) => {
+    for (const id of clips) clipOf(soundOf(draft, sound), id).clip.locked = locked;
+  },
+});
+
+/** Makes clips one group, or none with `together` false. */
+export const groupClips = defineEdit<ClipsArguments & { together: boolean }>({
+  label: ({ sound, clips, together }, project) => clipsLabel(together ? 'Group' : 'Ungroup', project, sound, clips),
+  apply: (draft, { sound, clips, together }) => {
     const target = soundOf(draft, sound);
-    const found = clipOf(target, clip);
-    found.layer.clips.splice(found.layer.clips.indexOf(found.clip), 1);
-    const prefix = `layer/${found.layer.id}/clip/${clip}/`;
-    target.family.sways = target.family.sways.filter((sway) => !sway.address.startsWith(prefix));
+    if (together && clips.length < 2) throw new EditError('A group needs at least two clips.');
+    const group = together ? takeId(draft, 'group') : undefined;
+    for (const id of clips) {
+      const { clip } = clipOf(target, id);
+      if (group) clip.group = group;
+      else delete clip.group;
+    }
+  },
+});
+
+export const removeClips = defineEdit<ClipsArguments>({
+  label: ({ sound, clips }, project) => clipsLabel('Delete', project, sound, clips),
+  apply: (draft, { sound, clips }) => {
+    const target = soundOf(draft, sound);
+    for (const id of clips) {
+      const { clip, layer } = unlockedClip(draft, target, id);
+      layer.clips.splice(layer.clips.indexOf(clip), 1);
+      const prefix = `layer/${layer.id}/clip/${id}/`;
+      target.family.sways = target.family.sways.filter((sway) => !sway.address.startsWith(prefix));
+    }
   },
 });

@@ -1,4 +1,3 @@
-import type { Seconds } from '../../units';
 import type { Sway } from '../schema';
 import { defineEdit, EditError, soundOf, takeId } from './edit';
 
@@ -76,22 +75,5 @@ export const rollAgain = defineEdit<{ sound: string; index?: number }>({
     siblings.forEach((sibling, i) => {
       if (index === undefined ? sibling.state !== 'kept' : i === index) siblings[i] = { roll: sibling.roll + 1, state: 'open' };
     });
-  },
-});
-
-export const addMark = defineEdit<{ sound: string; name: string; time: Seconds }>({
-  label: ({ name }) => `Mark “${name}”`,
-  apply: (draft, { sound, name, time }) => {
-    const { marks } = soundOf(draft, sound);
-    marks.push({ id: takeId(draft, 'mark'), name: name.slice(0, 300) || 'Mark', time: Math.max(0, time) });
-    marks.sort((a, b) => a.time - b.time);
-  },
-});
-
-export const removeMark = defineEdit<{ sound: string; mark: string }>({
-  label: () => 'Remove mark',
-  apply: (draft, { sound, mark }) => {
-    const target = soundOf(draft, sound);
-    target.marks = target.marks.filter((candidate) => candidate.id !== mark);
   },
 });

@@ -1,27 +1,27 @@
 import * as chainEdits from './chain-edits';
+import * as chopEdits from './chop-edits';
+import * as clipCopies from './clip-copies';
+import * as clipCuts from './clip-cuts';
 import * as clipEdits from './clip-edits';
+import * as clipLanding from './clip-landing';
 import type { Edit } from './edit';
 import * as familyEdits from './family-edits';
 import * as layerEdits from './layer-edits';
+import * as markEdits from './mark-edits';
 import * as projectEdits from './project-edits';
 
-const {
-  renameProject,
-  addSound,
-  renameSound,
-  removeSound,
-  addSources,
-  renameSource,
-  setSourceRole,
-  setSourceTags,
-  setSourceNotes,
-  removeSource,
-  setHandOff,
-} = projectEdits;
-const { addLayer, renameLayer, setLayerRole, muteLayer, soloLayer, reorderLayer, duplicateLayer, removeLayer } = layerEdits;
-const { addClip, moveClip, trimClipStart, trimClipEnd, fadeClip, duplicateClip, removeClip } = clipEdits;
+const { renameProject, addSound, renameSound, removeSound, setHandOff } = projectEdits;
+const { addSources, renameSource, setSourceRole, setSourceTags, setSourceNotes, removeSource } = projectEdits;
+const { addLayer, renameLayer, setLayerRole, muteLayer, soloLayer, setOverlaps, reorderLayer, duplicateLayer, removeLayer } = layerEdits;
+const { addClip, moveClips, trimClips, slipClips, fadeClips, reverseClips, fitClips, loopClip, lockClips, groupClips, removeClips } =
+  clipEdits;
+const { splitClips, carve, closeGaps } = clipCuts;
+const { copyClips, duplicateClips, pasteClips, repeatClips } = clipCopies;
+const { setSyncPoints, landClips } = clipLanding;
+const { chopClip, stutterClip } = chopEdits;
 const { addEffect, removeEffect, moveEffect, switchEffect, setValues } = chainEdits;
-const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain, addMark, removeMark } = familyEdits;
+const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
+const { addMarks, setMark, removeMark, setTempo } = markEdits;
 
 /** Every edit by name. */
 export const edits = {
@@ -29,28 +29,44 @@ export const edits = {
   addSound,
   renameSound,
   removeSound,
+  setHandOff,
   addSources,
   renameSource,
   setSourceRole,
   setSourceTags,
   setSourceNotes,
   removeSource,
-  setHandOff,
   addLayer,
   renameLayer,
   setLayerRole,
   muteLayer,
   soloLayer,
+  setOverlaps,
   reorderLayer,
   duplicateLayer,
   removeLayer,
   addClip,
-  moveClip,
-  trimClipStart,
-  trimClipEnd,
-  fadeClip,
-  duplicateClip,
-  removeClip,
+  moveClips,
+  trimClips,
+  slipClips,
+  fadeClips,
+  reverseClips,
+  fitClips,
+  loopClip,
+  lockClips,
+  groupClips,
+  removeClips,
+  splitClips,
+  carve,
+  closeGaps,
+  copyClips,
+  duplicateClips,
+  pasteClips,
+  repeatClips,
+  setSyncPoints,
+  landClips,
+  chopClip,
+  stutterClip,
   addEffect,
   removeEffect,
   moveEffect,
@@ -62,8 +78,10 @@ export const edits = {
   setFamily,
   judgeSibling,
   rollAgain,
-  addMark,
+  addMarks,
+  setMark,
   removeMark,
+  setTempo,
 };
 
 export type EditName = keyof typeof edits;
@@ -75,7 +93,11 @@ export function editNamed<N extends EditName>(name: N): Edit<EditArguments<N>> {
   return edits[name] as unknown as Edit<EditArguments<N>>;
 }
 
-export { shortestClip } from './clip-edits';
+export { edgeFade, shortestClip } from './clip-edits';
+export type { Placement } from './clip-edits';
+export type { CopiedClip } from './clip-copies';
+export type { Hole } from './clip-cuts';
+export type { Landing } from './clip-landing';
 export { stepAddress } from './chain-edits';
 export type { ChainOwner, Edit } from './edit';
 export { EditError } from './edit';

@@ -1,6 +1,6 @@
-import type { Project, Role, Sound } from '../schema';
+import type { OverlapMode, Project, Role, Sound } from '../schema';
 import type { Seconds } from '../../units';
-import { newClip } from './clip-edits';
+import { cloneClip, newClip } from './clip-edits';
 import { cleanName, defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
 
 const mostLayers = 1_000;
@@ -20,6 +20,7 @@ export const addLayer = defineEdit<{ sound: string; source: string; start: Secon
       pan: 0,
       muted: false,
       soloed: false,
+      overlaps: 'crossfade' as const,
       clips: [newClip(draft, found, start)],
       chain: [],
     };
@@ -64,6 +65,14 @@ export const soloLayer = defineEdit<LayerArguments & { soloed: boolean }>({
   },
 });
 
+/** Whether clips of a layer that overlap crossfade or add up. */
+export const setOverlaps = defineEdit<LayerArguments & { overlaps: OverlapMode }>({
+  label: (args, project) => `Overlaps of “${nameOf(project, args)}”`,
+  apply: (draft, { sound, layer, overlaps }) => {
+    layerOf(soundOf(draft, sound), layer).overlaps = overlaps;
+  },
+});
+
 /** Moves a layer to another place in the order; `index` counts without the layer itself. */
 export const reorderLayer = defineEdit<LayerArguments & { index: number }>({
   label: (args, project) => `Reorder “${nameOf(project, args)}”`,
@@ -87,12 +96,7 @@ export const duplicateLayer = defineEdit<LayerArguments>({
       ...original,
       id: takeId(draft, 'layer'),
       name: `${original.name} copy`.slice(0, 300),
-      clips: original.clips.map((clip) => ({
-        ...clip,
-        fadeIn: { ...clip.fadeIn },
-        fadeOut: { ...clip.fadeOut },
-        id: takeId(draft, 'clip'),
-      })),
+      clips: original.clips.map((clip) => cloneClip(clip, takeId(draft, 'clip'))),
       chain: original.chain.map((step) => ({ ...step, parameters: { ...step.parameters }, id: takeId(draft, 'step') })),
     };
     target.layers.splice(target.layers.indexOf(original) + 1, 0, copy);

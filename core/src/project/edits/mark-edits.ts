@@ -1,0 +1,64 @@
+import type { Seconds } from '../../units';
+import type { Mark, Project, Tempo } from '../schema';
+import { cleanName, defineEdit, EditError, soundOf, takeId } from './edit';
+
+type NewMark = Omit<Mark, 'id'>;
+const mostMarks = 10_000;
+
+/** Adds marks, kept in the order of time. */
+export const addMarks = defineEdit<{ sound: string; marks: readonly NewMark[] }>({
+  label: ({ marks }) => (marks.length === 1 ? `Mark “${marks[0]!.name}”` : `Add ${marks.length} marks`),
+  apply: (draft, { sound, marks: added }) => {
+    const { marks } = soundOf(draft, sound);
+    if (marks.length + added.length > mostMarks) throw new EditError(`A sound can have ${mostMarks} marks; these would be more.`);
+    for (const mark of added)
+      marks.push({ ...mark, id: takeId(draft, 'mark'), name: mark.name.slice(0, 300) || 'Mark', time: Math.max(0, mark.time) });
+    marks.sort(byTime);
+  },
+});
+
+/** Renames a mark, moves it, gives it a stage or a colour; `undefined` takes these away. */
+export const setMark = defineEdit<{ sound: string; mark: string; change: Partial<NewMark> }>({
+  label: ({ sound, mark, change }, project) =>
+    change.time !== undefined ? `Move mark “${markOf(project, sound, mark).name}”` : `Change mark “${markOf(project, sound, mark).name}”`,
+  apply: (draft, { sound, mark: id, change }) => {
+    const mark = markOf(draft, sound, id);
+    if (change.name !== undefined) mark.name = cleanName(change.name);
+    if (change.time !== undefined) mark.time = Math.max(0, change.time);
+    if ('stage' in change) setOrDelete(mark, 'stage', change.stage);
+    if ('colour' in change) setOrDelete(mark, 'colour', change.colour);
+    soundOf(draft, sound).marks.sort(byTime);
+  },
+});
+
+export const removeMark = defineEdit<{ sound: string; mark: string }>({
+  label: ({ sound, mark }, project) => `Remove mark “${markOf(project, sound, mark).name}”`,
+  apply: (draft, { sound, mark }) => {
+    const target = soundOf(draft, sound);
+    target.marks.splice(target.marks.indexOf(markOf(draft, sound, mark)), 1);
+  },
+});
+
+/** The tempo grid of a sound. */
+export const setTempo = defineEdit<{ sound: string; tempo: Partial<Tempo> }>({
+  label: ({ tempo }) => (tempo.bpm !== undefined ? `Tempo ${tempo.bpm.toFixed(1)}` : 'Tempo grid'),
+  apply: (draft, { sound, tempo }) => {
+    const target = soundOf(draft, sound).tempo;
+    if (tempo.bpm !== undefined) target.bpm = Math.max(20, Math.min(400, tempo.bpm));
+    if (tempo.beats !== undefined) target.beats = Math.max(1, Math.min(32, Math.round(tempo.beats)));
+    if (tempo.offset !== undefined) target.offset = Math.max(-60, Math.min(86_400, tempo.offset));
+  },
+});
+
+function markOf(project: Project, sound: string, id: string): Mark {
+  const mark = soundOf(project, sound).marks.find((candidate) => candidate.id === id);
+  if (!mark) throw new EditError(`There is no mark “${id}”.`);
+  return mark;
+}
+
+const byTime = (a: { time: Seconds }, b: { time: Seconds }): number => a.time - b.time;
+
+function setOrDelete<K extends 'stage' | 'colour'>(mark: Mark, key: K, value: Mark[K]): void {
+  if (value === undefined) delete mark[key];
+  else mark[key] = value;
+}

@@ -1,0 +1,37 @@
+import type { Audio } from '../audio/audio';
+import { correlation, crossfadeGains } from '../audio/crossfade';
+import type { Frames } from '../units';
+
+/** A part of a recording that repeats, in frames. */
+export interface LoopedPart {
+  readonly from: Frames;
+  readonly to: Frames;
+  /** Frames over which each return is blended; what lies before `from` fades in while the end of the part fades out. */
+  readonly crossfade: Frames;
+}
+
+/**
+ * The content of a recording from `start` on with a part that repeats until `frames` frames are filled. Each return is a crossfade whose
+ * law follows the correlation of its two sides, so that its level stays even.
+ */
+export function loopContent(audio: Audio, start: Frames, frames: Frames, { from, to, crossfade }: LoopedPart): Audio {
+  const period = to - from;
+  const overlap = Math.max(0, Math.min(crossfade, from, Math.floor(period / 2)));
+  const r = correlation(audio.channels, audio.channels, to - overlap, from - overlap, overlap);
+  const gains = crossfadeGains(overlap, r);
+  const channels = audio.channels.map((channel) => {
+    const looped = new Float32Array(frames);
+    // One round of the loop, its end already blended into what leads to its beginning.
+    const round = channel.slice(from, to);
+    for (let i = 0; i < overlap; i++) {
+      const at = period - overlap + i;
+      round[at] = round[at]! * gains.out[i]! + channel[from - overlap + i]! * gains.in[i]!;
+    }
+    const lead = Math.max(0, Math.min(frames, to - start));
+    looped.set(channel.subarray(start, start + lead));
+    for (let i = Math.max(0, to - overlap - start); i < lead; i++) if (start + i >= from) looped[i] = round[start + i - from]!;
+    for (let at = lead; at < frames; at += period) looped.set(round.subarray(0, Math.min(period, frames - at)), at);
+    return looped;
+  });
+  return { sampleRate: audio.sampleRate, channels };
+}

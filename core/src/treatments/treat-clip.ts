@@ -1,0 +1,87 @@
+import type { Audio } from '../audio/audio';
+import { frameCount } from '../audio/audio';
+import { changeSpeed } from '../audio/resample';
+import type { Clip } from '../project/schema';
+import { semitonesToRatio } from '../units';
+import { loopContent } from './looped';
+
+/** What of a clip decides how its content sounds before fades and gain. */
+export type Treatment = Pick<Clip, 'offset' | 'length' | 'speed' | 'reversed' | 'loop'>;
+
+/** True when a clip plays its source as it is; parts of the source then share its memory. */
+export function isUntreated({ speed, reversed, loop }: Treatment): boolean {
+  return speed === 0 && !reversed && !loop;
+}
+
+/** Frames around a part that still shape its edges when its speed is changed. */
+const margin = 512;
+
+/** The content of a clip: the used part of the source, looped, turned round, and played at the clip's speed. */
+export function treatClip(audio: Audio, treatment: Treatment): Audio {
+  const { offset, length, speed, reversed, loop } = treatment;
+  const { sampleRate } = audio;
+  const frames = frameCount(audio);
+  const start = Math.min(frames, Math.round(offset * sampleRate));
+  const wanted = Math.max(0, Math.round(length * sampleRate));
+  const count = Math.min(frames - start, wanted);
+  if (isUntreated(treatment)) return { sampleRate, channels: audio.channels.map((channel) => channel.subarray(start, start + count)) };
+  // Fractions of a frame are kept, so that the parts of a split clip are as long together as the whole.
+  const from = Math.min(frames, offset * sampleRate);
+  const played = Math.min(frames - from, length * sampleRate);
+  if (!loop && !reversed) return changeSpeed(audio, semitonesToRatio(speed), from, played);
+
+  let content: Audio;
+  let lead = 0;
+  if (loop)
+    content = loopContent(audio, start, wanted, {
+      from: Math.round(loop.from * sampleRate),
+      to: Math.min(frames, Math.round(loop.to * sampleRate)),
+      crossfade: Math.round(loop.crossfade * sampleRate),
+    });
+  else {
+    const first = Math.max(0, start - margin);
+    const last = Math.min(frames, start + count + margin);
+    lead = last - start - count;
+    content = { sampleRate, channels: audio.channels.map((channel) => channel.subarray(first, last)) };
+  }
+  if (reversed) content = { sampleRate, channels: content.channels.map((channel) => channel.slice().reverse()) };
+  else lead = 0;
+  const used = loop ? wanted : count;
+  if (speed === 0) return { sampleRate, channels: content.channels.map((channel) => channel.subarray(lead, lead + used)) };
+  return changeSpeed(content, semitonesToRatio(speed), lead, loop ? length * sampleRate : played);
+}
+
+/** Keeps treated clips while they are likely to be needed again; the oldest go first when there are too many samples. */
+export class TreatmentCache {
+  private readonly entries = new Map<string, Audio>();
+  private samples = 0;
+
+  /** @param mostSamples how many samples are kept, over all channels */
+  constructor(private readonly mostSamples = 64 * 2 ** 20) {}
+
+  /** @param hash identifies the audio */
+  treat(hash: string, audio: Audio, treatment: Treatment): Audio {
+    if (isUntreated(treatment)) return treatClip(audio, treatment);
+    const { offset, length, speed, reversed, loop } = treatment;
+    const key = JSON.stringify([hash, offset, length, speed, reversed, loop]);
+    const known = this.entries.get(key);
+    if (known) {
+      this.entries.delete(key);
+      this.entries.set(key, known);
+      return known;
+    }
+    const treated = treatClip(audio, treatment);
+    this.entries.set(key, treated);
+    this.samples += sampleCount(treated);
+    for (const [oldest, entry] of this.entries) {
+      if (this.samples <= this.mostSamples || oldest === key) break;
+      this.entries.delete(oldest);
+      this.samples -= sampleCount(entry);
+    }
+    return treated;
+  }
+}
+
+function sampleCount(audio: Audio): number {
+  return frameCount(audio) * audio.channels.length;
+}
