@@ -35,8 +35,30 @@ function packedProject(): { file: string; project: Project; wav: Uint8Array } {
   const wav = writeWav(tone(0.25, 1, 1), { encoding: '24' });
   const audio = hashBytes(wav);
   const fade = { length: 0.01, shape: 'linear' as const };
-  const clip = { id: 'clip-3', source: 'source-1', start: 0, offset: 0, length: 0.5, gain: 0, speed: 0, fadeIn: fade, fadeOut: fade };
-  const layer = { id: 'layer-2', name: 'Ice', role: 'Strike' as const, gain: 0, pan: 0, muted: false, soloed: false, chain: [] };
+  const clip = {
+    id: 'clip-3',
+    source: 'source-1',
+    start: 0,
+    offset: 0,
+    length: 0.5,
+    gain: 0,
+    speed: 0,
+    reversed: false,
+    locked: false,
+    fadeIn: fade,
+    fadeOut: fade,
+  };
+  const layer = {
+    id: 'layer-2',
+    name: 'Ice',
+    role: 'Strike' as const,
+    gain: 0,
+    pan: 0,
+    muted: false,
+    soloed: false,
+    overlaps: 'sum' as const,
+    chain: [],
+  };
   const family = {
     seed: 7,
     sways: [{ id: 'sway-5', kind: 'range' as const, address: 'layer/layer-2/clip/clip-3/speed', low: -3, high: 3, locked: false }],
@@ -68,6 +90,8 @@ function packedProject(): { file: string; project: Project; wav: Uint8Array } {
         ],
         chain: [],
         marks: [],
+        tempo: { bpm: 120, beats: 4, offset: 0 },
+        clock: { frameRate: '25', startFrame: 0 },
         family,
       },
     ],

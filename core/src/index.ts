@@ -24,6 +24,10 @@ export { createProject, createSound, projectSampleRate } from './project/create'
 export type { Address, Property } from './project/address';
 export { findProperty, gainParameter, mixParameter, panParameter, speedParameter } from './project/address';
 export * from './project/clip-times';
+export * from './project/tempo-grid';
+export * from './project/timecode';
+export type { NewMarks } from './formats/marks';
+export { readMarksCsv, readMarksVtt, writeMarksCsv, writeMarksVtt } from './formats/marks';
 export * from './project/edits';
 export type { History, HistoryStep } from './project/history';
 export { applyEdit, redo, startHistory, undo } from './project/history';
@@ -38,7 +42,7 @@ export type {
   ParameterValues,
   SwitchParameter,
 } from './project/parameters';
-export { faultsOf, resolveValues } from './project/parameters';
+export { choice, count, decibels, factor, faultsOf, resolveValues, seconds, semitones, share, toggle } from './project/parameters';
 
 export type { Loudness } from './analysis/loudness';
 export { LoudnessMeter, measureLoudness } from './analysis/loudness';
@@ -47,6 +51,10 @@ export { measureSpectrogram } from './analysis/spectrogram';
 export type { Measurement } from './analysis/measure';
 export { measure } from './analysis/measure';
 export { measureTruePeak, TruePeakMeter } from './analysis/true-peak';
+export type { LandingPoints } from './analysis/landing-points';
+export { findLandingPoints } from './analysis/landing-points';
+export type { Onset } from './analysis/onsets';
+export { findOnsets } from './analysis/onsets';
 export { SpectrumTap } from './analysis/spectrum-tap';
 
 export { applyChain } from './render/apply-chain';

@@ -27,6 +27,8 @@ interface Part {
   readonly name?: string;
   readonly gain?: number;
   readonly pan?: number;
+  /** Overlapping clips add up unless the part says otherwise. */
+  readonly overlaps?: 'crossfade';
   readonly clips: readonly {
     at: Seconds;
     speed?: number;
@@ -143,6 +145,7 @@ const drill: readonly Part[] = [
     source: 'drillRun',
     name: 'Run',
     gain: -5,
+    overlaps: 'crossfade',
     clips: [
       { at: 2.28, to: 3.9, fadeIn: 0.12, fadeOut: 0.12 },
       { at: 6.06, to: 3.2, fadeIn: 0.12, fadeOut: 0.12 },
@@ -207,6 +210,7 @@ export function makeHaldaStation(): Demo {
     });
     const layer = layerNow().id;
     make('renameLayer', { sound, layer, name: part.name ?? source.name });
+    if (part.overlaps === undefined) make('setOverlaps', { sound, layer, overlaps: 'sum' });
     if (part.role) make('setLayerRole', { sound, layer, role: part.role });
     make('setValues', {
       sound,

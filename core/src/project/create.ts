@@ -1,4 +1,4 @@
-import type { Family, HandOff, Project, Sound, Tempo } from './schema';
+import type { Clock, Family, HandOff, Project, Sound, Tempo } from './schema';
 import { documentFormat, documentVersion } from './schema';
 
 /** Rate at which projects are made; sources are converted to it when they are imported. */
@@ -32,9 +32,11 @@ export function createProject(id: string, name: string): Project {
 
 export const startingTempo: Tempo = { bpm: 120, beats: 4, offset: 0 };
 
+export const startingClock: Clock = { frameRate: '25', startFrame: 0 };
+
 export const startingFamily: Family = { seed: 1, sways: [], siblings: [] };
 
 /** An empty sound. */
 export function createSound(id: string, name: string): Sound {
-  return { id, name, gain: 0, layers: [], chain: [], marks: [], tempo: startingTempo, family: startingFamily };
+  return { id, name, gain: 0, layers: [], chain: [], marks: [], tempo: startingTempo, clock: startingClock, family: startingFamily };
 }

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { startingTempo } from './create';
+import { startingClock, startingTempo } from './create';
 import { documentVersion } from './schema';
 
 const object = z.looseObject({});
@@ -15,13 +15,14 @@ type Step = (data: unknown) => unknown;
 /** Steps by the version they start from. */
 const steps: readonly Step[] = [
   (data) => data,
-  // Version 2: clips can be reversed and locked, overlaps of a layer can crossfade, sounds have a tempo grid.
+  // Version 2: clips can be reversed and locked, overlaps of a layer can crossfade, sounds have a tempo grid and count frames.
   (data) => {
     const parsed = versionOne.safeParse(data);
     if (!parsed.success) return data;
     const sounds = parsed.data.sounds.map((sound) => ({
       ...sound,
       tempo: { ...startingTempo },
+      clock: { ...startingClock },
       layers: sound.layers.map((layer) => ({
         ...layer,
         // Version 1 summed overlapping clips; the sound must stay what it was.

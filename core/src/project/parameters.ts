@@ -1,4 +1,4 @@
-import type { Decibels, Hertz, Seconds, Unit } from '../units';
+import type { Decibels, Hertz, Seconds, Semitones, Unit } from '../units';
 
 /**
  * What a parameter is: its name, unit, range and default. One definition gives the editor in the interface, validation,
@@ -17,6 +17,8 @@ export interface NumberParameter {
   readonly default: number;
   /** How a dial or a sway moves it: by steps that are added, or by intervals that multiply. */
   readonly scale: 'linear' | 'log';
+  /** Values are multiples of it; without it any value goes. */
+  readonly step?: number;
 }
 
 export interface ChoiceParameter {
@@ -72,6 +74,12 @@ export const seconds = (range: Range & { min: Seconds; max: Seconds; default: Se
   scale: 'log',
   ...range,
 });
+export const semitones = (range: Range & { min: Semitones; max: Semitones; default: Semitones }): NumberParameter => ({
+  kind: 'number',
+  unit: 'st',
+  scale: 'linear',
+  ...range,
+});
 /** A part of the whole, stored from 0 to 1 (or beyond, as `max` says) and shown in percent. */
 export const share = (range: { label: string; min?: Unit; max?: number; default: number }): NumberParameter => ({
   kind: 'number',
@@ -83,6 +91,8 @@ export const share = (range: { label: string; min?: Unit; max?: number; default:
 });
 /** A factor such as a compressor's ratio or a filter's Q. */
 export const factor = (range: Range & { unit?: ':1' | '' }): NumberParameter => ({ kind: 'number', unit: '', scale: 'log', ...range });
+/** A whole number. */
+export const count = (range: Range): NumberParameter => ({ kind: 'number', unit: '', scale: 'linear', step: 1, ...range });
 export const choice = (label: string, options: readonly string[], preset: string): ChoiceParameter => ({
   kind: 'choice',
   label,
@@ -107,7 +117,7 @@ export function fitValue(parameter: Parameter, value: ParameterValue | undefined
   switch (parameter.kind) {
     case 'number':
       return typeof value === 'number' && Number.isFinite(value)
-        ? Math.min(parameter.max, Math.max(parameter.min, value))
+        ? Math.min(parameter.max, Math.max(parameter.min, parameter.step ? Math.round(value / parameter.step) * parameter.step : value))
         : parameter.default;
     case 'choice':
       return typeof value === 'string' && parameter.options.includes(value) ? value : parameter.default;

@@ -100,6 +100,18 @@ export const markColours = ['marigold', 'lichen', 'coral', 'sky', 'violet', 'ros
 
 const mark = z.strictObject({ id, name, time, stage: z.enum(stages).optional(), colour: z.enum(markColours).optional() });
 
+/** Frame rates of pictures; “drop” counts leave out numbers so that they keep pace with the clock. */
+export const frameRates = ['23.976', '24', '25', '29.97', '29.97 drop', '30', '48', '50', '59.94', '59.94 drop', '60'] as const;
+
+/** How frames are counted, and which frame number time 0 has. */
+const clock = z.strictObject({
+  frameRate: z.enum(frameRates),
+  startFrame: z
+    .int()
+    .min(0)
+    .max(24 * 3_600 * 60),
+});
+
 /** The tempo grid: beats per minute, beats per bar, and where the first bar begins. */
 const tempo = z.strictObject({ bpm: z.number().min(20).max(400), beats: z.int().min(1).max(32), offset: z.number().min(-60).max(86_400) });
 
@@ -132,6 +144,7 @@ const sound = z.strictObject({
   chain,
   marks: z.array(mark).max(10_000),
   tempo,
+  clock,
   family,
 });
 
@@ -174,6 +187,8 @@ export type SyncPoint = NonNullable<Clip['sync']>;
 export type SyncKind = (typeof syncKinds)[number];
 export type OverlapMode = (typeof overlapModes)[number];
 export type Tempo = z.infer<typeof tempo>;
+export type FrameRate = (typeof frameRates)[number];
+export type Clock = z.infer<typeof clock>;
 export type Stage = (typeof stages)[number];
 export type MarkColour = (typeof markColours)[number];
 export type Mark = z.infer<typeof mark>;

@@ -21,7 +21,7 @@ const { setSyncPoints, landClips } = clipLanding;
 const { chopClip, stutterClip } = chopEdits;
 const { addEffect, removeEffect, moveEffect, switchEffect, setValues } = chainEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
-const { addMarks, setMark, removeMark, setTempo } = markEdits;
+const { addMarks, setMark, removeMark, setTempo, setClock } = markEdits;
 
 /** Every edit by name. */
 export const edits = {
@@ -82,6 +82,7 @@ export const edits = {
   setMark,
   removeMark,
   setTempo,
+  setClock,
 };
 
 export type EditName = keyof typeof edits;
@@ -96,6 +97,8 @@ export function editNamed<N extends EditName>(name: N): Edit<EditArguments<N>> {
 export { edgeFade, shortestClip } from './clip-edits';
 export type { Placement } from './clip-edits';
 export type { CopiedClip } from './clip-copies';
+export type { ChopSettings, Slice, StutterSettings } from './chop-edits';
+export { chopSlices, sliceOrders, stutterShapes } from './chop-edits';
 export type { Hole } from './clip-cuts';
 export type { Landing } from './clip-landing';
 export { stepAddress } from './chain-edits';

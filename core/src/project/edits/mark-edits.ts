@@ -1,5 +1,5 @@
 import type { Seconds } from '../../units';
-import type { Mark, Project, Tempo } from '../schema';
+import type { Clock, Mark, Project, Tempo } from '../schema';
 import { cleanName, defineEdit, EditError, soundOf, takeId } from './edit';
 
 type NewMark = Omit<Mark, 'id'>;
@@ -47,6 +47,14 @@ export const setTempo = defineEdit<{ sound: string; tempo: Partial<Tempo> }>({
     if (tempo.bpm !== undefined) target.bpm = Math.max(20, Math.min(400, tempo.bpm));
     if (tempo.beats !== undefined) target.beats = Math.max(1, Math.min(32, Math.round(tempo.beats)));
     if (tempo.offset !== undefined) target.offset = Math.max(-60, Math.min(86_400, tempo.offset));
+  },
+});
+
+/** How the frames of a sound's time axis are counted. */
+export const setClock = defineEdit<{ sound: string; clock: Partial<Clock> }>({
+  label: ({ clock }) => (clock.frameRate !== undefined ? `Frame rate ${clock.frameRate}` : 'Start timecode'),
+  apply: (draft, { sound, clock }) => {
+    Object.assign(soundOf(draft, sound).clock, clock);
   },
 });
 

@@ -18,7 +18,15 @@ export const addSound = defineEdit<{ name: string }>({
 
 /** Constants shared between sounds must not be shared inside a draft. */
 function structuredCloneOfSound(sound: Sound): Sound {
-  return { ...sound, layers: [], chain: [], marks: [], tempo: { ...sound.tempo }, family: { ...sound.family, sways: [], siblings: [] } };
+  return {
+    ...sound,
+    layers: [],
+    chain: [],
+    marks: [],
+    tempo: { ...sound.tempo },
+    clock: { ...sound.clock },
+    family: { ...sound.family, sways: [], siblings: [] },
+  };
 }
 
 export const renameSound = defineEdit<{ sound: string; name: string }>({

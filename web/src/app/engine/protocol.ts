@@ -4,6 +4,7 @@ import type {
   Finding,
   Frames,
   HandOff,
+  LandingPoints,
   ManifestFile,
   Measurement,
   Moment,
@@ -46,6 +47,8 @@ export type JobRequest =
   | { readonly kind: 'import'; readonly fileName: string; readonly bytes: Uint8Array<ArrayBuffer>; readonly sampleRate: number }
   | { readonly kind: 'decode'; readonly name: string; readonly wav: Uint8Array<ArrayBuffer> }
   | { readonly kind: 'measure'; readonly audio: SharedAudio }
+  /** Finds where the part of a recording that a clip shows can land; `from` and `to` in seconds. */
+  | { readonly kind: 'landing'; readonly audio: SharedAudio; readonly from: number; readonly to: number }
   | ({ readonly kind: 'render' } & RenderableSound)
   | {
       readonly kind: 'deliver';
@@ -69,6 +72,7 @@ export interface JobResults {
   };
   decode: LoadedAudio;
   measure: Measurement;
+  landing: LandingPoints;
   render: MeasuredAudio;
   deliver: {
     readonly wav: Uint8Array<ArrayBuffer> | undefined;

@@ -1,5 +1,6 @@
 import type { Audio } from '@tangled-choir/core';
 import {
+  findLandingPoints,
   DataError,
   effectCatalogue,
   frameCount,
@@ -42,6 +43,17 @@ function doJob(request: JobRequest, progress: (share: number) => boolean): JobRe
       return describe(readWav(request.wav, request.name).audio);
     case 'measure':
       return measure(request.audio);
+    case 'landing': {
+      const { audio, from, to } = request;
+      const first = Math.round(from * audio.sampleRate);
+      const part = audio.channels.map((channel) => channel.subarray(first, Math.round(to * audio.sampleRate)));
+      const points = findLandingPoints({ sampleRate: audio.sampleRate, channels: part });
+      return {
+        transient: points.transient === undefined ? undefined : points.transient + from,
+        peak: points.peak + from,
+        endOfRise: points.endOfRise + from,
+      };
+    }
     case 'render': {
       const { sound, sampleRate, hashes, audio } = request;
       const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'ring out', progress });

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import { MatIconModule } from '@angular/material/icon';
 import type { Clip, Fade, Layer, Source } from '@tangled-choir/core';
-import { clipDuration, decibelsToGain, fadeGain } from '@tangled-choir/core';
+import { clipDuration, decibelsToGain, fadeGain, syncTime } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { signed } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
@@ -18,7 +19,7 @@ export interface ClipDrag {
 @Component({
   selector: 'tc-clip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Waveform],
+  imports: [MatIconModule, Waveform],
   templateUrl: './clip-box.html',
   styleUrl: './clip-box.scss',
   host: {
@@ -28,6 +29,9 @@ export interface ClipDrag {
     '[attr.aria-label]': 'label()',
     '[attr.aria-pressed]': 'selected()',
     '[class.selected]': 'selected()',
+    '[class.locked]': 'clip().locked',
+    '[class.grouped]': 'clip().group !== undefined',
+    '[class.reversed]': 'clip().reversed',
     '[style.left.px]': 'clip().start * pixelsPerSecond()',
     '[style.width.px]': 'width()',
     '[style.--hue]': 'colour()',
@@ -58,22 +62,34 @@ export class ClipBox {
   protected readonly fadeInShare = computed(() => (this.clip().fadeIn.length / this.duration()) * 100);
   protected readonly fadeOutShare = computed(() => (this.clip().fadeOut.length / this.duration()) * 100);
   protected readonly fadePath = computed(() => fadePath(this.clip().fadeIn, this.clip().fadeOut, this.duration()));
+  /** Place of the sync point from the left edge, where it lies inside the clip. */
+  protected readonly syncPlace = computed(() => {
+    const clip = this.clip();
+    const into = syncTime(clip) - clip.start;
+    return clip.sync && into >= 0 && into <= this.duration() ? into * this.pixelsPerSecond() : undefined;
+  });
   protected readonly badges = computed(() => {
-    const { speed, gain } = this.clip();
+    const { speed, gain, reversed, loop } = this.clip();
     const badges: string[] = [];
+    if (reversed) badges.push('reversed');
+    if (loop) badges.push('loop');
     if (speed !== 0) badges.push(`${signed(speed, 1)} st`);
     if (gain !== 0) badges.push(`${signed(gain, 1)} dB`);
     return badges;
   });
   protected readonly label = computed(
-    () => `Clip ${this.source()?.name ?? 'of a missing source'} at ${this.clip().start.toFixed(3)} s, ${this.duration().toFixed(3)} s long`,
+    () =>
+      `Clip ${this.source()?.name ?? 'of a missing source'} at ${this.clip().start.toFixed(3)} s, ${this.duration().toFixed(3)} s long${
+        this.clip().locked ? ', locked' : ''
+      }`,
   );
 
   protected begin(kind: ClipDragKind, event: PointerEvent): void {
     if (event.button !== 0) return;
     event.stopPropagation();
-    this.host.nativeElement.focus();
     this.dragged.emit({ kind, event });
+    // Only now: the focus alone would choose this clip and no other.
+    this.host.nativeElement.focus({ preventScroll: true });
   }
 }
 

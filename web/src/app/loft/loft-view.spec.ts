@@ -26,7 +26,7 @@ describe('the Loft', () => {
     await fixture.whenStable();
   };
   const selectClip = async (layer: number): Promise<void> => {
-    TestBed.inject(WorkbenchStore).selectClip(sound().layers[layer]!.id, sound().layers[layer]!.clips[0]!.id);
+    TestBed.inject(WorkbenchStore).selectClip(sound().layers[layer]!.clips[0]!.id);
     await fixture.whenStable();
   };
 

@@ -2,28 +2,28 @@ import { afterNextRender, ChangeDetectionStrategy, Component, inject, viewChild 
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import { clipEnd } from '@tangled-choir/core';
+import { LiveEngine } from '../engine/live-engine';
 import { isTyping } from '../frame/shortcuts';
 import { DocumentStore } from '../state/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
 import { Playback } from '../state/playback';
 import { WorkbenchStore } from '../state/workbench.store';
 import { SoundPicker } from '../ui/sound-picker';
-import { newGesture } from '../ui/value-field';
+import { ArrangeCommands } from './arrange/arrange-commands';
+import { arrangeKeys, chord, clipKeys } from './arrange/arrange-keys';
 import { Lectern } from './lectern';
 import { SelectionInspector } from './selection-inspector';
 import { SourceShelf } from './source-shelf';
+import { nudgeLength, TimeDisplay } from './time-display';
+import { TimeTools } from './time-tools';
 import { Timeline } from './timeline';
 import { TimelineScale } from './timeline-scale';
-
-const nudge = 0.01;
-const fineNudge = 0.001;
 
 /** One sound being built: layers over time, sources at hand, and the lectern with the selected chain. */
 @Component({
   selector: 'tc-loft-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Lectern, MatButtonModule, MatIconModule, MatTooltipModule, SelectionInspector, SoundPicker, SourceShelf, Timeline],
+  imports: [Lectern, MatButtonModule, MatIconModule, MatTooltipModule, SelectionInspector, SoundPicker, SourceShelf, Timeline, TimeTools],
   providers: [TimelineScale],
   templateUrl: './loft-view.html',
   styleUrl: './loft-view.scss',
@@ -33,6 +33,9 @@ export class LoftView {
   private readonly document = inject(DocumentStore);
   private readonly placing = inject(PlaceInLoft);
   private readonly playback = inject(Playback);
+  private readonly engine = inject(LiveEngine);
+  private readonly display = inject(TimeDisplay);
+  protected readonly arrange = inject(ArrangeCommands);
   protected readonly workbench = inject(WorkbenchStore);
   private readonly timeline = viewChild.required(Timeline);
 
@@ -65,14 +68,15 @@ export class LoftView {
     if (layer) this.document.edit('addClip', { sound, layer, source, start });
     else this.document.edit('addLayer', { sound, source, start });
     const target = this.workbench.sound()?.layers.find((candidate) => candidate.id === layer) ?? this.workbench.sound()?.layers.at(-1);
-    if (target) this.workbench.selectClip(target.id, target.clips.at(-1)?.id ?? '');
+    const added = target?.clips.at(-1);
+    if (added) this.workbench.selectClip(added.id);
   }
 
   protected key(event: KeyboardEvent): void {
     if (isTyping(event) || event.defaultPrevented || event.metaKey) return;
     const onSlider = event.target instanceof HTMLElement && event.target.closest('[role="slider"]') !== null;
     if (onSlider) return;
-    if (this.keyOnView(event) || this.keyOnClip(event) || this.keyOnLayer(event)) event.preventDefault();
+    if (this.keyOnView(event) || this.keyOnClips(event) || this.keyOnLayer(event)) event.preventDefault();
   }
 
   private keyOnView(event: KeyboardEvent): boolean {
@@ -80,28 +84,26 @@ export class LoftView {
     if (event.key === '+' || event.key === '=') this.zoom(1.4);
     else if (event.key === '-') this.zoom(1 / 1.4);
     else if (event.key === '0') this.fit();
+    else if (event.key.toLowerCase() === 'n') this.markPlayhead();
+    else if (event.key === 'Escape') this.workbench.selectClips([]);
     else return false;
     return true;
   }
 
-  private keyOnClip(event: KeyboardEvent): boolean {
+  private markPlayhead(): void {
     const sound = this.workbench.sound();
-    const found = this.workbench.selectedClip();
-    if (!sound || !found) return false;
-    const { clip, layer } = found;
-    const step = event.shiftKey ? fineNudge : nudge;
-    const base = { sound: sound.id, clip: clip.id };
-    const direction = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
-    const rise = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
-    if (direction && event.altKey) this.document.edit('trimClipEnd', { ...base, time: clipEnd(clip) + direction * step });
-    else if (direction && event.ctrlKey) this.document.edit('trimClipStart', { ...base, time: clip.start + direction * step });
-    else if (direction) this.document.edit('moveClip', { ...base, start: clip.start + direction * step });
-    else if (rise && event.altKey) {
-      const address = `layer/${layer.id}/clip/${clip.id}/gain`;
-      this.document.edit('setValues', { sound: sound.id, values: { [address]: clip.gain + rise }, label: 'Clip level' }, newGesture());
-    } else if (event.key.toLowerCase() === 'd' && !event.ctrlKey) this.document.edit('duplicateClip', base);
-    else if (event.key === 'Delete' || event.key === 'Backspace') this.document.edit('removeClip', base);
-    else return false;
+    const time = this.playback.playing() ? this.engine.position() : this.playback.startPosition();
+    if (sound) this.document.edit('addMarks', { sound: sound.id, marks: [{ name: `Mark ${sound.marks.length + 1}`, time }] });
+  }
+
+  private keyOnClips(event: KeyboardEvent): boolean {
+    const sound = this.workbench.sound();
+    const project = this.document.project();
+    if (!sound || !project) return false;
+    const keys = chord(event);
+    const action = (this.workbench.selectedClips().length > 0 ? clipKeys[keys] : undefined) ?? arrangeKeys[keys];
+    if (!action) return false;
+    action(this.arrange, nudgeLength(this.display.nudge(), { clock: sound.clock, sampleRate: project.sampleRate }));
     return true;
   }
 

@@ -3,12 +3,13 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { FadeShape, NumberParameter } from '@tangled-choir/core';
-import { clipDuration, clipEnd, fadeShapes, gainParameter, panParameter, speedParameter } from '@tangled-choir/core';
+import { clipDuration, clipEnd, fadeShapes, gainParameter, panParameter, speedParameter, syncTime } from '@tangled-choir/core';
 import { DocumentStore } from '../state/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { RoleGlyph } from '../ui/role-glyph';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
+import { ArrangeCommands } from './arrange/arrange-commands';
 
 const seconds = (label: string, max: number): NumberParameter => ({
   kind: 'number',
@@ -31,6 +32,7 @@ const seconds = (label: string, max: number): NumberParameter => ({
 export class SelectionInspector {
   private readonly document = inject(DocumentStore);
   protected readonly workbench = inject(WorkbenchStore);
+  protected readonly arrange = inject(ArrangeCommands);
   protected readonly shapes = fadeShapes;
   protected readonly gainParameter = { ...gainParameter, min: -60, max: 24 };
   protected readonly panParameter = panParameter;
@@ -43,6 +45,12 @@ export class SelectionInspector {
   protected readonly extent = computed(() => {
     const clip = this.clip();
     return clip ? `${clip.start.toFixed(3)}–${clipEnd(clip).toFixed(3)} s` : '';
+  });
+
+  protected readonly ids = computed(() => this.workbench.selectedClips().map(({ clip }) => clip.id));
+  protected readonly sync = computed(() => {
+    const clip = this.clip();
+    return clip?.sync ? `${clip.sync.kind} at ${syncTime(clip).toFixed(3)} s` : undefined;
   });
 
   protected setLayerValue(key: 'gain' | 'pan', { value, gesture }: ValueChange): void {
@@ -67,23 +75,13 @@ export class SelectionInspector {
 
   protected setFade(side: 'in' | 'out', { value, gesture }: ValueChange): void {
     const clip = this.clip();
-    if (clip) this.document.edit('fadeClip', { sound: this.workbench.sound()!.id, clip: clip.id, side, length: value }, gesture);
+    if (clip) this.document.edit('fadeClips', { sound: this.workbench.sound()!.id, clips: this.ids(), side, length: value }, gesture);
   }
 
   protected setShape(side: 'in' | 'out', value: string): void {
     const clip = this.clip();
     const shape: FadeShape | undefined = fadeShapes.find((known) => known === value);
-    if (clip && shape) this.document.edit('fadeClip', { sound: this.workbench.sound()!.id, clip: clip.id, side, shape });
-  }
-
-  protected duplicate(): void {
-    const clip = this.clip();
-    if (clip) this.document.edit('duplicateClip', { sound: this.workbench.sound()!.id, clip: clip.id });
-  }
-
-  protected remove(): void {
-    const clip = this.clip();
-    if (clip) this.document.edit('removeClip', { sound: this.workbench.sound()!.id, clip: clip.id });
+    if (clip && shape) this.document.edit('fadeClips', { sound: this.workbench.sound()!.id, clips: this.ids(), side, shape });
   }
 
   private set(address: string, value: number, label: string, gesture: string): void {

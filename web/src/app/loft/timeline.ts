@@ -4,8 +4,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Layer, Role, Source } from '@tangled-choir/core';
-import { clipDuration, gainParameter, roles, soundEnd } from '@tangled-choir/core';
-import { scaleLinear } from 'd3';
+import { gainParameter, roles, soundEnd } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { Playback } from '../state/playback';
@@ -14,10 +13,14 @@ import { followPointer } from '../ui/follow-pointer';
 import { NameField } from '../ui/name-field';
 import { RoleGlyph } from '../ui/role-glyph';
 import type { ValueChange } from '../ui/value-field';
-import { newGesture, ValueField } from '../ui/value-field';
+import { ValueField } from '../ui/value-field';
+import { ArrangeMenu } from './arrange/arrange-menu';
 import type { ClipDrag } from './clip-box';
 import { ClipBox } from './clip-box';
-import { snapStart, snapTargets, snapTime } from './snap';
+import { ClipDragging } from './clip-drag';
+import { snapTargets, snapTime } from './snap';
+import { TimeDisplay } from './time-display';
+import { TimeRuler } from './time-ruler';
 import { leastZoom, mostZoom, TimelineScale } from './timeline-scale';
 
 /** Data types of what can be dragged within the Loft. */
@@ -25,12 +28,14 @@ export const draggedSourceType = 'application/x-choir-source';
 const draggedLayerType = 'application/x-choir-layer';
 const snapReach = 7;
 const spaceBehindEnd = 3;
+const lassoStart = 4;
 
 /** Layers as lanes over time, with the ruler, the marks, the loop and the playhead. */
 @Component({
   selector: 'tc-timeline',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ClipBox, MatIconModule, MatMenuModule, MatTooltipModule, NameField, RoleGlyph, ValueField],
+  imports: [ArrangeMenu, ClipBox, MatIconModule, MatMenuModule, MatTooltipModule, NameField, RoleGlyph, TimeRuler, ValueField],
+  providers: [ClipDragging],
   templateUrl: './timeline.html',
   styleUrl: './timeline.scss',
 })
@@ -41,12 +46,16 @@ export class Timeline {
   protected readonly playback = inject(Playback);
   protected readonly engine = inject(LiveEngine);
   protected readonly scale = inject(TimelineScale);
+  private readonly dragging = inject(ClipDragging);
+  private readonly display = inject(TimeDisplay);
+  private readonly content = viewChild.required<ElementRef<HTMLElement>>('content');
+  private readonly clipMenu = viewChild.required(ArrangeMenu);
   private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
 
   protected readonly roles = roles;
   protected readonly gainParameter = { ...gainParameter, min: -60, max: 12 };
   protected readonly dropTarget = signal<string | undefined>(undefined);
-  protected readonly loopDraft = signal<{ from: number; to: number } | undefined>(undefined);
+  protected readonly lasso = signal<{ left: number; top: number; width: number; height: number } | undefined>(undefined);
   protected readonly sound = this.workbench.sound;
   protected readonly sampleRate = computed(() => this.document.project()?.sampleRate ?? 48_000);
   protected readonly sources = computed(
@@ -57,13 +66,6 @@ export class Timeline {
   protected readonly playhead = computed(
     () => (this.engine.playing() === 'audition' ? this.playback.startPosition() : this.engine.position()) * this.scale.pixelsPerSecond(),
   );
-  protected readonly loop = computed(() => this.loopDraft() ?? this.playback.loopRange());
-  protected readonly ticks = computed(() => {
-    const axis = scaleLinear([0, this.seconds()], [0, this.width()]);
-    const count = this.width() / 90;
-    const digits = Math.max(0, -Math.floor(Math.log10((axis.ticks(count)[1] ?? 1) - (axis.ticks(count)[0] ?? 0)) + 1e-9));
-    return axis.ticks(count).map((time) => ({ x: axis(time), text: `${time.toFixed(Math.min(3, digits))}` }));
-  });
 
   /** Shows the whole sound. */
   fit(): void {
@@ -88,91 +90,69 @@ export class Timeline {
     this.zoomAround(Math.pow(1.002, -event.deltaY), event.clientX);
   }
 
-  protected timeAt(clientX: number): number {
+  protected readonly timeAt = (clientX: number): number => {
     const element = this.scroller().nativeElement;
     return Math.max(0, (clientX - element.getBoundingClientRect().left + element.scrollLeft) / this.scale.pixelsPerSecond());
-  }
+  };
 
-  /** A press on the ruler moves the playhead; a drag chooses what loops. */
-  protected pressRuler(event: PointerEvent): void {
-    if (event.button !== 0) return;
-    const start = this.timeAt(event.clientX);
-    const follow = (moved: PointerEvent): void => {
-      const now = this.timeAt(moved.clientX);
-      if (Math.abs(moved.clientX - event.clientX) > 5) this.loopDraft.set({ from: Math.min(start, now), to: Math.max(start, now) });
-    };
-    followPointer(event, follow, () => {
-      const draft = this.loopDraft();
-      this.loopDraft.set(undefined);
-      if (draft) {
-        this.playback.loopRange.set(draft);
-        this.workbench.setLooping(true);
-      } else this.playback.seek(start);
+  protected dragClip(clipId: string, drag: ClipDrag): void {
+    this.dragging.begin(clipId, drag, {
+      timeAt: (clientX) => this.timeAt(clientX),
+      laneAt: (event) => {
+        const layer = this.layerAt(event);
+        const lane = this.sound()?.layers.findIndex((candidate) => candidate.id === layer) ?? -1;
+        return lane < 0 ? undefined : lane;
+      },
     });
   }
 
-  protected addMark(event: MouseEvent): void {
-    const sound = this.sound();
-    if (sound) this.document.edit('addMark', { sound: sound.id, name: `Mark ${sound.marks.length + 1}`, time: this.timeAt(event.clientX) });
+  /** A drag over the empty part of the lanes chooses every clip that it touches; a click there chooses none. */
+  protected drawLasso(event: PointerEvent): void {
+    if (event.button !== 0 || event.target instanceof HTMLElement === false) return;
+    if (event.target.closest('tc-clip, button, input, tc-value, tc-name, [role=slider]')) return;
+    const content = this.content().nativeElement;
+    const keep = event.shiftKey || event.ctrlKey ? this.workbench.clipIds() : [];
+    let drawn = false;
+    followPointer(
+      event,
+      (moved) => {
+        if (!drawn && Math.hypot(moved.clientX - event.clientX, moved.clientY - event.clientY) < lassoStart) return;
+        drawn = true;
+        const box = content.getBoundingClientRect();
+        const left = Math.min(event.clientX, moved.clientX) - box.left;
+        const top = Math.min(event.clientY, moved.clientY) - box.top;
+        const width = Math.abs(event.clientX - moved.clientX);
+        const height = Math.abs(event.clientY - moved.clientY);
+        this.lasso.set({ left, top, width, height });
+        const touched = [...content.querySelectorAll<HTMLElement>('tc-clip')].filter((clip) => {
+          const place = clip.getBoundingClientRect();
+          const x = place.left - box.left;
+          const y = place.top - box.top;
+          return x < left + width && x + place.width > left && y < top + height && y + place.height > top;
+        });
+        this.workbench.selectClips([...keep, ...touched.map((clip) => clip.dataset['clip'] ?? '')]);
+      },
+      () => {
+        this.lasso.set(undefined);
+        if (!drawn && keep.length === 0) this.workbench.selectClips([]);
+      },
+    );
   }
 
-  protected removeMark(mark: string): void {
-    if (this.sound()) this.document.edit('removeMark', { sound: this.sound()!.id, mark });
+  /** A clip that gets the focus is chosen, unless it is already. */
+  protected pick(clipId: string): void {
+    if (!this.workbench.isChosen().has(clipId)) this.workbench.selectClip(clipId);
   }
 
-  protected dragClip(clipId: string, { kind, event }: ClipDrag): void {
-    const sound = this.sound();
-    const found = this.workbench.selectedClip();
-    if (!sound || found?.clip.id !== clipId) return;
-    const { clip } = found;
-    const gesture = newGesture();
-    const grabbed = this.timeAt(event.clientX);
-    const duration = clipDuration(clip);
-    const targets = snapTargets(sound, this.playback.startPosition(), clipId);
-    const reach = (moved: PointerEvent): number => (moved.altKey ? 0 : snapReach / this.scale.pixelsPerSecond());
-    let moving = false;
-    followPointer(event, (moved) => {
-      moving ||= Math.abs(moved.clientX - event.clientX) > 2 || Math.abs(moved.clientY - event.clientY) > 12;
-      if (!moving) return;
-      const time = this.timeAt(moved.clientX);
-      const shift = time - grabbed;
-      switch (kind) {
-        case 'move': {
-          const layer = this.layerAt(moved) ?? this.workbench.selectedClip()?.layer.id;
-          const start = snapStart(Math.max(0, clip.start + shift), duration, targets, reach(moved));
-          this.document.edit('moveClip', { sound: sound.id, clip: clipId, start, ...(layer && { layer }) }, gesture);
-          if (layer) this.workbench.selectClip(layer, clipId);
-          break;
-        }
-        case 'start':
-          this.document.edit(
-            'trimClipStart',
-            { sound: sound.id, clip: clipId, time: snapTime(clip.start + shift, targets, reach(moved)) },
-            gesture,
-          );
-          break;
-        case 'end':
-          this.document.edit(
-            'trimClipEnd',
-            { sound: sound.id, clip: clipId, time: snapTime(clip.start + duration + shift, targets, reach(moved)) },
-            gesture,
-          );
-          break;
-        case 'fade-in':
-          this.document.edit(
-            'fadeClip',
-            { sound: sound.id, clip: clipId, side: 'in', length: Math.max(0, clip.fadeIn.length + shift) },
-            gesture,
-          );
-          break;
-        case 'fade-out':
-          this.document.edit(
-            'fadeClip',
-            { sound: sound.id, clip: clipId, side: 'out', length: Math.max(0, clip.fadeOut.length - shift) },
-            gesture,
-          );
-      }
-    });
+  protected openClipMenu(event: MouseEvent, clipId: string): void {
+    event.preventDefault();
+    if (!this.workbench.isChosen().has(clipId)) this.workbench.selectClip(clipId);
+    this.clipMenu().openAt(event.clientX, event.clientY);
+  }
+
+  protected setOverlaps(layer: Layer): void {
+    const overlaps = layer.overlaps === 'sum' ? 'crossfade' : 'sum';
+    this.document.edit('setOverlaps', { sound: this.sound()!.id, layer: layer.id, overlaps });
   }
 
   protected renameLayer(layer: Layer, name: string): void {
@@ -229,14 +209,17 @@ export class Timeline {
     this.dropTarget.set(undefined);
     const source = event.dataTransfer?.getData(draggedSourceType);
     const moved = event.dataTransfer?.getData(draggedLayerType);
-    const targets = this.sound() ? snapTargets(this.sound()!, this.playback.startPosition(), '') : [];
-    if (source)
-      this.sourceDropped.emit({
-        source,
-        start: snapTime(this.timeAt(event.clientX), targets, snapReach / this.scale.pixelsPerSecond()),
-        layer,
-      });
+    if (source) this.sourceDropped.emit({ source, start: this.snapped(this.timeAt(event.clientX)), layer });
     else if (moved) this.reorder(moved, index);
+  }
+
+  private snapped(time: number): number {
+    const sound = this.sound();
+    if (!sound) return time;
+    const { display } = this;
+    const playhead = this.playback.startPosition();
+    const targets = snapTargets({ sound, playhead, kinds: display.snap(), division: display.division(), except: new Set() });
+    return snapTime(time, targets, snapReach / this.scale.pixelsPerSecond());
   }
 
   /** The lane under the pointer. */

@@ -20,7 +20,7 @@ export class PlaceInLoft {
       .project()
       ?.sounds.find((candidate) => candidate.id === sound)
       ?.layers.at(-1);
-    if (layer) this.workbench.selectClip(layer.id, layer.clips[0]?.id ?? '');
+    if (layer) this.workbench.selectClip(layer.clips[0]?.id ?? '');
     void this.router.navigate(['/project', this.document.project()?.id, 'loft']);
   }
 

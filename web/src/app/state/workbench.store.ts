@@ -1,17 +1,20 @@
 import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
-import type { ChainOwner, Clip, Layer } from '@tangled-choir/core';
+import type { ChainOwner, Clip, CopiedClip, Layer } from '@tangled-choir/core';
+import { clipsOf } from '@tangled-choir/core';
 import { DocumentStore } from './document.store';
 
 interface WorkbenchState {
   readonly soundId: string | undefined;
   readonly layerId: string | undefined;
-  readonly clipId: string | undefined;
+  /** The chosen clips; the last one is shown in the inspector. */
+  readonly clipIds: readonly string[];
   /** Whose chain the lectern shows when no layer is selected. */
   readonly whole: boolean;
   readonly stepId: string | undefined;
   readonly sourceId: string | undefined;
   readonly looping: boolean;
+  readonly clipboard: readonly CopiedClip[];
 }
 
 /** What is being worked on: the sound, its selected layer, clip and step, and the selected source. Not part of the document. */
@@ -20,21 +23,27 @@ export const WorkbenchStore = signalStore(
   withState<WorkbenchState>({
     soundId: undefined,
     layerId: undefined,
-    clipId: undefined,
+    clipIds: [],
     whole: false,
     stepId: undefined,
     sourceId: undefined,
     looping: false,
+    clipboard: [],
   }),
   withComputed((state, document = inject(DocumentStore)) => {
     const sound = computed(() => {
       const sounds = document.project()?.sounds ?? [];
       return sounds.find((candidate) => candidate.id === state.soundId()) ?? sounds[0];
     });
-    const selectedClip = computed((): { clip: Clip; layer: Layer } | undefined => {
-      for (const layer of sound()?.layers ?? []) for (const clip of layer.clips) if (clip.id === state.clipId()) return { clip, layer };
-      return undefined;
+    const selectedClips = computed((): { clip: Clip; layer: Layer }[] => {
+      const found = sound();
+      return found && state.clipIds().length > 0 ? clipsOf(found, new Set(state.clipIds())) : [];
     });
+    const selectedClip = computed((): { clip: Clip; layer: Layer } | undefined => {
+      const last = state.clipIds().at(-1);
+      return selectedClips().find(({ clip }) => clip.id === last);
+    });
+    const isChosen = computed(() => new Set(state.clipIds()));
     const layer = computed((): Layer | undefined => {
       if (state.whole()) return undefined;
       const layers = sound()?.layers ?? [];
@@ -47,20 +56,43 @@ export const WorkbenchStore = signalStore(
     const chain = computed(() => layer()?.chain ?? sound()?.chain ?? []);
     const step = computed(() => chain().find((candidate) => candidate.id === state.stepId()) ?? chain()[0]);
     const source = computed(() => document.project()?.sources.find((candidate) => candidate.id === state.sourceId()));
-    return { sound, selectedClip, layer, owner, chain, step, source };
+    return { sound, selectedClips, selectedClip, isChosen, layer, owner, chain, step, source };
   }),
-  withMethods((store) => ({
-    selectSound: (soundId: string): void =>
-      patchState(store, { soundId, layerId: undefined, clipId: undefined, stepId: undefined, whole: false }),
-    selectLayer: (layerId: string): void =>
-      patchState(store, { layerId, whole: false, ...(store.layerId() !== layerId && { stepId: undefined, clipId: undefined }) }),
-    selectClip: (layerId: string, clipId: string): void =>
-      patchState(store, { layerId, clipId, whole: false, ...(store.layerId() !== layerId && { stepId: undefined }) }),
-    selectWhole: (): void => patchState(store, { whole: true, stepId: undefined, clipId: undefined }),
-    selectStep: (stepId: string | undefined): void => patchState(store, { stepId }),
-    selectSource: (sourceId: string | undefined): void => patchState(store, { sourceId }),
-    setLooping: (looping: boolean): void => patchState(store, { looping }),
-  })),
+  withMethods((store) => {
+    /** Clips with everything that is grouped with them, in the given order. */
+    const withGroups = (ids: readonly string[]): string[] => {
+      const all = store.sound()?.layers.flatMap((layer) => layer.clips) ?? [];
+      const groups = new Set(all.filter((clip) => ids.includes(clip.id) && clip.group !== undefined).map((clip) => clip.group));
+      const others = all.filter((clip) => clip.group !== undefined && groups.has(clip.group) && !ids.includes(clip.id));
+      return [...others.map((clip) => clip.id), ...ids];
+    };
+    const layerOf = (clipId: string | undefined): string | undefined =>
+      store.sound()?.layers.find((layer) => layer.clips.some((clip) => clip.id === clipId))?.id;
+    const selectClips = (ids: readonly string[]): void => {
+      const layerId = layerOf(ids.at(-1)) ?? store.layerId();
+      patchState(store, { clipIds: withGroups(ids), layerId, whole: false, ...(store.layerId() !== layerId && { stepId: undefined }) });
+    };
+    return {
+      selectSound: (soundId: string): void =>
+        patchState(store, { soundId, layerId: undefined, clipIds: [], stepId: undefined, whole: false }),
+      selectLayer: (layerId: string): void =>
+        patchState(store, { layerId, whole: false, ...(store.layerId() !== layerId && { stepId: undefined, clipIds: [] }) }),
+      selectClips,
+      selectClip: (clipId: string): void => selectClips([clipId]),
+      /** Adds a clip and its group to the choice, or takes them out of it. */
+      toggleClip: (clipId: string): void => {
+        const group = withGroups([clipId]);
+        const chosen = store.clipIds();
+        if (chosen.includes(clipId)) patchState(store, { clipIds: chosen.filter((id) => !group.includes(id)) });
+        else selectClips([...chosen, clipId]);
+      },
+      selectWhole: (): void => patchState(store, { whole: true, stepId: undefined, clipIds: [] }),
+      selectStep: (stepId: string | undefined): void => patchState(store, { stepId }),
+      selectSource: (sourceId: string | undefined): void => patchState(store, { sourceId }),
+      setLooping: (looping: boolean): void => patchState(store, { looping }),
+      setClipboard: (clipboard: readonly CopiedClip[]): void => patchState(store, { clipboard }),
+    };
+  }),
 );
 
 export type WorkbenchStore = InstanceType<typeof WorkbenchStore>;

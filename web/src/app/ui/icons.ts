@@ -3,6 +3,14 @@ import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import {
   mdiAlertOutline,
+  mdiArrowCollapseVertical,
+  mdiContentCut,
+  mdiSwapHorizontal,
+  mdiTarget,
+  mdiGroup,
+  mdiDotsGrid,
+  mdiMicrophoneOutline,
+  mdiVideoOutline,
   mdiCheck,
   mdiCheckCircleOutline,
   mdiChevronDown,
@@ -35,6 +43,16 @@ import {
 
 const paths = {
   alert: mdiAlertOutline,
+  align: mdiArrowCollapseVertical,
+  cut: mdiContentCut,
+  reverse: mdiSwapHorizontal,
+  land: mdiTarget,
+  group: mdiGroup,
+  chop: mdiDotsGrid,
+  microphone: mdiMicrophoneOutline,
+  picture: mdiVideoOutline,
+  /** Keeps the place of a tick that is not there. */
+  none: '',
   check: mdiCheck,
   kept: mdiCheckCircleOutline,
   expand: mdiChevronDown,

@@ -17,6 +17,7 @@ export function formatQuantity(value: number, parameter: NumberParameter): strin
     case ':1':
       return `${value.toFixed(value < 10 ? 1 : 0)}:1`;
     default:
+      if (parameter.step === 1) return value.toFixed(0);
       return parameter.label === 'Pan' ? formatPan(value) : value.toFixed(2);
   }
 }

@@ -214,12 +214,18 @@ export class ValueField {
   }
 
   private step(count: number, fine: boolean, gesture: string): void {
+    const { step } = this.parameter();
+    if (step !== undefined) {
+      this.emit(this.value() + count * step, gesture);
+      return;
+    }
     this.emit(this.valueAt(this.placeOf(this.value()) + (count / 100) * (fine ? fineFactor : 1)), gesture);
   }
 
   private emit(value: number, gesture: string): void {
-    const { min, max } = this.parameter();
-    this.valueChange.emit({ value: Math.min(max, Math.max(min, value)), gesture });
+    const { min, max, step } = this.parameter();
+    const whole = step === undefined ? value : Math.round(value / step) * step;
+    this.valueChange.emit({ value: Math.min(max, Math.max(min, whole)), gesture });
   }
 
   /** Place of a value along the dial, 0 to 1. */

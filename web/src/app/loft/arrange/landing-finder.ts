@@ -1,0 +1,45 @@
+import { inject, Injectable } from '@angular/core';
+import type { Clip, LandingPoints, Layer, SyncKind, SyncPoint } from '@tangled-choir/core';
+import { AudioLibrary } from '../../engine/audio-library';
+import { JobPool } from '../../engine/job-pool';
+import { DocumentStore } from '../../state/document.store';
+
+/** Finds sync points in the audio that clips show; what was found once is remembered. */
+@Injectable({ providedIn: 'root' })
+export class LandingFinder {
+  private readonly document = inject(DocumentStore);
+  private readonly library = inject(AudioLibrary);
+  private readonly jobs = inject(JobPool);
+  private readonly known = new Map<string, Promise<LandingPoints>>();
+
+  /** The point of one kind; undefined when the clip has none, such as a transient in a steady wind. Rejects without audio. */
+  async find(clip: Clip, kind: Exclude<SyncKind, 'by hand'>): Promise<SyncPoint | undefined> {
+    const points = await this.points(clip);
+    const at = { transient: points.transient, peak: points.peak, 'end of rise': points.endOfRise }[kind];
+    return at === undefined ? undefined : { at, kind };
+  }
+
+  /** The point that a clip should land by: its own, or what suits its role: the end of a Motion, the transient of all others, else the peak. */
+  async best(clip: Clip, layer: Layer): Promise<SyncPoint> {
+    if (clip.sync) return clip.sync;
+    const points = await this.points(clip);
+    if (layer.role === 'Motion') return { at: points.endOfRise, kind: 'end of rise' };
+    return points.transient === undefined ? { at: points.peak, kind: 'peak' } : { at: points.transient, kind: 'transient' };
+  }
+
+  private points(clip: Clip): Promise<LandingPoints> {
+    const source = this.document.project()?.sources.find((candidate) => candidate.id === clip.source);
+    const loaded = source && this.library.get(source.audio);
+    if (!source || !loaded) return Promise.reject(new Error(`The audio of “${source?.name ?? 'a missing source'}” is not loaded.`));
+    const from = clip.offset;
+    const to = Math.min(clip.loop ? Infinity : clip.offset + clip.length, source.frames / loaded.audio.sampleRate);
+    const key = `${source.audio}|${from}|${to}`;
+    let found = this.known.get(key);
+    if (!found) {
+      found = this.jobs.run({ kind: 'landing', audio: loaded.audio, from, to }, `Finding where ${source.name} lands`, { quiet: true });
+      found.catch(() => this.known.delete(key));
+      this.known.set(key, found);
+    }
+    return found;
+  }
+}

@@ -1,0 +1,104 @@
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import type { NumberParameter, Parameter, ParameterValue } from '@tangled-choir/core';
+import { mixParameter } from '@tangled-choir/core';
+import type { ValueChange } from './value-field';
+import { ValueField } from './value-field';
+
+/** One parameter with its value. */
+export interface ParameterRow {
+  readonly key: string;
+  readonly label: string;
+  readonly parameter: Parameter;
+  readonly value: ParameterValue;
+}
+
+/** A changed parameter; numbers come with the gesture that they belong to. */
+export interface ParameterChange {
+  readonly key: string;
+  readonly value: ParameterValue;
+  readonly gesture?: string;
+}
+
+/** Parameters as fields, made from their definitions alone. */
+@Component({
+  selector: 'tc-parameter-fields',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ValueField],
+  template: `
+    @for (row of rows(); track row.key) {
+      @switch (row.parameter.kind) {
+        @case ('number') {
+          <tc-value
+            [parameter]="asNumber(row.parameter)"
+            [label]="row.label"
+            [value]="+row.value"
+            (valueChange)="setNumber(row.key, $event)"
+          />
+        }
+        @case ('choice') {
+          <label class="choice"
+            ><span class="quiet">{{ row.label }}</span>
+            <select #choice (change)="changed.emit({ key: row.key, value: choice.value })">
+              @for (option of optionsOf(row.parameter); track option) {
+                <option [value]="option" [selected]="option === row.value">{{ option }}</option>
+              }
+            </select></label
+          >
+        }
+        @case ('switch') {
+          <label class="choice"
+            ><span class="quiet">{{ row.label }}</span
+            ><input #box type="checkbox" [checked]="row.value" (change)="changed.emit({ key: row.key, value: box.checked })"
+          /></label>
+        }
+      }
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: 2px 14px;
+      align-content: start;
+    }
+    .choice {
+      display: flex;
+      gap: 8px;
+      align-items: center;
+      justify-content: space-between;
+      min-height: 30px;
+      padding: 0 4px;
+      font-size: 12px;
+    }
+    .choice > span {
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    select {
+      height: 24px;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      background: var(--surface-2);
+    }
+    input {
+      accent-color: var(--live);
+    }
+  `,
+})
+export class ParameterFields {
+  readonly rows = input.required<readonly ParameterRow[]>();
+  readonly changed = output<ParameterChange>();
+
+  protected asNumber(parameter: Parameter): NumberParameter {
+    return parameter.kind === 'number' ? parameter : mixParameter;
+  }
+
+  protected optionsOf(parameter: Parameter): readonly string[] {
+    return parameter.kind === 'choice' ? parameter.options : [];
+  }
+
+  protected setNumber(key: string, { value, gesture }: ValueChange): void {
+    this.changed.emit({ key, value, gesture });
+  }
+}

@@ -1,0 +1,106 @@
+import { ChangeDetectionStrategy, Component, computed, inject, Injectable, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import type { MatDialogConfig } from '@angular/material/dialog';
+import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type { ParameterSet, ParameterValue } from '@tangled-choir/core';
+import { resolveValues } from '@tangled-choir/core';
+import { firstValueFrom } from 'rxjs';
+import type { ParameterChange, ParameterRow } from './parameter-fields';
+import { ParameterFields } from './parameter-fields';
+
+export type SettingValues = Record<string, ParameterValue>;
+
+/** What a dialog asks before it acts. */
+export interface SettingsRequest {
+  readonly title: string;
+  /** One sentence: what will happen. */
+  readonly explain: string;
+  /** Word on the button. */
+  readonly action: string;
+  readonly parameters: ParameterSet;
+  readonly values?: SettingValues;
+  /** Says what the values at hand will lead to, or why they cannot be used. */
+  readonly preview?: (values: SettingValues) => { text: string; possible: boolean };
+}
+
+/** Asks for the settings of an action, made from parameter definitions alone. */
+@Component({
+  selector: 'tc-settings-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatDialogModule, ParameterFields],
+  template: `
+    <h2 mat-dialog-title>{{ request.title }}</h2>
+    <form (submit)="$event.preventDefault(); accept()">
+      <mat-dialog-content>
+        <p class="quiet">{{ request.explain }}</p>
+        <tc-parameter-fields [rows]="rows()" (changed)="change($event)" />
+        @if (preview(); as told) {
+          <p class="preview" [class.impossible]="!told.possible" role="status">{{ told.text }}</p>
+        }
+      </mat-dialog-content>
+      <mat-dialog-actions align="end">
+        <button mat-button type="button" mat-dialog-close>Cancel</button>
+        <button mat-flat-button type="submit" [disabled]="preview()?.possible === false">{{ request.action }}</button>
+      </mat-dialog-actions>
+    </form>
+  `,
+  styles: `
+    mat-dialog-content.mat-mdc-dialog-content {
+      padding: 0 20px 8px;
+    }
+    h2.mat-mdc-dialog-title {
+      padding: 0 20px;
+      font-size: 17px;
+    }
+    p {
+      margin: 0 0 10px;
+    }
+    .preview {
+      margin: 12px 0 0;
+      min-height: 20px;
+    }
+    .impossible {
+      color: var(--warning);
+    }
+  `,
+})
+export class SettingsDialog {
+  protected readonly request = inject<SettingsRequest>(MAT_DIALOG_DATA);
+  private readonly reference = inject<MatDialogRef<SettingsDialog, SettingValues>>(MatDialogRef);
+  private readonly values = signal<SettingValues>(resolveValues(this.request.parameters, this.request.values ?? {}));
+  protected readonly rows = computed((): ParameterRow[] =>
+    Object.entries(this.request.parameters).map(([key, parameter]) => ({
+      key,
+      label: parameter.label,
+      parameter,
+      value: this.values()[key] ?? parameter.default,
+    })),
+  );
+  protected readonly preview = computed(() => this.request.preview?.(this.values()));
+
+  protected change({ key, value }: ParameterChange): void {
+    this.values.update((values) => ({ ...values, [key]: value }));
+  }
+
+  protected accept(): void {
+    if (this.preview()?.possible !== false) this.reference.close(this.values());
+  }
+}
+
+/** Opens settings dialogs; every dialog remembers what was chosen last time, as long as the page is open. */
+@Injectable({ providedIn: 'root' })
+export class AskSettings {
+  private readonly dialog = inject(MatDialog);
+  private readonly remembered = new Map<string, SettingValues>();
+
+  /** The chosen values, or undefined when nothing is to be done. */
+  async ask(request: SettingsRequest): Promise<SettingValues | undefined> {
+    const values = { ...this.remembered.get(request.title), ...request.values };
+    const config: MatDialogConfig<SettingsRequest> = { data: { ...request, values }, width: '440px', autoFocus: 'dialog' };
+    const chosen = await firstValueFrom(
+      this.dialog.open<SettingsDialog, SettingsRequest, SettingValues>(SettingsDialog, config).afterClosed(),
+    );
+    if (chosen) this.remembered.set(request.title, chosen);
+    return chosen;
+  }
+}
