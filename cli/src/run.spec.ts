@@ -76,6 +76,8 @@ function packedProject(): { file: string; project: Project; wav: Uint8Array } {
         channels: 1,
         tags: [],
         notes: '',
+        regions: [],
+        cues: [],
         origin: { file: 'tone.wav', sampleRate: 48_000, encoding: '24 bit' },
       },
     ],

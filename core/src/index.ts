@@ -53,6 +53,9 @@ export { measure } from './analysis/measure';
 export { measureTruePeak, TruePeakMeter } from './analysis/true-peak';
 export type { LandingPoints } from './analysis/landing-points';
 export { findLandingPoints } from './analysis/landing-points';
+export type { Character } from './analysis/character';
+export { characterDistance, describeCharacter } from './analysis/character';
+export type { Defect, DefectKind } from './analysis/defects';
 export type { Onset } from './analysis/onsets';
 export { findOnsets } from './analysis/onsets';
 export { SpectrumTap } from './analysis/spectrum-tap';
@@ -76,13 +79,15 @@ export { inspectArchive, readArchive, writeArchive, zipFiles } from './formats/a
 export type { NamingField } from './formats/file-name';
 export { namingFields, safeFileName } from './formats/file-name';
 export { hashBytes, hashText } from './formats/hash';
-export type { WavFile } from './formats/wav-read';
+export type { AudioFile, FileDetails } from './formats/audio-file';
+export { noDetails } from './formats/audio-file';
+export { readZip } from './formats/zip-read';
 export { readWav } from './formats/wav-read';
 export type { BroadcastInfo, WavOptions } from './formats/wav-write';
 export { writeWav } from './formats/wav-write';
 
-export type { ImportedSource } from './import/import-wav';
-export { importWav } from './import/import-wav';
+export type { ImportedSource } from './import/import-audio';
+export { importAudio, readUncompressed } from './import/import-audio';
 
 export type { Moment, RenderedItem } from './hand-off/deliver';
 export { renderItem, writeItem } from './hand-off/deliver';

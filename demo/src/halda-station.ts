@@ -181,6 +181,8 @@ export function makeHaldaStation(): Demo {
       role: source.role,
       tags: source.tags,
       notes: 'Made up for Halda Station by the project’s own code.',
+      regions: [],
+      cues: [],
       origin: { file: source.file, sampleRate: projectSampleRate, encoding: '24 bit' },
     };
   });

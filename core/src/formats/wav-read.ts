@@ -1,14 +1,6 @@
-import type { Audio } from '../audio/audio';
 import { DataError } from '../project/parse';
-
-/** A WAV file's samples, with what a person may want to know about how they were stored. */
-export interface WavFile {
-  readonly audio: Audio;
-  /** For example “24 bit” or “32 bit float”. */
-  readonly encoding: string;
-  /** What was not quite right but could be read. */
-  readonly notes: readonly string[];
-}
+import type { AudioFile } from './audio-file';
+import { readWavDetails } from './wav-details';
 
 const pcmFormat = 1;
 const floatFormat = 3;
@@ -40,7 +32,7 @@ interface Chunk {
  * @param bytes the whole file
  * @param what how errors call it, usually its name
  */
-export function readWav(bytes: Uint8Array, what = 'The file'): WavFile {
+export function readWav(bytes: Uint8Array, what = 'The file'): AudioFile {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (bytes.length === 0) throw new DataError(`${what} is empty (0 bytes).`);
   if (bytes.length < 12) throw new DataError(`${what} is too short for a WAV file (${bytes.length} bytes).`);
@@ -51,7 +43,8 @@ export function readWav(bytes: Uint8Array, what = 'The file'): WavFile {
   let layout: Layout | undefined;
   let data: Chunk | undefined;
   let largeDataSize: number | undefined;
-  for (const chunk of chunksOf(view)) {
+  const chunks = [...chunksOf(view)];
+  for (const chunk of chunks) {
     if (chunk.id === 'ds64' && chunk.size >= 24) largeDataSize = Number(view.getBigUint64(chunk.start + 8, true));
     else if (chunk.id === 'fmt ') layout = readLayout(view, chunk, what);
     else if (chunk.id === 'data' && !data) data = chunk;
@@ -81,7 +74,14 @@ export function readWav(bytes: Uint8Array, what = 'The file'): WavFile {
     audio: { sampleRate: layout.sampleRate, channels },
     encoding: `${layout.bytesPerSample * 8} bit${layout.format === floatFormat ? ' float' : ''}`,
     notes,
+    details: readWavDetails(view, chunks),
   };
+}
+
+export function isWav(bytes: Uint8Array): boolean {
+  if (bytes.length < 12) return false;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, 12);
+  return ['RIFF', 'RF64', 'BW64'].includes(idAt(view, 0)) && idAt(view, 8) === 'WAVE';
 }
 
 function idAt(view: DataView, offset: number): string {

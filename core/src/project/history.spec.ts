@@ -102,6 +102,14 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
       clip ? make(history, 'stutterClip', { sound: s, clip: clip.id, settings: { division: '1/8', steps: 2, shape: 'halve' } }) : history,
     () => (clip ? make(history, 'removeClips', { sound: s, clips: some }) : history),
     () => (layer ? make(history, 'setOverlaps', { sound: s, layer: layer.id, overlaps: pick % 2 ? 'sum' : 'crossfade' }) : history),
+    () =>
+      source ? make(history, 'addRegions', { source: source.id, regions: [{ name: 'Part', from: amount / 9, to: amount / 3 }] }) : history,
+    () =>
+      source?.regions[0]
+        ? make(history, 'setRegion', { source: source.id, region: source.regions[0].id, change: { name: 'Good part', to: amount } })
+        : history,
+    () => (source ? make(history, 'removeRegions', { source: source.id, regions: source.regions.map(({ id }) => id) }) : history),
+    () => (source ? make(history, 'setSourceOrigin', { source: source.id, origin: { recordist: pick % 2 ? 'A. Halda' : '' } }) : history),
     () => make(history, 'setTempo', { sound: s, tempo: { bpm: 60 + amount * 100 } }),
     () => (layer ? make(history, 'duplicateLayer', { sound: s, layer: layer.id }) : history),
     () => (layer ? make(history, 'reorderLayer', { sound: s, layer: layer.id, index: pick % 4 }) : history),
@@ -215,9 +223,9 @@ describe('edits', () => {
   it('a used source stays, an unused one goes', () => {
     const history = startHistory(start);
     const source = start.sources[0]!.id;
-    expect(() => make(history, 'removeSource', { source })).toThrow('is used in “Slab test”');
+    expect(() => make(history, 'removeSources', { sources: [source] })).toThrow('is used in “Slab test”');
     const without = make(history, 'removeSound', { sound });
-    expect(make(without, 'removeSource', { source }).project.sources).toHaveLength(1);
+    expect(make(without, 'removeSources', { sources: [source] }).project.sources).toHaveLength(1);
   });
 
   it('names with quotes, slashes, emoji and line breaks are kept as one line', () => {

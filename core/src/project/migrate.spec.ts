@@ -8,7 +8,7 @@ import { documentVersion } from './schema';
 function versionOne(): Record<string, unknown> {
   const { project } = projectWith({ 'Ice crack': mono(noise(4_800)) });
   const plain = JSON.parse(JSON.stringify(project), (key, value: unknown) =>
-    ['tempo', 'clock', 'overlaps', 'reversed', 'locked', 'regions'].includes(key) ? undefined : value,
+    ['tempo', 'clock', 'overlaps', 'reversed', 'locked', 'regions', 'cues'].includes(key) ? undefined : value,
   ) as Record<string, unknown>;
   return { ...plain, version: 1 };
 }

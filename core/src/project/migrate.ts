@@ -7,18 +7,21 @@ const listOf = <T extends z.ZodType>(item: T) => z.array(item);
 
 /** What a step from one version to the next must find to do its work; everything else is judged by the schema afterwards. */
 const versionOne = z.looseObject({
+  sources: listOf(object),
   sounds: listOf(z.looseObject({ layers: listOf(z.looseObject({ clips: listOf(object) })) })),
 });
 
-type Step = (data: unknown) => unknown;
+/** A migrated document, or what kept it from being migrated. */
+export type Migrated = { readonly data: unknown } | { readonly error: z.ZodError };
+type Step = (data: unknown) => Migrated;
 
 /** Steps by the version they start from. */
 const steps: readonly Step[] = [
-  (data) => data,
-  // Version 2: clips can be reversed and locked, overlaps of a layer can crossfade, sounds have a tempo grid and count frames.
+  (data) => ({ data }),
+  // Version 2: clips can be reversed and locked, overlaps of a layer can crossfade, sounds have a tempo grid and count frames, sources have regions and cues.
   (data) => {
     const parsed = versionOne.safeParse(data);
-    if (!parsed.success) return data;
+    if (!parsed.success) return { error: parsed.error };
     const sounds = parsed.data.sounds.map((sound) => ({
       ...sound,
       tempo: { ...startingTempo },
@@ -30,13 +33,14 @@ const steps: readonly Step[] = [
         clips: layer.clips.map((clip) => ({ ...clip, reversed: false, locked: false })),
       })),
     }));
-    return { ...parsed.data, version: 2, sounds };
+    const sources = parsed.data.sources.map((source) => ({ ...source, regions: [], cues: [] }));
+    return { data: { ...parsed.data, version: 2, sources, sounds } };
   },
 ];
 
-/** Brings a document of an older version to the newest one. What does not look like its version is left for the schema to refuse. */
-export function migrate(data: unknown, version: number): unknown {
-  let current = data;
-  for (let from = version; from < documentVersion; from++) current = steps[from]!(current);
+/** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */
+export function migrate(data: unknown, version: number): Migrated {
+  let current: Migrated = { data };
+  for (let from = version; from < documentVersion && 'data' in current; from++) current = steps[from]!(current.data);
   return current;
 }

@@ -48,7 +48,9 @@ export function parseProject(data: unknown, catalogue: EffectCatalogue, what = '
   const version = 'version' in data ? data.version : undefined;
   if (typeof version !== 'number' || !Number.isInteger(version) || version < 1 || version > documentVersion)
     throw new DataError(`${what} has version ${JSON.stringify(version)}; this application reads versions 1 to ${documentVersion}.`);
-  const parsed = projectSchema.safeParse(migrate(data, version));
+  const migrated = migrate(data, version);
+  if ('error' in migrated) throw new DataError(describeIssues(migrated.error, what));
+  const parsed = projectSchema.safeParse(migrated.data);
   if (!parsed.success) throw new DataError(describeIssues(parsed.error, what));
   const fault = findFault(parsed.data, catalogue);
   if (fault) throw new DataError(`${what} does not fit: ${fault}`);
@@ -67,6 +69,11 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
   for (const [s, source] of project.sources.entries()) {
     const fault = repeated(source.id, `sources[${s}]`);
     if (fault) return fault;
+    for (const [r, region] of source.regions.entries()) {
+      const regionFault = repeated(region.id, `sources[${s}].regions[${r}]`);
+      if (regionFault) return regionFault;
+      if (!(region.to > region.from)) return `sources[${s}].regions[${r}]: it ends before it begins`;
+    }
   }
   for (const [s, sound] of project.sounds.entries()) {
     const place = `sounds[${s}]`;

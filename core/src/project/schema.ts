@@ -17,6 +17,24 @@ const time = z.number().min(0).max(86_400);
 const gain = z.number().min(-96).max(36);
 const role = z.enum(roles);
 
+/** A named part of a source, in its own time. */
+const region = z.strictObject({ id, name, from: time, to: time });
+
+/** Where a source came from; kept for life. */
+const origin = z.strictObject({
+  /** The file as it was imported, with its folders. */
+  file: z.string().max(1_000),
+  /** Its sampling rate and how its samples were stored. */
+  sampleRate: z.number().positive(),
+  encoding: z.string().max(60),
+  /** When it was recorded, as the file says: yyyy-mm-dd, with a time if there is one. */
+  date: z.string().max(40).optional(),
+  recordist: z.string().max(200).optional(),
+  licence: z.string().max(1_000).optional(),
+  /** The source and the part of it that this one was cut out of. */
+  cutFrom: z.strictObject({ name, audio: hash, from: time, to: time }).optional(),
+});
+
 const source = z.strictObject({
   id,
   name,
@@ -30,8 +48,12 @@ const source = z.strictObject({
   role: role.optional(),
   tags: z.array(z.string().max(60)).max(100),
   notes: z.string().max(10_000),
-  /** What was imported: the file as it was, before conversion to the project's rate. */
-  origin: z.strictObject({ file: z.string().max(1_000), sampleRate: z.number().positive(), encoding: z.string().max(60) }),
+  regions: z.array(region).max(5_000, 'has more than 5000 regions'),
+  /** Moments that the file named, such as its cue points. */
+  cues: z.array(z.strictObject({ name, time })).max(10_000),
+  /** Where the file loops. */
+  loop: z.strictObject({ from: time, to: time }).optional(),
+  origin,
 });
 
 /** How the point inside a clip that must land was found. */
@@ -178,6 +200,8 @@ export const projectSchema = z.strictObject({
 
 export type Project = z.infer<typeof projectSchema>;
 export type Source = z.infer<typeof source>;
+export type Region = z.infer<typeof region>;
+export type Origin = z.infer<typeof origin>;
 export type Sound = z.infer<typeof sound>;
 export type Layer = z.infer<typeof layer>;
 export type Clip = z.infer<typeof clip>;

@@ -24,6 +24,8 @@ export function sourceFor(name: string, audio: Audio): NewSource {
     channels: audio.channels.length,
     tags: [],
     notes: '',
+    regions: [],
+    cues: [],
     origin: { file: `${name}.wav`, sampleRate: audio.sampleRate, encoding: '32 bit float' },
   };
 }

@@ -11,21 +11,29 @@ export const shortestClip: Seconds = 0.001;
 export const edgeFade: Seconds = 0.003;
 const mostClips = 5_000;
 
-/** A clip of the whole source. */
-export function newClip(draft: Project, source: Source, start: Seconds): Clip {
-  const length = source.frames / draft.sampleRate;
+/** A part of a source, in its own time. */
+export interface SourcePart {
+  readonly from: Seconds;
+  readonly to: Seconds;
+}
+
+/** A clip of a source, or of a part of it. */
+export function newClip(draft: Project, source: Source, start: Seconds, part?: SourcePart): Clip {
+  const end = source.frames / draft.sampleRate;
+  const offset = part ? Math.max(0, Math.min(end - shortestClip, part.from)) : 0;
+  const length = part ? Math.max(Math.min(end, shortestClip), Math.min(end, part.to) - offset) : end;
   const fade = Math.min(edgeFade, length / 4);
   return {
     id: takeId(draft, 'clip'),
     source: source.id,
     start: Math.max(0, start),
-    offset: 0,
+    offset,
     length,
     gain: 0,
     speed: 0,
     reversed: false,
     // A recording's first transient must stay whole, so the fade-in starts out at nothing.
-    fadeIn: { length: 0, shape: 's-curve' },
+    fadeIn: { length: offset > 0 ? fade : 0, shape: 's-curve' },
     fadeOut: { length: fade, shape: 's-curve' },
     locked: false,
   };
@@ -89,12 +97,12 @@ export interface ClipsArguments {
   readonly clips: readonly string[];
 }
 
-export const addClip = defineEdit<{ sound: string; layer: string; source: string; start: Seconds }>({
+export const addClip = defineEdit<{ sound: string; layer: string; source: string; start: Seconds; part?: SourcePart }>({
   label: ({ source }, project) => `Add clip “${sourceOf(project, source).name}”`,
-  apply: (draft, { sound, layer, source, start }) => {
+  apply: (draft, { sound, layer, source, start, part }) => {
     const target = layerOf(soundOf(draft, sound), layer);
     assertRoom(target, 1);
-    target.clips.push(newClip(draft, sourceOf(draft, source), start));
+    target.clips.push(newClip(draft, sourceOf(draft, source), start, part));
   },
 });
 

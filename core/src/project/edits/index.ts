@@ -9,9 +9,11 @@ import * as familyEdits from './family-edits';
 import * as layerEdits from './layer-edits';
 import * as markEdits from './mark-edits';
 import * as projectEdits from './project-edits';
+import * as sourceEdits from './source-edits';
 
 const { renameProject, addSound, renameSound, removeSound, setHandOff } = projectEdits;
-const { addSources, renameSource, setSourceRole, setSourceTags, setSourceNotes, removeSource } = projectEdits;
+const { addSources, renameSource, setSourceRole, setSourceTags, setSourceNotes, setSourceOrigin, removeSources } = sourceEdits;
+const { addRegions, setRegion, removeRegions } = sourceEdits;
 const { addLayer, renameLayer, setLayerRole, muteLayer, soloLayer, setOverlaps, reorderLayer, duplicateLayer, removeLayer } = layerEdits;
 const { addClip, moveClips, trimClips, slipClips, fadeClips, reverseClips, fitClips, loopClip, lockClips, groupClips, removeClips } =
   clipEdits;
@@ -35,7 +37,11 @@ export const edits = {
   setSourceRole,
   setSourceTags,
   setSourceNotes,
-  removeSource,
+  setSourceOrigin,
+  removeSources,
+  addRegions,
+  setRegion,
+  removeRegions,
   addLayer,
   renameLayer,
   setLayerRole,
@@ -104,5 +110,5 @@ export type { Landing } from './clip-landing';
 export { stepAddress } from './chain-edits';
 export type { ChainOwner, Edit } from './edit';
 export { EditError } from './edit';
-export type { NewSource } from './project-edits';
+export type { NewSource } from './source-edits';
 export type { NewSway } from './family-edits';

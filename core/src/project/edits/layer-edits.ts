@@ -1,27 +1,28 @@
 import type { OverlapMode, Project, Role, Sound } from '../schema';
 import type { Seconds } from '../../units';
+import type { SourcePart } from './clip-edits';
 import { cloneClip, newClip } from './clip-edits';
 import { cleanName, defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
 
 const mostLayers = 1_000;
 
 /** A new layer with one clip of a source, at `start`; its role is the source's or, without one, Body. */
-export const addLayer = defineEdit<{ sound: string; source: string; start: Seconds; index?: number }>({
+export const addLayer = defineEdit<{ sound: string; source: string; start: Seconds; index?: number; part?: SourcePart; name?: string }>({
   label: ({ source }, project) => `Layer “${sourceOf(project, source).name}”`,
-  apply: (draft, { sound, source, start, index }) => {
+  apply: (draft, { sound, source, start, index, part, name }) => {
     const target = soundOf(draft, sound);
     if (target.layers.length >= mostLayers) throw new EditError(`“${target.name}” has ${mostLayers} layers already.`);
     const found = sourceOf(draft, source);
     const layer = {
       id: takeId(draft, 'layer'),
-      name: found.name,
+      name: name ?? found.name,
       role: found.role ?? ('Body' as const),
       gain: 0,
       pan: 0,
       muted: false,
       soloed: false,
       overlaps: 'crossfade' as const,
-      clips: [newClip(draft, found, start)],
+      clips: [newClip(draft, found, start, part)],
       chain: [],
     };
     target.layers.splice(index ?? target.layers.length, 0, layer);

@@ -2,7 +2,12 @@ import { readWav } from '../formats/wav-read';
 import { hashBytes } from '../formats/hash';
 import { writeWav } from '../formats/wav-write';
 import { amplitudeAt, mono, noise, sine } from '../testing/signals';
-import { importWav } from './import-wav';
+import type { ImportedSource } from './import-audio';
+import { importAudio, readUncompressed } from './import-audio';
+
+function importWav(bytes: Uint8Array, path: string, sampleRate: number): ImportedSource {
+  return importAudio(readUncompressed(bytes, path)!, path, sampleRate);
+}
 
 describe('importing WAV', () => {
   it.each(['16', '24', '32f'] as const)('keeps every sample of a %s file at the project rate', (encoding) => {
@@ -25,5 +30,12 @@ describe('importing WAV', () => {
   it('names the file in errors and gives every file a name', () => {
     expect(() => importWav(new Uint8Array(3), 'broken.wav', 48_000)).toThrow('“broken.wav” is too short');
     expect(importWav(writeWav(mono(noise(9)), { encoding: '16' }), '.wav', 48_000).source.name).toBe('Unnamed');
+  });
+
+  it('makes tags of folders, and leaves other formats to others', () => {
+    const imported = importWav(writeWav(mono(noise(9)), { encoding: '16' }), 'Halda day_2/Ice/crack.wav', 48_000);
+    expect(imported.source.tags).toEqual(['halda day 2', 'ice']);
+    expect(imported.source.name).toBe('crack');
+    expect(readUncompressed(new TextEncoder().encode('fLaC and so on, much more'), 'a.flac')).toBeUndefined();
   });
 });

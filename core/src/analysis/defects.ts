@@ -1,0 +1,205 @@
+import type { Audio } from '../audio/audio';
+import { frameCount } from '../audio/audio';
+import { hannWindow, RealFft } from '../dsp/fft';
+import type { Frames, Hertz, Seconds } from '../units';
+import { decibelsToGain } from '../units';
+
+export const defectKinds = ['click', 'clipping', 'drop-out', 'long silence', 'hum'] as const;
+export type DefectKind = (typeof defectKinds)[number];
+
+/** Something wrong with a recording, and where. */
+export interface Defect {
+  readonly kind: DefectKind;
+  readonly from: Seconds;
+  readonly to: Seconds;
+  /** What was found, in words: “6 samples at full scale”. */
+  readonly detail: string;
+}
+
+const mostOfAKind = 200;
+
+/** All defects of a recording, in the order of time; at most 200 of a kind. */
+export function findDefects(audio: Audio): Defect[] {
+  const found = [findClipping(audio), findClicks(audio), findDropOuts(audio), findLongSilences(audio), findHum(audio)];
+  return found.flatMap((list) => list.slice(0, mostOfAKind)).sort((a, b) => a.from - b.from);
+}
+
+const fullScale = 0.985;
+const shortestClipping = 3;
+const joined: Seconds = 0.05;
+
+/** Runs of at least three samples that stand at full scale without moving; runs close together are one. */
+function findClipping(audio: Audio): Defect[] {
+  const { sampleRate } = audio;
+  const runs: { from: Frames; to: Frames; samples: number }[] = [];
+  for (const channel of audio.channels) {
+    for (let i = 0; i < channel.length; i++) {
+      const level = channel[i]!;
+      if (Math.abs(level) < fullScale) continue;
+      let end = i + 1;
+      while (end < channel.length && Math.abs(channel[end]! - level) < 1e-4) end++;
+      if (end - i >= shortestClipping) {
+        const last = runs.at(-1);
+        if (last && i - last.to < joined * sampleRate && i >= last.from) {
+          last.to = Math.max(last.to, end);
+          last.samples += end - i;
+        } else runs.push({ from: i, to: end, samples: end - i });
+      }
+      i = end - 1;
+    }
+  }
+  return runs.map(({ from, to, samples }) => ({
+    kind: 'clipping',
+    from: from / sampleRate,
+    to: to / sampleRate,
+    detail: `${samples} samples at full scale`,
+  }));
+}
+
+/** How far the curvature of a click stands above that of what is around it. */
+const clickRatio = 14;
+const clickReach: Seconds = 0.008;
+const clickLength: Seconds = 0.001;
+const leastClick = 0.004;
+
+/**
+ * Clicks: moments at which the second difference leaps far above its level on both sides, within a millisecond. The beginning of a real
+ * sound leaps, too, but what follows it stays loud.
+ */
+function findClicks(audio: Audio): Defect[] {
+  const { sampleRate } = audio;
+  const reach = Math.round(clickReach * sampleRate);
+  const gap = Math.round(clickLength * sampleRate);
+  const defects: Defect[] = [];
+  for (const channel of audio.channels) {
+    const bend = (i: number): number => {
+      if (i < 1 || i + 1 >= channel.length) return 0;
+      const value = channel[i + 1]! - 2 * channel[i]! + channel[i - 1]!;
+      return value * value;
+    };
+    // Sums of squares over [i - gap - reach, i - gap) and (i + gap, i + gap + reach], moved along.
+    let before = 0;
+    let after = 0;
+    for (let k = 1; k <= reach; k++) after += bend(gap + k);
+    for (let i = 0; i < channel.length; i++) {
+      const here = bend(i);
+      if (here > leastClick * leastClick) {
+        const level = Math.max(before, after) / reach;
+        if (here > clickRatio * clickRatio * level && i > gap && i < channel.length - gap) {
+          const time = i / sampleRate;
+          if (!defects.some((defect) => Math.abs(defect.from - time) < 0.005))
+            defects.push({ kind: 'click', from: time, to: time + clickLength, detail: 'a leap within a millisecond' });
+        }
+      }
+      before += bend(i - gap) - bend(i - gap - reach);
+      after += bend(i + gap + reach + 1) - bend(i + gap + 1);
+    }
+  }
+  return defects;
+}
+
+const shortestDropOut: Seconds = 0.002;
+const longestDropOut: Seconds = 0.3;
+const soundingLevel = decibelsToGain(-50);
+
+/** Stretches of one unchanging value inside sounding audio, in all channels at once. */
+function findDropOuts(audio: Audio): Defect[] {
+  const { sampleRate, channels } = audio;
+  const frames = frameCount(audio);
+  const around = Math.round(0.01 * sampleRate);
+  const sounds = (from: Frames, to: Frames): boolean => {
+    if (from < 0 || to > frames) return false;
+    let sum = 0;
+    for (const channel of channels) for (let i = from; i < to; i++) sum += channel[i]! ** 2;
+    return Math.sqrt(sum / ((to - from) * channels.length)) > soundingLevel;
+  };
+  const stands = (i: number): boolean => channels.every((channel) => channel[i] === channel[i - 1]);
+  const defects: Defect[] = [];
+  for (let i = 1; i < frames; i++) {
+    if (!stands(i)) continue;
+    let end = i + 1;
+    while (end < frames && stands(end)) end++;
+    const length = (end - i) / sampleRate;
+    const atFullScale = channels.some((channel) => Math.abs(channel[i]!) >= fullScale);
+    if (length >= shortestDropOut && length <= longestDropOut && !atFullScale && sounds(i - around, i) && sounds(end, end + around))
+      defects.push({ kind: 'drop-out', from: i / sampleRate, to: end / sampleRate, detail: `${(length * 1_000).toFixed(1)} ms missing` });
+    i = end;
+  }
+  return defects;
+}
+
+const longSilence: Seconds = 2;
+const silenceLevel = decibelsToGain(-72);
+
+function findLongSilences(audio: Audio): Defect[] {
+  const { sampleRate, channels } = audio;
+  const frames = frameCount(audio);
+  const defects: Defect[] = [];
+  let from: Frames | undefined;
+  for (let i = 0; i <= frames; i++) {
+    const quiet = i < frames && channels.every((channel) => Math.abs(channel[i]!) < silenceLevel);
+    if (quiet) from ??= i;
+    else if (from !== undefined) {
+      const length = (i - from) / sampleRate;
+      if (length >= longSilence)
+        defects.push({ kind: 'long silence', from: from / sampleRate, to: i / sampleRate, detail: `${length.toFixed(1)} s of silence` });
+      from = undefined;
+    }
+  }
+  return defects;
+}
+
+const humSize = 32_768;
+const humHarmonics = 8;
+const humRise = 10;
+const leastHumHarmonics = 3;
+
+/**
+ * Hum of the mains: lines at multiples of 50 or 60 Hz that stand at least 10 dB above what lies between them, three of the first eight or
+ * more, in the quietest spectrum that can be seen everywhere (the lower quartile over time, so that passing tones do not count).
+ */
+function findHum(audio: Audio): Defect[] {
+  const frames = frameCount(audio);
+  if (frames < humSize) return [];
+  const fft = new RealFft(humSize);
+  const window = hannWindow(humSize);
+  const frame = new Float64Array(humSize);
+  const re = new Float64Array(fft.bins);
+  const im = new Float64Array(fft.bins);
+  const count = Math.min(24, 1 + Math.floor((frames - humSize) / (humSize / 2)));
+  const bins = Math.ceil((60 * (humHarmonics + 1) * humSize) / audio.sampleRate);
+  const levels = Array.from({ length: bins }, () => new Float64Array(count));
+  for (let n = 0; n < count; n++) {
+    const start = count === 1 ? 0 : Math.round((n * (frames - humSize)) / (count - 1));
+    for (let i = 0; i < humSize; i++) {
+      let sum = 0;
+      for (const channel of audio.channels) sum += channel[start + i]!;
+      frame[i] = (sum / audio.channels.length) * window[i]!;
+    }
+    fft.forward(frame, re, im);
+    for (let bin = 0; bin < bins; bin++) levels[bin]![n] = 10 * Math.log10((re[bin]! ** 2 + im[bin]! ** 2) * (4 / humSize) ** 2 + 1e-14);
+  }
+  const steady = levels.map((list) => list.sort()[Math.floor(list.length / 4)]!);
+  const lineAt = (frequency: Hertz): { level: number; rise: number } => {
+    const centre = Math.round((frequency * humSize) / audio.sampleRate);
+    let level = -Infinity;
+    for (let bin = centre - 1; bin <= centre + 1; bin++) level = Math.max(level, steady[bin] ?? -140);
+    const beside = [...steady.slice(centre - 9, centre - 3), ...steady.slice(centre + 4, centre + 10)].sort((a, b) => a - b);
+    return { level, rise: level - (beside[Math.floor(beside.length * 0.75)] ?? level) };
+  };
+  for (const mains of [50, 60]) {
+    const lines = Array.from({ length: humHarmonics }, (_, n) => ({ frequency: mains * (n + 1), ...lineAt(mains * (n + 1)) }));
+    const standing = lines.filter(({ rise, level }) => rise >= humRise && level > -100);
+    if (standing.length < leastHumHarmonics) continue;
+    const loudest = standing.reduce((a, b) => (b.level > a.level ? b : a));
+    return [
+      {
+        kind: 'hum',
+        from: 0,
+        to: frames / audio.sampleRate,
+        detail: `${mains} Hz hum in ${standing.length} harmonics, loudest at ${loudest.frequency} Hz (${loudest.level.toFixed(0)} dBFS)`,
+      },
+    ];
+  }
+  return [];
+}
