@@ -1,9 +1,9 @@
-/** Bundles the audio worklet into web/src/generated/, where the application's build picks it up as a file. */
+/** Bundles the audio worklets into web/src/generated/, where the application's build picks them up as files. */
 import { build } from 'esbuild';
 
 await build({
-  entryPoints: ['web/src/app/engine/player.processor.ts'],
-  outfile: 'web/src/generated/player.processor.js',
+  entryPoints: ['web/src/app/engine/player.processor.ts', 'web/src/app/engine/recorder.processor.ts'],
+  outdir: 'web/src/generated',
   bundle: true,
   format: 'esm',
   target: 'es2022',

@@ -17,7 +17,7 @@ export default {
   moduleNameMapper: {
     '^@tangled-choir/core$': '<rootDir>/../core/src/index.ts',
     'workers\\.spawn$': '<rootDir>/src/testing/workers.stub.ts',
-    'player\\.processor\\.js$': '<rootDir>/src/testing/worklet.stub.ts',
+    '(player|recorder)\\.processor\\.js$': '<rootDir>/src/testing/worklet.stub.ts',
   },
   transformIgnorePatterns: [
     'node_modules/(?!.*\\.mjs$|@noble/|d3|internmap|delaunator|robust-predicates|@mdi/|fflate|immer|zod|dexie|fast-check|pure-rand)',

@@ -56,6 +56,9 @@ export { findLandingPoints } from './analysis/landing-points';
 export type { Character } from './analysis/character';
 export { characterDistance, describeCharacter } from './analysis/character';
 export type { Defect, DefectKind } from './analysis/defects';
+export { defectKinds } from './analysis/defects';
+export type { SoundingPart } from './analysis/silences';
+export { splitAtSilences, splitAtTransients } from './analysis/silences';
 export type { Onset } from './analysis/onsets';
 export { findOnsets } from './analysis/onsets';
 export { SpectrumTap } from './analysis/spectrum-tap';
@@ -87,6 +90,8 @@ export type { BroadcastInfo, WavOptions } from './formats/wav-write';
 export { writeWav } from './formats/wav-write';
 
 export type { ImportedSource } from './import/import-audio';
+export type { ChannelChoice, CutPart } from './import/cut-source';
+export { cutSource } from './import/cut-source';
 export { importAudio, readUncompressed } from './import/import-audio';
 
 export type { Moment, RenderedItem } from './hand-off/deliver';

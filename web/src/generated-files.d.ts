@@ -1,5 +1,10 @@
-/** The worklet, bundled by scripts/build-worklet.mjs; the builder turns the import into the address of a hashed file. */
+/** The worklets, bundled by scripts/build-worklet.mjs; the builder turns the import into the address of a hashed file. */
 declare module '*/player.processor.js' {
+  const address: string;
+  export default address;
+}
+
+declare module '*/recorder.processor.js' {
   const address: string;
   export default address;
 }

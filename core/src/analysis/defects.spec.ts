@@ -22,6 +22,16 @@ describe('defects', () => {
     expect(clicks[1]!.from).toBeCloseTo(1.25, 3);
   });
 
+  it('takes neither the beginning of a sound nor a texture of clicks for a defect', () => {
+    const knock = noise(rate, 7, -70);
+    knock[24_000]! += 0.5;
+    for (let i = 1; i < 6_000; i++) knock[24_000 + i]! += 0.02 * Math.sin(i / 12) * Math.exp(-i / 2_000);
+    expect(kinds(knock)).toEqual([]);
+    const pebbles = noise(2 * rate, 8, -60);
+    for (let i = 0; i < 40; i++) pebbles[1_000 + i * 2_311]! += 0.3;
+    expect(kinds(pebbles)).toEqual([]);
+  });
+
   it('finds clipping, and joins runs that belong together', () => {
     const clipped = sine(200, 1, rate, 3).map((value, i) =>
       i > 0.3 * rate && i < 0.6 * rate ? Math.max(-1, Math.min(1, value)) : value / 3,

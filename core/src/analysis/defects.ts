@@ -62,14 +62,21 @@ const clickReach: Seconds = 0.008;
 const clickLength: Seconds = 0.001;
 const leastClick = 0.004;
 
+/** Where there are more of them a second, they are what the recording is of: pebbles, crackling ice. */
+const mostClicksPerSecond = 1.5;
+/** What is followed by so much more than came before is the beginning of something. */
+const beginning = 2.5;
+const aroundBeginning: Seconds = 0.03;
+
 /**
  * Clicks: moments at which the second difference leaps far above its level on both sides, within a millisecond. The beginning of a real
- * sound leaps, too, but what follows it stays loud.
+ * sound leaps, too, but is louder afterwards; and sounds that are made of clicks have nothing wrong with them.
  */
 function findClicks(audio: Audio): Defect[] {
   const { sampleRate } = audio;
   const reach = Math.round(clickReach * sampleRate);
   const gap = Math.round(clickLength * sampleRate);
+  const around = Math.round(aroundBeginning * sampleRate);
   const defects: Defect[] = [];
   for (const channel of audio.channels) {
     const bend = (i: number): number => {
@@ -87,7 +94,8 @@ function findClicks(audio: Audio): Defect[] {
         const level = Math.max(before, after) / reach;
         if (here > clickRatio * clickRatio * level && i > gap && i < channel.length - gap) {
           const time = i / sampleRate;
-          if (!defects.some((defect) => Math.abs(defect.from - time) < 0.005))
+          const begins = levelOver(channel, i + gap, around) > beginning * levelOver(channel, i - gap - around, around) + 1e-5;
+          if (!begins && !defects.some((defect) => Math.abs(defect.from - time) < 0.005))
             defects.push({ kind: 'click', from: time, to: time + clickLength, detail: 'a leap within a millisecond' });
         }
       }
@@ -95,7 +103,13 @@ function findClicks(audio: Audio): Defect[] {
       after += bend(i + gap + reach + 1) - bend(i + gap + 1);
     }
   }
-  return defects;
+  return defects.length > Math.max(3, (mostClicksPerSecond * frameCount(audio)) / sampleRate) ? [] : defects;
+}
+
+function levelOver(samples: Float32Array, from: Frames, frames: Frames): number {
+  let sum = 0;
+  for (let i = from; i < from + frames; i++) sum += (samples[i] ?? 0) ** 2;
+  return Math.sqrt(sum / frames);
 }
 
 const shortestDropOut: Seconds = 0.002;
@@ -107,11 +121,19 @@ function findDropOuts(audio: Audio): Defect[] {
   const { sampleRate, channels } = audio;
   const frames = frameCount(audio);
   const around = Math.round(0.01 * sampleRate);
-  const sounds = (from: Frames, to: Frames): boolean => {
-    if (from < 0 || to > frames) return false;
+  const near = Math.round(0.001 * sampleRate);
+  const level = (from: Frames, to: Frames): number => {
+    if (from < 0 || to > frames) return 0;
     let sum = 0;
     for (const channel of channels) for (let i = from; i < to; i++) sum += channel[i]! ** 2;
-    return Math.sqrt(sum / ((to - from) * channels.length)) > soundingLevel;
+    return Math.sqrt(sum / ((to - from) * channels.length));
+  };
+  // What dies away into silence, or grows out of it, was not cut off.
+  const isCutOff = (from: Frames, to: Frames): boolean => {
+    const before = level(from - around, from);
+    const after = level(to, to + around);
+    const cut = level(from - near, from) > before / 3 && level(to, to + near) > after / 3;
+    return before > soundingLevel && after > soundingLevel && cut;
   };
   const stands = (i: number): boolean => channels.every((channel) => channel[i] === channel[i - 1]);
   const defects: Defect[] = [];
@@ -121,7 +143,7 @@ function findDropOuts(audio: Audio): Defect[] {
     while (end < frames && stands(end)) end++;
     const length = (end - i) / sampleRate;
     const atFullScale = channels.some((channel) => Math.abs(channel[i]!) >= fullScale);
-    if (length >= shortestDropOut && length <= longestDropOut && !atFullScale && sounds(i - around, i) && sounds(end, end + around))
+    if (length >= shortestDropOut && length <= longestDropOut && !atFullScale && isCutOff(i, end))
       defects.push({ kind: 'drop-out', from: i / sampleRate, to: end / sampleRate, detail: `${(length * 1_000).toFixed(1)} ms missing` });
     i = end;
   }

@@ -14,7 +14,9 @@ const hop = 128;
 /** Bands quieter than this, in dBFS, rise and fall unheard. */
 const floorDb = -75;
 /** How far a peak of the flux must stand above one and a half times the median around it, in mean dB per band. */
-const leastRise = 1.8;
+const leastRise = 2.8;
+/** Below this rise, an onset must also make the sound louder. */
+const weakRise = 4.5;
 /** A burst of half a millisecond this far above the 20 ms before it is an onset even where no band as a whole rises. */
 const leastJump: Decibels = 10;
 const burst: Frames = 24;
@@ -58,10 +60,22 @@ export function findOnsets(audio: Audio): Onset[] {
     for (let k = Math.max(0, n - reach); k <= Math.min(novelty.length - 1, n + reach) && highest; k++)
       highest = novelty[k]! < strength || (novelty[k] === strength && k >= n);
     if (!highest) continue;
-    const time = placeOnset(samples, n * hop - size / 2, n * hop + size / 2) / audio.sampleRate;
+    const place = placeOnset(samples, n * hop - size / 2, n * hop + size / 2);
+    if (strength < weakRise && !getsLouder(samples, place)) continue;
+    const time = place / audio.sampleRate;
     if (onsets.length === 0 || time - onsets.at(-1)!.time >= apart) onsets.push({ time, strength });
   }
   return onsets;
+}
+
+/** A weak rise counts only where something becomes louder: while a sound dies away, its bands flicker. */
+function getsLouder(samples: Float32Array, place: Frames): boolean {
+  const span = 2 * hop;
+  let before = 0;
+  let after = 0;
+  for (let i = 1; i <= span; i++) before += (samples[place - i] ?? 0) ** 2;
+  for (let i = 0; i < span; i++) after += (samples[place + i] ?? 0) ** 2;
+  return after > 1.5 * before;
 }
 
 /** By how much the flux stands above its threshold, frame by frame; 0 where it does not. */
@@ -74,12 +88,12 @@ function spectralNovelty(samples: Float32Array): Float64Array {
   });
 }
 
-/** Adds the jumps of energy that the spectrum does not show. */
+/** Adds the jumps of energy that the spectrum does not show; looked for in differences, so that slow waves do not count. */
 function addJumps(samples: Float32Array, novelty: Float64Array): void {
   const span = 8 * hop;
   const energies = new Float64Array(Math.ceil(samples.length / burst));
   for (let n = 0; n < energies.length; n++)
-    for (let i = n * burst; i < (n + 1) * burst; i++) energies[n]! += (samples[i] ?? 0) ** 2 / burst;
+    for (let i = Math.max(1, n * burst); i < (n + 1) * burst; i++) energies[n]! += ((samples[i] ?? 0) - (samples[i - 1] ?? 0)) ** 2 / burst;
   const before = Math.round(span / burst);
   let sum = 0;
   for (let n = 0; n < energies.length; n++) {

@@ -1,3 +1,4 @@
+import { strFromU8 } from 'fflate';
 import { DataError } from '../project/parse';
 import type { AudioFile, FileDetails } from './audio-file';
 
@@ -74,8 +75,7 @@ function idAt(view: DataView, offset: number): string {
 }
 
 function textOf(bytes: Uint8Array, start: number, size: number): string {
-  return new TextDecoder()
-    .decode(bytes.subarray(start, start + size))
+  return strFromU8(bytes.subarray(start, start + size))
     .replaceAll('\0', '')
     .trim()
     .slice(0, 10_000);
@@ -114,7 +114,7 @@ function readMarkers(view: DataView, start: number, size: number): FileDetails['
   for (let i = 0; i < count && at + 7 <= start + size; i++) {
     const frame = view.getUint32(at + 2);
     const length = Math.min(view.getUint8(at + 6), start + size - at - 7);
-    const name = new TextDecoder().decode(new Uint8Array(view.buffer, view.byteOffset + at + 7, length)).trim();
+    const name = strFromU8(new Uint8Array(view.buffer, view.byteOffset + at + 7, length)).trim();
     cues.push({ name: name || `Cue ${i + 1}`, frame });
     // Names are Pascal strings, padded to an even length with their length byte.
     at += 7 + length + ((length + 1) % 2);

@@ -1,3 +1,4 @@
+import { strFromU8 } from 'fflate';
 import type { Frames } from '../units';
 import type { FileDetails } from './audio-file';
 
@@ -18,7 +19,7 @@ export function readWavDetails(view: DataView, chunks: readonly ChunkPlace[]): F
   const text = (offset: number, length: number): string => {
     const bytes = new Uint8Array(view.buffer, view.byteOffset + offset, Math.max(0, Math.min(length, view.byteLength - offset)));
     const end = bytes.indexOf(0);
-    return new TextDecoder().decode(end < 0 ? bytes : bytes.subarray(0, end)).trim();
+    return strFromU8(end < 0 ? bytes : bytes.subarray(0, end)).trim();
   };
   const lines: string[] = [];
   let recordist: string | undefined;

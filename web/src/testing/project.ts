@@ -35,7 +35,9 @@ function recording(name: string, seconds: number): File {
 export async function openProject(): Promise<InstanceType<typeof DocumentStore>> {
   const document = TestBed.inject(DocumentStore);
   await document.create('Halda');
-  await TestBed.inject(ProjectTransfer).importFiles([recording('slab knock.wav', 1), recording('snow grain.wav', 0.25)]);
+  await TestBed.inject(ProjectTransfer).importFiles(
+    [recording('slab knock.wav', 1), recording('snow grain.wav', 0.25)].map((file) => ({ path: file.name, file })),
+  );
   document.edit('addSound', { name: 'Slab' });
   const { sounds, sources } = document.project()!;
   for (const source of sources) document.edit('addLayer', { sound: sounds[0]!.id, source: source.id, start: 0 });

@@ -8,3 +8,4 @@ HTMLCanvasElement.prototype.getContext = () => null;
 
 // jsdom lays nothing out, so there is nothing to scroll.
 Element.prototype.scrollIntoView = () => undefined;
+Element.prototype.scrollTo = () => undefined;

@@ -1,5 +1,9 @@
+import { DataError } from '@tangled-choir/core';
 import { runJob } from '../app/engine/run-job';
 import type { JobAnswer, JobMessage } from '../app/engine/protocol';
+
+const noCodecs = (_bytes: unknown, what: string): Promise<never> =>
+  Promise.reject(new DataError(`${what} needs codecs that tests do not have.`));
 
 /** Stands in for a worker: does the same jobs, in the same thread, a task later. */
 class LocalWorker {
@@ -7,7 +11,7 @@ class LocalWorker {
   onerror: unknown;
 
   postMessage(message: JobMessage): void {
-    setTimeout(() => runJob(message, (data) => this.onmessage?.({ data })));
+    setTimeout(() => void runJob(message, (data) => this.onmessage?.({ data }), noCodecs));
   }
 
   terminate(): void {

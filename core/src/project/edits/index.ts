@@ -12,7 +12,8 @@ import * as projectEdits from './project-edits';
 import * as sourceEdits from './source-edits';
 
 const { renameProject, addSound, renameSound, removeSound, setHandOff } = projectEdits;
-const { addSources, renameSource, setSourceRole, setSourceTags, setSourceNotes, setSourceOrigin, removeSources } = sourceEdits;
+const { addSources, renameSource, setSourceRole, setSourceTags, setSourceNotes, setSourceOrigin, relinkSource, removeSources } =
+  sourceEdits;
 const { addRegions, setRegion, removeRegions } = sourceEdits;
 const { addLayer, renameLayer, setLayerRole, muteLayer, soloLayer, setOverlaps, reorderLayer, duplicateLayer, removeLayer } = layerEdits;
 const { addClip, moveClips, trimClips, slipClips, fadeClips, reverseClips, fitClips, loopClip, lockClips, groupClips, removeClips } =
@@ -38,6 +39,7 @@ export const edits = {
   setSourceTags,
   setSourceNotes,
   setSourceOrigin,
+  relinkSource,
   removeSources,
   addRegions,
   setRegion,

@@ -111,6 +111,14 @@ function regionOf(source: Source, id: string): Region {
   return region;
 }
 
+/** Gives a source whose audio is missing, or was recorded anew, other audio. Clips keep their places; what lies beyond the end is silent. */
+export const relinkSource = defineEdit<{ source: string; audio: string; frames: number; channels: number; origin: Origin }>({
+  label: ({ source }, project) => `Relink “${sourceOf(project, source).name}”`,
+  apply: (draft, { source, audio, frames, channels, origin }) => {
+    Object.assign(sourceOf(draft, source), { audio, frames, channels, origin: { ...origin } });
+  },
+});
+
 /** Removes sources that no clip uses. Throws EditError when one is in use. */
 export const removeSources = defineEdit<{ sources: readonly string[] }>({
   label: ({ sources }, project) =>

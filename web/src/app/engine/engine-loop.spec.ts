@@ -12,10 +12,23 @@ const clip = {
   length: 0.5,
   gain: 0,
   speed: 0,
+  reversed: false,
+  locked: false,
   fadeIn: { length: 0, shape: 'linear' as const },
   fadeOut: { length: 0, shape: 'linear' as const },
 };
-const layer = { id: 'l', name: 'Ice', role: 'Body' as const, gain: 0, pan: 0, muted: false, soloed: false, clips: [clip], chain: [] };
+const layer = {
+  id: 'l',
+  name: 'Ice',
+  role: 'Body' as const,
+  gain: 0,
+  pan: 0,
+  muted: false,
+  soloed: false,
+  overlaps: 'sum' as const,
+  clips: [clip],
+  chain: [],
+};
 const sound = { ...createSound('sound', 'Slab'), layers: [layer] };
 const audio = new Map([[hash, { sampleRate: 48_000, channels: [new Float32Array(24_000).fill(0.25)] }]]);
 const renderable = { sound, sampleRate: 48_000, hashes: new Map([['s', hash]]), audio };

@@ -1,4 +1,7 @@
 import type {
+  ChannelChoice,
+  CutPart,
+  Character,
   Decibels,
   DeliveryItem,
   Finding,
@@ -12,6 +15,8 @@ import type {
   Overview,
   Project,
   Sound,
+  SoundingPart,
+  Source,
 } from '@tangled-choir/core';
 
 /** What page, workers and worklet say to each other. */
@@ -22,12 +27,16 @@ export interface SharedAudio {
   readonly channels: readonly Float32Array[];
 }
 
-/** A recording with what is known of it. */
+/** A recording with its waveform. */
 export interface LoadedAudio {
   readonly audio: SharedAudio;
   readonly overview: Overview;
-  /** Not there yet for long recordings, which are measured after they can be seen and heard. */
-  readonly measured: Measurement | undefined;
+}
+
+/** What was measured of a recording. */
+export interface SourceFacts {
+  readonly measured: Measurement;
+  readonly character: Character;
 }
 
 /** A rendered sound, measured. */
@@ -43,10 +52,27 @@ export interface RenderableSound {
   readonly audio: AudioByHash;
 }
 
+/** A source made ready, with the file that keeps it. */
+export interface StoredSource {
+  readonly source: NewSource;
+  readonly wav: Uint8Array<ArrayBuffer>;
+  readonly loaded: LoadedAudio;
+  readonly notes: readonly string[];
+}
+
 export type JobRequest =
   | { readonly kind: 'import'; readonly fileName: string; readonly bytes: Uint8Array<ArrayBuffer>; readonly sampleRate: number }
+  /** Makes a source of what a microphone recorded. */
+  | {
+      readonly kind: 'take';
+      readonly audio: SharedAudio;
+      readonly name: string;
+      readonly date: string;
+      readonly droppedFrames: number;
+      readonly sampleRate: number;
+    }
   | { readonly kind: 'decode'; readonly name: string; readonly wav: Uint8Array<ArrayBuffer> }
-  | { readonly kind: 'measure'; readonly audio: SharedAudio }
+  | { readonly kind: 'describe'; readonly audio: SharedAudio }
   /** Finds where the part of a recording that a clip shows can land; `from` and `to` in seconds. */
   | { readonly kind: 'landing'; readonly audio: SharedAudio; readonly from: number; readonly to: number }
   | ({ readonly kind: 'render' } & RenderableSound)
@@ -61,17 +87,25 @@ export type JobRequest =
     }
   | { readonly kind: 'pack'; readonly project: Project; readonly audio: ReadonlyMap<string, Uint8Array> }
   | { readonly kind: 'unpack'; readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }
+  /** The parts of a recording between silences or from transient to transient. */
+  | { readonly kind: 'parts'; readonly audio: SharedAudio; readonly at: 'silences' | 'transients' }
+  /** The sound files in a zip, by their paths. */
+  | { readonly kind: 'unzip'; readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }
+  /** Cuts parts out of a recording, or makes it mono, as sources of their own. */
+  | {
+      readonly kind: 'cut';
+      readonly audio: SharedAudio;
+      readonly source: Source;
+      readonly parts: readonly CutPart[];
+      readonly channel: ChannelChoice;
+    }
   | { readonly kind: 'zip'; readonly files: Readonly<Record<string, Uint8Array>> };
 
 export interface JobResults {
-  import: {
-    readonly source: NewSource;
-    readonly wav: Uint8Array<ArrayBuffer>;
-    readonly loaded: LoadedAudio;
-    readonly notes: readonly string[];
-  };
+  import: StoredSource;
+  take: StoredSource;
   decode: LoadedAudio;
-  measure: Measurement;
+  describe: SourceFacts;
   landing: LandingPoints;
   render: MeasuredAudio;
   deliver: {
@@ -82,6 +116,9 @@ export interface JobResults {
   };
   pack: Uint8Array<ArrayBuffer>;
   unpack: { readonly project: Project; readonly audio: ReadonlyMap<string, Uint8Array>; readonly notes: readonly string[] };
+  parts: readonly SoundingPart[];
+  unzip: ReadonlyMap<string, Uint8Array<ArrayBuffer>>;
+  cut: readonly { readonly source: NewSource; readonly wav: Uint8Array<ArrayBuffer>; readonly loaded: LoadedAudio }[];
   zip: Uint8Array<ArrayBuffer>;
 }
 

@@ -1,13 +1,18 @@
-import type { Audio } from '@tangled-choir/core';
+import type { Audio, AudioFile } from '@tangled-choir/core';
 import {
   findLandingPoints,
   DataError,
   effectCatalogue,
-  frameCount,
-  importWav,
+  importAudio,
+  cutSource,
+  describeCharacter,
+  splitAtSilences,
+  splitAtTransients,
   measure,
   measureOverview,
   readArchive,
+  readUncompressed,
+  readZip,
   readWav,
   RenderCancelled,
   renderContext,
@@ -19,30 +24,59 @@ import {
 } from '@tangled-choir/core';
 import type { JobAnswer, JobKind, JobMessage, JobRequest, JobResults, LoadedAudio, SharedAudio } from './protocol';
 
+/** Decodes compressed audio; only a browser's worker has the codecs. */
+export type DecodeMedia = (bytes: Uint8Array<ArrayBuffer>, what: string, progress: (share: number) => boolean) => Promise<AudioFile>;
+
 /** Does one job and answers with its result or with a sentence about what went wrong. */
-export function runJob({ id, request, cancel }: JobMessage, answer: (message: JobAnswer) => void): void {
+export async function runJob(
+  { id, request, cancel }: JobMessage,
+  answer: (message: JobAnswer) => void,
+  decodeMedia: DecodeMedia,
+): Promise<void> {
   const progress = (share: number): boolean => {
     answer({ id, type: 'progress', share });
     return !cancel || Atomics.load(cancel, 0) === 0;
   };
   try {
-    answer({ id, type: 'done', result: doJob(request, progress) });
+    answer({ id, type: 'done', result: await doJob(request, progress, decodeMedia) });
   } catch (error) {
     const expected = error instanceof DataError || error instanceof RenderCancelled;
     answer({ id, type: 'failed', message: error instanceof Error ? error.message : String(error), expected });
   }
 }
 
-function doJob(request: JobRequest, progress: (share: number) => boolean): JobResults[JobKind] {
+async function doJob(request: JobRequest, progress: (share: number) => boolean, decodeMedia: DecodeMedia): Promise<JobResults[JobKind]> {
   switch (request.kind) {
     case 'import': {
-      const { source, wav, audio, notes } = importWav(request.bytes, request.fileName, request.sampleRate);
-      return { source, wav, loaded: describe(audio), notes };
+      const { bytes, fileName, sampleRate } = request;
+      const file = readUncompressed(bytes, fileName) ?? (await decodeMedia(bytes, `“${fileName}”`, progress));
+      const { source, wav, audio, notes } = importAudio(file, fileName, sampleRate);
+      return { source, wav, loaded: withOverview(audio), notes };
+    }
+    case 'take': {
+      const { audio: recorded, name, date, droppedFrames, sampleRate } = request;
+      const lost = droppedFrames > 0 ? [`${droppedFrames} samples were lost while recording; they are silent.`] : [];
+      const details = { cues: [], date, ...(lost[0] && { description: lost[0] }) };
+      const file = { audio: recorded, encoding: '32 bit float', notes: lost, details };
+      const { source, wav, audio, notes } = importAudio(file, name, sampleRate);
+      return { source: { ...source, origin: { ...source.origin, file: 'recorded here' } }, wav, loaded: withOverview(audio), notes };
     }
     case 'decode':
-      return describe(readWav(request.wav, request.name).audio);
-    case 'measure':
-      return measure(request.audio);
+      return withOverview(readWav(request.wav, request.name).audio);
+    case 'describe':
+      return { measured: measure(request.audio), character: describeCharacter(request.audio) };
+    case 'cut':
+      return cutSource(request.audio, request.source, request.parts, request.channel).map(({ audio, source, wav }) => ({
+        source,
+        wav,
+        loaded: withOverview(audio),
+      }));
+    case 'parts':
+      return request.at === 'silences' ? splitAtSilences(request.audio) : splitAtTransients(request.audio);
+    case 'unzip': {
+      const files = readZip(request.bytes, isSoundFile, `“${request.name}”`);
+      return new Map([...files].map(([path, content]) => [path, new Uint8Array(content)]));
+    }
     case 'landing': {
       const { audio, from, to } = request;
       const first = Math.round(from * audio.sampleRate);
@@ -74,17 +108,17 @@ function doJob(request: JobRequest, progress: (share: number) => boolean): JobRe
   }
 }
 
-/** Recordings up to this many seconds are measured together with their waveform. */
-const longestMeasuredAtOnce = 20;
 const overviewColumns = 1_600;
 
-function describe(audio: Audio): LoadedAudio {
-  const seconds = frameCount(audio) / audio.sampleRate;
-  return {
-    audio: share(audio),
-    overview: measureOverview(audio, overviewColumns),
-    measured: seconds <= longestMeasuredAtOnce ? measure(audio) : undefined,
-  };
+/** Endings of files that may be sound; the rest of a folder or a zip is left alone. */
+const soundEndings = /\.(wav|wave|bwf|aiff?|aifc|flac|ogg|oga|opus|mp3|m4a|mp4|aac|webm|caf|w64)$/i;
+
+export function isSoundFile(path: string): boolean {
+  return soundEndings.test(path);
+}
+
+function withOverview(audio: Audio): LoadedAudio {
+  return { audio: share(audio), overview: measureOverview(audio, overviewColumns) };
 }
 
 /** Moves samples into shared memory, so that page and workers use one copy. */

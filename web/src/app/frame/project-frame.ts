@@ -36,7 +36,7 @@ export class ProjectFrame {
     });
     effect(() => {
       const project = this.document.project();
-      if (project) untracked(() => this.library.loadAll(project));
+      if (project) untracked(() => void this.library.open(project));
     });
   }
 

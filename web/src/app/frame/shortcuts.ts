@@ -34,6 +34,8 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['Enter', 'listen to it, stop it'],
       ['F2', 'rename it'],
       ['P', 'place it in the Loft as a layer'],
+      ['A', 'rank the others by likeness to it'],
+      ['Esc', 'end the ranking and the box of the map'],
       ['Delete', 'remove it if nothing uses it'],
     ],
   },

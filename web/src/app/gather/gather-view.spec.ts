@@ -1,6 +1,7 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { configureStores, openProject, shownErrors } from '../../testing/project';
+import { AudioLibrary } from '../engine/audio-library';
 import type { DocumentStore } from '../state/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { GatherView } from './gather-view';
@@ -67,5 +68,58 @@ describe('Gather', () => {
     await store.create('Empty');
     await fixture.whenStable();
     expect(host.textContent).toContain('Bring your recordings');
+  });
+
+  /** Measuring goes on behind the screen; the facts must be there before they can be asked about. */
+  const measured = async (): Promise<void> => {
+    const library = TestBed.inject(AudioLibrary);
+    for (let i = 0; i < 200 && library.allFacts().size < 2; i++) await new Promise((resolve) => setTimeout(resolve, 50));
+    await fixture.whenStable();
+  };
+  const rows = (): (string | null)[] => [...host.querySelectorAll('.row')].map((row) => row.getAttribute('aria-label'));
+  const chip = (label: string): HTMLElement =>
+    [...host.querySelectorAll<HTMLElement>('.chip')].find((each) => each.textContent.trim() === label)!;
+
+  it('filters by character, and opposites exclude each other', async () => {
+    await measured();
+    chip('under 2 s').click();
+    chip('noisy').click();
+    await fixture.whenStable();
+    expect(host.textContent).toContain('2 of 2');
+    chip('pitched').click();
+    await fixture.whenStable();
+    expect(chip('noisy').getAttribute('aria-pressed')).toBe('false');
+    expect(host.textContent).toContain('No source fits all of this');
+  });
+
+  it('ranks by likeness to the chosen source', async () => {
+    await measured();
+    TestBed.inject(WorkbenchStore).selectSource(store.project()!.sources[1]!.id);
+    await press('a');
+    expect(host.textContent).toContain('Most like “snow grain” first');
+    expect(host.querySelectorAll('tc-character-map')).toHaveLength(1);
+    expect(rows()[0] ?? 'snow grain').toBe('snow grain');
+    await press('Escape');
+    expect(host.textContent).not.toContain('Most like');
+  });
+
+  it('shows facts and finds good parts as regions that can be placed, renamed and removed', async () => {
+    await measured();
+    expect(host.querySelector('dl')!.textContent).toContain('none (noisy)');
+    store.edit('addRegions', { source: store.project()!.sources[0]!.id, regions: [{ name: 'Part 1', from: 0.2, to: 0.4 }] });
+    await fixture.whenStable();
+    host.querySelector<HTMLElement>('[aria-label="Place Part 1 in the Loft"]')!.click();
+    const clip = store.project()!.sounds[0]!.layers.at(-1)!.clips[0]!;
+    expect(clip).toMatchObject({ offset: 0.2 });
+    expect(clip.length).toBeCloseTo(0.2);
+    host.querySelector<HTMLElement>('[aria-label="Remove Part 1"]')!.click();
+    expect(store.project()!.sources[0]!.regions).toEqual([]);
+  });
+
+  it('keeps notes of the origin', () => {
+    const recordist = host.querySelector<HTMLInputElement>('#recordist')!;
+    recordist.value = 'A. Halda';
+    recordist.dispatchEvent(new Event('change'));
+    expect(store.project()!.sources[0]!.origin.recordist).toBe('A. Halda');
   });
 });

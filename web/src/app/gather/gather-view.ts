@@ -2,30 +2,49 @@ import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrollin
 import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Source } from '@tangled-choir/core';
+import { characterDistance } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { isTyping } from '../frame/shortcuts';
 import { DocumentStore } from '../state/document.store';
 import { Notices } from '../state/notices';
 import { Playback } from '../state/playback';
 import { PlaceInLoft } from '../state/place-in-loft';
-import type { ImportFailure } from '../state/project-transfer';
+import type { FileToImport, ImportFailure } from '../state/project-transfer';
 import { ProjectTransfer } from '../state/project-transfer';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { RoleGlyph } from '../ui/role-glyph';
 import { roleColour } from '../ui/roles';
 import { Waveform } from '../ui/waveform';
+import type { CharacterBox, MapPoint } from './character-map';
+import { CharacterMap, isInside } from './character-map';
+import { chosenFiles, droppedFiles } from './dropped-files';
+import { facets, toggleFacet } from './facets';
+import { RecordPanel } from './record-panel';
 import { searchSources, sourceUses } from './search-sources';
 import { SourceInspector } from './source-inspector';
 
-/** The project's sources: bring them in, find them, listen, keep them in order. */
+/** The project's sources: bring them in, find them by word and by character, listen, keep them in order. */
 @Component({
   selector: 'tc-gather-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatProgressBarModule, MatTooltipModule, RoleGlyph, ScrollingModule, SourceInspector, Waveform],
+  imports: [
+    CharacterMap,
+    MatButtonModule,
+    MatIconModule,
+    MatMenuModule,
+    MatProgressBarModule,
+    MatTooltipModule,
+    RecordPanel,
+    RoleGlyph,
+    ScrollingModule,
+    SourceInspector,
+    Waveform,
+  ],
   templateUrl: './gather-view.html',
   styleUrl: './gather-view.scss',
   host: {
@@ -49,21 +68,67 @@ export class GatherView {
   private readonly inspector = viewChild(SourceInspector);
   private readonly viewport = viewChild(CdkVirtualScrollViewport);
   protected readonly query = signal('');
+  protected readonly chosenFacets = signal<ReadonlySet<string>>(new Set());
+  protected readonly box = signal<CharacterBox | undefined>(undefined);
+  /** The source that others are ranked by their likeness to. */
+  protected readonly alikeTo = signal<string | undefined>(undefined);
+  protected readonly hoverPlays = signal(true);
+  protected readonly recording = signal(false);
   protected readonly dropping = signal(false);
   protected readonly importing = signal(0);
   protected readonly failures = signal<readonly ImportFailure[]>([]);
   protected readonly notes = signal<readonly string[]>([]);
   protected readonly project = this.document.project;
+  protected readonly facets = facets;
   protected readonly uses = computed(() =>
     this.project() ? sourceUses(this.project()!) : new Map<string, { sound: string; clips: number }[]>(),
   );
-  protected readonly sources = computed(() => searchSources(this.project()?.sources ?? [], this.query(), new Set(this.uses().keys())));
+  /** Found by words and facets, before the box of the map. */
+  private readonly matching = computed(() => {
+    const used = new Set(this.uses().keys());
+    const chosen = facets.filter((facet) => this.chosenFacets().has(facet.id));
+    const facts = this.library.allFacts();
+    const rate = this.project()?.sampleRate ?? 48_000;
+    return searchSources(this.project()?.sources ?? [], this.query(), used).filter((source) => {
+      const subject = { source, seconds: source.frames / rate, facts: facts.get(source.audio), used: used.has(source.id) };
+      return chosen.every((facet) => facet.matches(subject));
+    });
+  });
+  protected readonly sources = computed(() => {
+    const box = this.box();
+    const facts = this.library.allFacts();
+    const found = box
+      ? this.matching().filter((source) => {
+          const known = facts.get(source.audio);
+          return known && isInside(known, box);
+        })
+      : this.matching();
+    const model = this.alikeSource();
+    const print = model && facts.get(model.audio)?.character.fingerprint;
+    if (!print) return found;
+    const distance = new Map(
+      found.map((source) => [source.id, characterDistance(print, facts.get(source.audio)?.character.fingerprint ?? [])]),
+    );
+    const measured = found.filter((source) => facts.has(source.audio));
+    return measured.sort((a, b) => distance.get(a.id)! - distance.get(b.id)!);
+  });
+  protected readonly alikeSource = computed(() => this.project()?.sources.find((source) => source.id === this.alikeTo()));
+  protected readonly points = computed((): MapPoint[] => {
+    const facts = this.library.allFacts();
+    const found = new Set(this.matching().map((source) => source.id));
+    return (this.project()?.sources ?? []).flatMap((source): MapPoint[] => {
+      const known = facts.get(source.audio);
+      return known ? [{ source, facts: known, found: found.has(source.id) }] : [];
+    });
+  });
+  protected readonly measuring = computed(() => (this.project()?.sources.length ?? 0) - this.points().length);
+  protected readonly filtered = computed(() => this.query() !== '' || this.chosenFacets().size > 0 || this.box() !== undefined);
   protected readonly selected = computed(() => this.workbench.source() ?? this.sources()[0]);
   protected readonly roleColour = roleColour;
   protected readonly trackById = (_index: number, source: Source): string => source.id;
 
   protected overview(source: Source) {
-    return this.library.get(source.audio)?.overview;
+    return this.library.overview(source.audio);
   }
 
   protected length(source: Source): string {
@@ -72,20 +137,35 @@ export class GatherView {
 
   protected level(source: Source): string {
     const missing = this.library.missing().get(source.audio);
-    const measured = this.library.get(source.audio)?.measured;
+    const measured = this.library.facts(source.audio)?.measured;
     return missing ? 'missing' : measured ? formatLevel(measured.integratedLufs, 'LUFS') : '…';
+  }
+
+  protected defects(source: Source): string {
+    const count = this.library.facts(source.audio)?.character.defects.length ?? 0;
+    return count === 0 ? '' : count === 1 ? '1 defect' : `${count} defects`;
   }
 
   protected isPlaying(source: Source): boolean {
     return this.playback.auditioned() === source.name;
   }
 
-  protected useText(source: Source): string {
-    return (this.uses().get(source.id) ?? []).map((use) => use.sound).join(', ') || 'unused';
+  protected toggleFacet(id: string): void {
+    this.chosenFacets.update((chosen) => toggleFacet(chosen, id));
   }
 
-  protected async importFiles(list: FileList | readonly File[] | null): Promise<void> {
-    const files = [...(list ?? [])];
+  protected showAll(): void {
+    this.query.set('');
+    this.chosenFacets.set(new Set());
+    this.box.set(undefined);
+  }
+
+  protected importChosen(input: HTMLInputElement): void {
+    void this.importFiles(chosenFiles(input.files));
+    input.value = '';
+  }
+
+  private async importFiles(files: readonly FileToImport[]): Promise<void> {
     if (files.length === 0) return;
     this.importing.update((count) => count + files.length);
     try {
@@ -103,19 +183,37 @@ export class GatherView {
 
   protected audition(source: Source): void {
     this.workbench.selectSource(source.id);
-    const loaded = this.library.get(source.audio);
-    if (this.isPlaying(source)) this.playback.stop();
-    else if (loaded) this.playback.audition(source.name, loaded.audio);
+    this.playback.auditionSource(source);
+  }
+
+  /** Resting on a point of the map plays it, unless the sound that is being built plays. */
+  protected rest(source: Source): void {
+    if (!this.hoverPlays() || (this.playback.playing() && this.playback.auditioned() === undefined)) return;
+    if (!this.isPlaying(source)) this.playback.auditionSource(source);
+  }
+
+  protected pick(source: Source): void {
+    this.workbench.selectSource(source.id);
+    this.viewport()?.scrollToIndex(Math.max(0, this.sources().indexOf(source) - 2));
   }
 
   protected place(source: Source): void {
     this.placing.asLayer(source.id);
   }
 
+  protected rankAlike(source: Source): void {
+    this.alikeTo.set(source.id);
+    this.viewport()?.scrollToIndex(0);
+  }
+
   protected remove(source: Source): void {
     const index = this.sources().indexOf(source);
-    if (this.document.edit('removeSource', { source: source.id }))
+    if (this.document.edit('removeSources', { sources: [source.id] }))
       this.workbench.selectSource(this.sources()[Math.min(index, this.sources().length - 1)]?.id);
+  }
+
+  protected removeUnused(): void {
+    this.document.edit('removeSources', { sources: this.sources().map((source) => source.id) });
   }
 
   protected key(event: KeyboardEvent): void {
@@ -134,8 +232,12 @@ export class GatherView {
     } else if (event.key === 'Enter') this.audition(source);
     else if (event.key === 'F2') this.inspector()?.startRenaming();
     else if (event.key.toLowerCase() === 'p') this.place(source);
+    else if (event.key.toLowerCase() === 'a') this.rankAlike(source);
     else if (event.key === 'Delete') this.remove(source);
-    else return;
+    else if (event.key === 'Escape') {
+      this.alikeTo.set(undefined);
+      this.box.set(undefined);
+    } else return;
     event.preventDefault();
   }
 
@@ -152,6 +254,9 @@ export class GatherView {
   protected drop(event: DragEvent): void {
     event.preventDefault();
     this.dropping.set(false);
-    void this.importFiles(event.dataTransfer?.files ?? null);
+    droppedFiles(event.dataTransfer).then(
+      (files) => this.importFiles(files),
+      () => this.notices.error('What was dropped could not be read.'),
+    );
   }
 }

@@ -9,6 +9,8 @@ const source = (id: string, name: string, tags: string[], role?: Source['role'])
   frames: 10,
   channels: 1,
   notes: '',
+  regions: [],
+  cues: [],
   origin: { file: `${id}.wav`, sampleRate: 48_000, encoding: '24 bit' },
   ...(role && { role }),
 });

@@ -1,23 +1,32 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { Role, Source } from '@tangled-choir/core';
+import type { ChannelChoice, Defect, Region, Role, Source } from '@tangled-choir/core';
 import { measureSpectrogram, roles } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
+import { JobPool } from '../engine/job-pool';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
+import { Notices } from '../state/notices';
+import { PlaceInLoft } from '../state/place-in-loft';
+import { Playback } from '../state/playback';
+import { ProjectTransfer } from '../state/project-transfer';
 import { NameField } from '../ui/name-field';
-import { formatLevel, signed } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
-import { SpectrogramView } from '../ui/spectrogram';
-import { Waveform } from '../ui/waveform';
+import type { Stretch } from './source-picture';
+import { SourcePicture } from './source-picture';
+import { sourceFacts } from './source-facts';
 
-/** Everything known of one source: what it looks like, what was measured, where it came from. */
+/** Around a defect that is clicked, this much is played. */
+const aroundDefect = 0.4;
+
+/** Everything known of one source: what it looks like, its good parts, what was measured, where it came from. */
 @Component({
   selector: 'tc-source-inspector',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatTooltipModule, NameField, SpectrogramView, Waveform],
+  imports: [MatButtonModule, MatIconModule, MatMenuModule, MatTooltipModule, NameField, SourcePicture],
   templateUrl: './source-inspector.html',
   styleUrl: './source-inspector.scss',
 })
@@ -27,43 +36,52 @@ export class SourceInspector {
   readonly playing = input(false);
   readonly audition = output();
   readonly place = output();
+  readonly alike = output();
   readonly remove = output();
   private readonly document = inject(DocumentStore);
   private readonly library = inject(AudioLibrary);
   private readonly engine = inject(LiveEngine);
+  private readonly playback = inject(Playback);
+  private readonly placing = inject(PlaceInLoft);
+  private readonly jobs = inject(JobPool);
+  private readonly transfer = inject(ProjectTransfer);
+  private readonly notices = inject(Notices);
 
   protected readonly roles = roles;
-  protected readonly loaded = computed(() => this.library.get(this.source().audio));
+  protected readonly chosenRegion = signal<string | undefined>(undefined);
+  /** Where what is heard begins in the source, in seconds. */
+  private readonly heardFrom = signal(0);
+  protected readonly overview = computed(() => this.library.overview(this.source().audio));
   protected readonly missing = computed(() => this.library.missing().get(this.source().audio));
+  protected readonly character = computed(() => this.library.facts(this.source().audio)?.character);
+  protected readonly defects = computed(() => this.character()?.defects ?? []);
   protected readonly colour = computed(() => roleColour(this.source().role));
+  protected readonly rate = computed(() => this.document.project()?.sampleRate ?? 48_000);
+  protected readonly seconds = computed(() => this.source().frames / this.rate());
   protected readonly spectrogram = computed(() => {
-    const audio = this.loaded()?.audio;
-    return audio && measureSpectrogram(audio, 316, 96);
+    const audio = this.library.audio(this.source().audio);
+    return audio && measureSpectrogram(audio, 308, 96);
   });
-  /** Where the playhead stands within the recording, as a share. */
-  protected readonly playhead = computed(() =>
-    this.playing() ? (this.engine.position() * (this.document.project()?.sampleRate ?? 48_000)) / this.source().frames : undefined,
-  );
-  protected readonly facts = computed((): readonly (readonly [string, string])[] => {
-    const measured = this.loaded()?.measured;
-    const { origin, channels, frames } = this.source();
-    const rate = this.document.project()?.sampleRate ?? 48_000;
-    const sides = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
-    return [
-      ['Length', `${(frames / rate).toFixed(3)} s`],
-      ['Loudness', formatLevel(measured?.integratedLufs, 'LUFS')],
-      ['True peak', formatLevel(measured?.truePeakDbtp, 'dBTP')],
-      ['RMS', formatLevel(measured?.rmsDbfs, 'dBFS')],
-      ['DC offset', measured ? `${signed(measured.dcOffset * 100, 2)} %` : '…'],
-      ['Stored as', `${rate / 1_000} kHz ${sides}`],
-      ['Came as', `${origin.sampleRate / 1_000} kHz, ${origin.encoding}`],
-    ];
+  protected readonly playhead = computed(() => {
+    const heard = this.playback.auditioned();
+    const { name } = this.source();
+    return heard === name || heard?.startsWith(`${name}: `) ? this.engine.position() + (heard === name ? 0 : this.heardFrom()) : undefined;
   });
+  protected readonly facts = computed(() => sourceFacts(this.source(), this.library.facts(this.source().audio), this.rate()));
   protected readonly useText = computed(() =>
     this.uses().map(({ sound, clips }) => `${sound}, ${clips} ${clips === 1 ? 'clip' : 'clips'}`),
   );
 
   private readonly sourceName = viewChild.required(NameField);
+
+  constructor() {
+    // What is inspected is decoded, so that its spectrogram can be seen.
+    effect(() => {
+      const { audio, name } = this.source();
+      this.chosenRegion.set(undefined);
+      untracked(() => void this.library.load(audio, name).catch(() => undefined));
+    });
+  }
 
   startRenaming(): void {
     this.sourceName().start();
@@ -84,5 +102,100 @@ export class SourceInspector {
 
   protected setNotes(notes: string): void {
     this.document.edit('setSourceNotes', { source: this.source().id, notes });
+  }
+
+  protected setOrigin(key: 'recordist' | 'licence', value: string): void {
+    this.document.edit('setSourceOrigin', { source: this.source().id, origin: { [key]: value } });
+  }
+
+  protected addRegion({ from, to }: Stretch): void {
+    const { id, regions } = this.source();
+    if (!this.document.edit('addRegions', { source: id, regions: [{ name: `Part ${regions.length + 1}`, from, to }] })) return;
+    const before = new Set(regions.map((region) => region.id));
+    this.chosenRegion.set(this.source().regions.find((region) => !before.has(region.id))?.id);
+  }
+
+  protected async findRegions(at: 'silences' | 'transients'): Promise<void> {
+    const source = this.source();
+    try {
+      const audio = await this.library.load(source.audio, source.name);
+      const parts = await this.jobs.run({ kind: 'parts', audio, at }, `Splitting ${source.name}`);
+      if (parts.length === 0) this.notices.error(`There are no ${at} to split “${source.name}” at.`);
+      else
+        this.document.edit('addRegions', {
+          source: source.id,
+          regions: parts.map((part, i) => ({ name: `Part ${source.regions.length + i + 1}`, ...part })),
+        });
+    } catch (error) {
+      this.tell(error);
+    }
+  }
+
+  protected playRegion(region: Region): void {
+    this.chosenRegion.set(region.id);
+    this.playPart(region.from, region.to, region.name);
+  }
+
+  protected playDefect(defect: Defect): void {
+    const from = Math.max(0, defect.from - aroundDefect);
+    this.playPart(from, Math.min(this.seconds(), Math.min(defect.to, defect.from + 2) + aroundDefect), defect.kind);
+  }
+
+  protected playFrom(time: number): void {
+    this.playPart(time, this.seconds(), `from ${time.toFixed(2)} s`);
+  }
+
+  protected renameRegion(region: Region, name: string): void {
+    this.document.edit('setRegion', { source: this.source().id, region: region.id, change: { name } });
+  }
+
+  protected removeRegion(region: Region): void {
+    this.document.edit('removeRegions', { source: this.source().id, regions: [region.id] });
+  }
+
+  protected removeAllRegions(): void {
+    this.document.edit('removeRegions', { source: this.source().id, regions: this.source().regions.map(({ id }) => id) });
+  }
+
+  protected placeRegion({ name, from, to }: Region): void {
+    this.placing.asLayer(this.source().id, { name: `${this.source().name} · ${name}`, part: { from, to } });
+  }
+
+  /** Makes a source of each region. */
+  protected async cutRegions(): Promise<void> {
+    const source = this.source();
+    await this.cut(
+      source.regions.map(({ name, from, to }) => ({ name: `${source.name} · ${name}`, from, to })),
+      'all',
+    );
+  }
+
+  protected async makeMono(channel: ChannelChoice): Promise<void> {
+    const word = channel === 'mean' ? 'mono' : channel === 0 ? 'left' : channel === 1 ? 'right' : `channel ${Number(channel) + 1}`;
+    await this.cut([{ name: `${this.source().name} (${word})`, from: 0, to: this.seconds() }], channel);
+  }
+
+  protected async relink(input: HTMLInputElement): Promise<void> {
+    const file = input.files?.[0];
+    input.value = '';
+    if (file) await this.transfer.relink(this.source().id, file).catch((error: unknown) => this.tell(error));
+  }
+
+  private async cut(parts: readonly { name: string; from: number; to: number }[], channel: ChannelChoice): Promise<void> {
+    try {
+      const count = await this.transfer.cutParts(this.source(), parts, channel);
+      this.notices.info(count === 1 ? 'One source made.' : `${count} sources made.`);
+    } catch (error) {
+      this.tell(error);
+    }
+  }
+
+  private playPart(from: number, to: number, name: string): void {
+    this.heardFrom.set(from);
+    this.playback.auditionSource(this.source(), { from, to, name });
+  }
+
+  private tell(error: unknown): void {
+    this.notices.error(error instanceof Error ? error.message : String(error));
   }
 }

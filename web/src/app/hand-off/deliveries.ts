@@ -119,10 +119,7 @@ export class Deliveries {
     const used = new Set(item.sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
     const sources = project.sources.filter((source) => used.has(source.id));
     const loaded = await Promise.all(
-      sources.map(async (source): Promise<[string, SharedAudio]> => [
-        source.audio,
-        (await this.library.load(source.audio, source.name)).audio,
-      ]),
+      sources.map(async (source): Promise<[string, SharedAudio]> => [source.audio, await this.library.load(source.audio, source.name)]),
     );
     return new Map(loaded);
   }

@@ -53,7 +53,7 @@ export class ClipBox {
 
   protected readonly duration = computed(() => clipDuration(this.clip()));
   protected readonly width = computed(() => Math.max(3, this.duration() * this.pixelsPerSecond()));
-  protected readonly overview = computed(() => this.library.get(this.source()?.audio ?? '')?.overview);
+  protected readonly overview = computed(() => this.library.overview(this.source()?.audio ?? ''));
   protected readonly missing = computed(() => this.library.missing().get(this.source()?.audio ?? '') !== undefined);
   protected readonly from = computed(() => this.clip().offset * this.sampleRate());
   protected readonly to = computed(() => (this.clip().offset + this.clip().length) * this.sampleRate());

@@ -36,7 +36,7 @@ export class SourceShelf {
   });
 
   protected overview(source: Source) {
-    return this.library.get(source.audio)?.overview;
+    return this.library.overview(source.audio);
   }
 
   protected seconds(source: Source): string {
@@ -48,9 +48,7 @@ export class SourceShelf {
   }
 
   protected listen(source: Source): void {
-    const loaded = this.library.get(source.audio);
-    if (this.isPlaying(source)) this.playback.stop();
-    else if (loaded) this.playback.audition(source.name, loaded.audio);
+    this.playback.auditionSource(source);
   }
 
   protected drag(event: DragEvent, source: Source): void {

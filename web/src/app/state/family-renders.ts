@@ -45,7 +45,7 @@ export class FamilyRenders {
   private readonly audioReady = computed(() => {
     const used = new Set(this.workbench.sound()?.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
     const sources = this.document.project()?.sources.filter((source) => used.has(source.id)) ?? [];
-    return sources.every((source) => this.library.get(source.audio) !== undefined || this.library.missing().has(source.audio));
+    return sources.every((source) => this.library.audio(source.audio) !== undefined || this.library.missing().has(source.audio));
   });
   readonly siblings = computed(() => this.keys().map((key) => this.finished().get(key)));
   readonly ready = computed(() => this.siblings().filter((sibling) => sibling !== undefined).length);

@@ -12,10 +12,10 @@ export class PlaceInLoft {
   private readonly playback = inject(Playback);
   private readonly router = inject(Router);
 
-  /** Adds the source as a new layer at the start position and goes to the Loft. */
-  asLayer(source: string): void {
+  /** Adds the source, or a named part of it, as a new layer at the start position and goes to the Loft. */
+  asLayer(source: string, region: { readonly name?: string; readonly part?: { readonly from: number; readonly to: number } } = {}): void {
     const sound = this.ensureSound();
-    if (!sound || !this.document.edit('addLayer', { sound, source, start: this.playback.startPosition() })) return;
+    if (!sound || !this.document.edit('addLayer', { sound, source, start: this.playback.startPosition(), ...region })) return;
     const layer = this.document
       .project()
       ?.sounds.find((candidate) => candidate.id === sound)

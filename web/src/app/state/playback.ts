@@ -1,5 +1,5 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import type { Project, Sound } from '@tangled-choir/core';
+import type { Project, Sound, Source } from '@tangled-choir/core';
 import { soundEnd } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { LiveEngine } from '../engine/live-engine';
@@ -80,6 +80,19 @@ export class Playback {
     this.engine.seek(position);
   }
 
+  /** Plays a source of the project, or a part of it in seconds; stops it when it plays already. Its samples are decoded first. */
+  auditionSource(source: Source, part?: { readonly from: number; readonly to: number; readonly name: string }): void {
+    const name = part ? `${source.name}: ${part.name}` : source.name;
+    if (this.auditioned() === name) {
+      this.stop();
+      return;
+    }
+    this.library.load(source.audio, source.name).then(
+      (audio) => this.audition(name, part ? partOf(audio, part.from, part.to) : audio),
+      (error: unknown) => this.notices.error(error instanceof Error ? error.message : String(error)),
+    );
+  }
+
   /** Plays a recording; a second call with the same name stops it. */
   audition(name: string, audio: SharedAudio, onEnd?: () => void): void {
     this.auditioned.set(name);
@@ -97,4 +110,20 @@ export function renderable(project: Project, sound: Sound, library: AudioLibrary
   const used = new Set(sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
   const hashes = new Map(project.sources.filter((source) => used.has(source.id)).map((source) => [source.id, source.audio]));
   return { sound, sampleRate: project.sampleRate, hashes, audio: library.shared(hashes.values()) };
+}
+
+const partFade = 0.003;
+
+/** A part of a recording, with its ends faded so that they do not click. */
+function partOf(audio: SharedAudio, from: number, to: number): SharedAudio {
+  const fade = Math.round(partFade * audio.sampleRate);
+  const channels = audio.channels.map((channel) => {
+    const part = channel.slice(Math.round(from * audio.sampleRate), Math.round(to * audio.sampleRate));
+    for (let i = 0; i < Math.min(fade, part.length / 2); i++) {
+      if (from > 0) part[i]! *= i / fade;
+      part[part.length - 1 - i]! *= i / fade;
+    }
+    return part;
+  });
+  return { sampleRate: audio.sampleRate, channels };
 }

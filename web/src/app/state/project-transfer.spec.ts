@@ -4,6 +4,7 @@ import { ProjectRepository } from '../storage/project-repository';
 import * as saving from '../storage/save-file';
 import { DocumentStore } from './document.store';
 import { Notices } from './notices';
+import type { FileToImport } from './project-transfer';
 import { ProjectTransfer } from './project-transfer';
 
 function recording(seed: number): Uint8Array<ArrayBuffer> {
@@ -12,8 +13,10 @@ function recording(seed: number): Uint8Array<ArrayBuffer> {
 }
 const wav = recording(3);
 /** jsdom's File has no arrayBuffer. */
-const file = (name: string, bytes: Uint8Array<ArrayBuffer>): File =>
-  Object.assign(new File([], name), { arrayBuffer: () => Promise.resolve(bytes.slice().buffer) });
+const file = (path: string, bytes: Uint8Array<ArrayBuffer>): FileToImport => ({
+  path,
+  file: Object.assign(new File([], path), { arrayBuffer: () => Promise.resolve(bytes.slice().buffer) }),
+});
 
 describe('bringing audio and projects in and out', () => {
   beforeEach(() =>
@@ -33,6 +36,40 @@ describe('bringing audio and projects in and out', () => {
     expect(store.project()?.sources.map((source) => source.name)).toEqual(['ice', 'ridge']);
     expect(store.undoLabel()).toBe('Import 2 sources');
     expect(await TestBed.inject(ProjectRepository).loadAudio(store.project()!.sources[0]!.audio)).toBeDefined();
+  });
+
+  it('cuts parts into sources that remember where they came from, and makes one mono', async () => {
+    const store = TestBed.inject(DocumentStore);
+    await store.create('Halda');
+    const transfer = TestBed.inject(ProjectTransfer);
+    await transfer.importFiles([file('Halda day 2/ice.wav', wav)]);
+    const ice = store.project()!.sources[0]!;
+    expect(ice.tags).toEqual(['halda day 2']);
+    await transfer.cutParts(ice, [{ name: 'ice · a', from: 0.01, to: 0.03 }], 'all');
+    const cut = store.project()!.sources[1]!;
+    expect(cut).toMatchObject({ name: 'ice · a', frames: 960, tags: ['halda day 2'] });
+    expect(cut.origin.cutFrom).toEqual({ name: 'ice', audio: ice.audio, from: 0.01, to: 0.03 });
+  });
+
+  it('gives a source other audio', async () => {
+    const store = TestBed.inject(DocumentStore);
+    await store.create('Halda');
+    const transfer = TestBed.inject(ProjectTransfer);
+    await transfer.importFiles([file('ice.wav', wav)]);
+    const before = store.project()!.sources[0]!;
+    await transfer.relink(before.id, file('ice take 2.wav', recording(9)).file);
+    const after = store.project()!.sources[0]!;
+    expect(after.audio).not.toBe(before.audio);
+    expect(after).toMatchObject({ id: before.id, name: 'ice', origin: { file: 'ice take 2.wav' } });
+    await expect(transfer.relink(before.id, file('none.wav', wav.slice(0, 9)).file)).rejects.toThrow('“none.wav”');
+  });
+
+  it('refuses a file that is too large before it is read', async () => {
+    const store = TestBed.inject(DocumentStore);
+    await store.create('Halda');
+    const huge = { path: 'huge.wav', file: Object.defineProperty(new File([], 'huge.wav'), 'size', { value: 2 * 2 ** 30 }) };
+    const { failures } = await TestBed.inject(ProjectTransfer).importFiles([huge]);
+    expect(failures[0]!.reason).toContain('“huge.wav” has 2.0 GB');
   });
 
   it('an exported project opens elsewhere with its audio', async () => {

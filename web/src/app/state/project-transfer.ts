@@ -1,8 +1,9 @@
 import { inject, Injectable } from '@angular/core';
-import type { NewSource } from '@tangled-choir/core';
+import type { ChannelChoice, CutPart, NewSource, Source } from '@tangled-choir/core';
 import { projectSampleRate, safeFileName } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
+import type { SharedAudio } from '../engine/protocol';
 import { neededAudio, ProjectRepository } from '../storage/project-repository';
 import { saveFile } from '../storage/save-file';
 import { DocumentStore } from './document.store';
@@ -12,7 +13,23 @@ export interface ImportFailure {
   readonly reason: string;
 }
 
-/** Brings audio and projects in and out: WAV files into the open project, `.choir` archives as whole projects. */
+export interface ImportResult {
+  readonly imported: number;
+  readonly failures: ImportFailure[];
+  readonly notes: string[];
+}
+
+/** A file with the folders it lay in, which become its tags. */
+export interface FileToImport {
+  readonly path: string;
+  readonly file: File;
+}
+
+const filesAtOnce = 3;
+/** What can be held in memory together with its samples. */
+const largestFile = 1.2 * 2 ** 30;
+
+/** Brings audio and projects in and out: sound files into the open project, `.choir` archives as whole projects. */
 @Injectable({ providedIn: 'root' })
 export class ProjectTransfer {
   private readonly document = inject(DocumentStore);
@@ -21,34 +38,90 @@ export class ProjectTransfer {
   private readonly jobs = inject(JobPool);
 
   /**
-   * Imports WAV files into the open project as one undo step, several at a time. Files that cannot be read are returned with their
-   * reasons; the others are imported all the same.
+   * Imports sound files, and the sound files in zips, into the open project as one undo step. Files that cannot be read are returned with
+   * their reasons; the others are imported all the same.
    */
-  async importFiles(files: readonly File[]): Promise<{ imported: number; failures: ImportFailure[]; notes: string[] }> {
+  async importFiles(files: readonly FileToImport[]): Promise<ImportResult> {
     const failures: ImportFailure[] = [];
     const notes: string[] = [];
-    const sources = await Promise.all(
-      files.map(async (file): Promise<NewSource | undefined> => {
-        try {
-          const bytes = new Uint8Array(await file.arrayBuffer());
-          const result = await this.jobs.run(
-            { kind: 'import', fileName: file.name, bytes, sampleRate: projectSampleRate },
-            `Importing ${file.name}`,
-          );
-          await this.repository.saveAudio(result.source.audio, result.wav);
-          this.library.put(result.source.audio, result.source.name, result.loaded);
-          for (const note of result.notes) notes.push(`${file.name}: ${note}`);
-          return result.source;
-        } catch (error) {
-          if (!(error instanceof JobCancelled))
-            failures.push({ file: file.name, reason: error instanceof Error ? error.message : String(error) });
-          return undefined;
-        }
-      }),
+    const fail = (file: string, error: unknown): undefined => {
+      if (!(error instanceof JobCancelled)) failures.push({ file, reason: error instanceof Error ? error.message : String(error) });
+      return undefined;
+    };
+    const unpacked = await Promise.all(
+      files.map((file) => (/\.zip$/i.test(file.path) ? this.unzip(file).catch((error: unknown) => fail(file.path, error) ?? []) : [file])),
     );
+    const sources: (NewSource | undefined)[] = [];
+    // A few at a time: every file in work lies in memory whole.
+    const waiting = unpacked.flat().map((file, index) => ({ file, index }));
+    const takeNext = async (): Promise<void> => {
+      for (let next = waiting.shift(); next; next = waiting.shift()) {
+        const { file, index } = next;
+        sources[index] = await this.importFile(file, notes).catch((error: unknown) => fail(file.path, error));
+      }
+    };
+    await Promise.all(Array.from({ length: filesAtOnce }, takeNext));
     const imported = sources.filter((source) => source !== undefined);
     if (imported.length > 0) this.document.edit('addSources', { sources: imported });
     return { imported: imported.length, failures, notes };
+  }
+
+  /** Gives a source of the project the audio of a file; rejects with the reason when that cannot be read. */
+  async relink(source: string, file: File): Promise<void> {
+    const found = await this.importFile({ path: file.name, file }, []);
+    this.document.edit('relinkSource', {
+      source,
+      audio: found.audio,
+      frames: found.frames,
+      channels: found.channels,
+      origin: found.origin,
+    });
+  }
+
+  /** Makes a source of what was recorded; returns its id. */
+  async storeTake(audio: SharedAudio, name: string, droppedFrames: number): Promise<string | undefined> {
+    const date = new Date().toISOString().slice(0, 19).replace('T', ' ');
+    const result = await this.jobs.run(
+      { kind: 'take', audio, name, date, droppedFrames, sampleRate: projectSampleRate },
+      `Keeping ${name}`,
+    );
+    await this.repository.saveAudio(result.source.audio, result.wav);
+    this.library.put(result.source.audio, result.source.name, result.loaded);
+    this.document.edit('addSources', { sources: [result.source] });
+    return this.document.project()?.sources.at(-1)?.id;
+  }
+
+  /** Cuts parts out of a source, or makes one or all of its channels a mono source; they become sources of their own. */
+  async cutParts(source: Source, parts: readonly CutPart[], channel: ChannelChoice): Promise<number> {
+    const audio = await this.library.load(source.audio, source.name);
+    const cut = await this.jobs.run({ kind: 'cut', audio, source, parts, channel }, `Cutting ${source.name}`);
+    for (const part of cut) {
+      await this.repository.saveAudio(part.source.audio, part.wav);
+      this.library.put(part.source.audio, part.source.name, part.loaded);
+    }
+    this.document.edit('addSources', { sources: cut.map((part) => part.source) });
+    return cut.length;
+  }
+
+  private async importFile({ path, file }: FileToImport, notes: string[]): Promise<NewSource> {
+    if (file.size > largestFile)
+      throw new Error(
+        `“${path}” has ${(file.size / 2 ** 30).toFixed(1)} GB; files up to ${(largestFile / 2 ** 30).toFixed(1)} GB can be imported. Cut it into parts first.`,
+      );
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    const result = await this.jobs.run({ kind: 'import', fileName: path, bytes, sampleRate: projectSampleRate }, `Importing ${path}`);
+    await this.repository.saveAudio(result.source.audio, result.wav);
+    this.library.put(result.source.audio, result.source.name, result.loaded);
+    for (const note of result.notes) notes.push(`${path}: ${note}`);
+    return result.source;
+  }
+
+  private async unzip({ path, file }: FileToImport): Promise<FileToImport[]> {
+    if (file.size > largestFile) throw new Error(`“${path}” has ${(file.size / 2 ** 30).toFixed(1)} GB; unpack it and import its folder.`);
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    const found = await this.jobs.run({ kind: 'unzip', name: path, bytes }, `Unpacking ${path}`);
+    if (found.size === 0) throw new Error(`“${path}” holds no sound files.`);
+    return [...found].map(([inner, content]) => ({ path: inner, file: new File([content], inner) }));
   }
 
   /** Opens a `.choir` archive as a project. Rejects with a sentence about what is wrong with it; nothing is changed then. */

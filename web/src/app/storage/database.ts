@@ -17,12 +17,23 @@ export interface StoredAudio {
   readonly wav: Blob;
 }
 
+/** What was derived from a recording: may be dropped at any time and is then made anew. */
+export interface StoredDerived {
+  readonly hash: string;
+  /** Rises when derived data changes its meaning; older entries are made anew. */
+  readonly version: number;
+  readonly overview: unknown;
+  readonly facts: unknown;
+}
+
 export class ChoirDatabase extends Dexie {
   readonly projects!: Table<StoredProject, string>;
   readonly audio!: Table<StoredAudio, string>;
+  readonly derived!: Table<StoredDerived, string>;
 
   constructor(name = 'tangled-choir') {
     super(name);
     this.version(1).stores({ projects: 'id, changed', audio: 'hash' });
+    this.version(2).stores({ derived: 'hash' });
   }
 }

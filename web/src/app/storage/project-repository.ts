@@ -1,6 +1,6 @@
 import { inject, Injectable, InjectionToken } from '@angular/core';
-import type { History, HistoryStep, Project } from '@tangled-choir/core';
-import { effectCatalogue, parseProject, startHistory } from '@tangled-choir/core';
+import type { Character, History, HistoryStep, Measurement, Overview, Project } from '@tangled-choir/core';
+import { defectKinds, effectCatalogue, parseProject, startHistory } from '@tangled-choir/core';
 import * as z from 'zod';
 import { ChoirDatabase } from './database';
 
@@ -23,6 +23,55 @@ const patch = z.object({
 const stepsSchema = z.array(
   z.object({ label: z.string(), forward: z.array(patch), backward: z.array(patch), gesture: z.string().optional() }),
 );
+
+/** Raise it when the meaning of derived data changes. */
+const derivedVersion = 1;
+const level = z.number().or(z.literal(-Infinity));
+const derivedSchema = z.object({
+  hash: z.string(),
+  overview: z.object({
+    framesPerColumn: z.number(),
+    frames: z.number(),
+    low: z.instanceof(Float32Array),
+    high: z.instanceof(Float32Array),
+  }),
+  facts: z.object({
+    measured: z.object({
+      sampleRate: z.number(),
+      channels: z.number(),
+      frames: z.number(),
+      seconds: z.number(),
+      integratedLufs: level,
+      maxMomentaryLufs: level,
+      maxShortTermLufs: level,
+      loudnessRangeLu: z.number(),
+      truePeakDbtp: level,
+      samplePeakDbfs: level,
+      rmsDbfs: level,
+      dcOffset: z.number(),
+    }),
+    character: z.object({
+      noiseFloorDbfs: level,
+      brightness: z.number(),
+      attackAt: z.number(),
+      attackTime: z.number(),
+      pitch: z.number().or(z.undefined()),
+      pitchConfidence: z.number(),
+      stationarity: z.number(),
+      correlation: z.number(),
+      leansLeft: z.number(),
+      defects: z.array(z.object({ kind: z.enum(defectKinds), from: z.number(), to: z.number(), detail: z.string() })),
+      fingerprint: z.array(z.number()),
+    }),
+  }),
+});
+
+/** A recording's waveform and what was measured of it. */
+export interface Derived {
+  readonly hash: string;
+  readonly overview: Overview;
+  readonly facts: { readonly measured: Measurement; readonly character: Character };
+}
 
 /** Undo steps out of the database; damaged ones are given up rather than the project. */
 function readSteps(stored: unknown): HistoryStep[] {
@@ -72,6 +121,19 @@ export class ProjectRepository {
     return stored && new Uint8Array(await stored.wav.arrayBuffer());
   }
 
+  /** Derived data of these recordings, as far as it is stored and of the newest kind. */
+  async loadDerived(hashes: readonly string[]): Promise<Derived[]> {
+    const stored = await this.database.derived.bulkGet([...new Set(hashes)]);
+    return stored.flatMap((entry): Derived[] => {
+      const parsed = entry?.version === derivedVersion ? derivedSchema.safeParse(entry) : undefined;
+      return parsed?.success ? [parsed.data] : [];
+    });
+  }
+
+  async saveDerived({ hash, overview, facts }: Derived): Promise<void> {
+    await this.database.derived.put({ hash, version: derivedVersion, overview, facts });
+  }
+
   /** Takes away audio that no stored project mentions, undo steps included. */
   private async removeUnusedAudio(): Promise<void> {
     const used = new Set<string>();
@@ -79,7 +141,9 @@ export class ProjectRepository {
       for (const [hash] of JSON.stringify([stored.document, stored.past, stored.future]).matchAll(/[0-9a-f]{64}/g)) used.add(hash);
     });
     const hashes = await this.database.audio.toCollection().primaryKeys();
-    await this.database.audio.bulkDelete(hashes.filter((hash) => !used.has(hash)));
+    const unused = hashes.filter((hash) => !used.has(hash));
+    await this.database.audio.bulkDelete(unused);
+    await this.database.derived.bulkDelete(unused);
   }
 }
 

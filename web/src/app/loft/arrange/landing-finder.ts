@@ -29,14 +29,14 @@ export class LandingFinder {
 
   private points(clip: Clip): Promise<LandingPoints> {
     const source = this.document.project()?.sources.find((candidate) => candidate.id === clip.source);
-    const loaded = source && this.library.get(source.audio);
-    if (!source || !loaded) return Promise.reject(new Error(`The audio of “${source?.name ?? 'a missing source'}” is not loaded.`));
+    const audio = source && this.library.audio(source.audio);
+    if (!source || !audio) return Promise.reject(new Error(`The audio of “${source?.name ?? 'a missing source'}” is not loaded.`));
     const from = clip.offset;
-    const to = Math.min(clip.loop ? Infinity : clip.offset + clip.length, source.frames / loaded.audio.sampleRate);
+    const to = Math.min(clip.loop ? Infinity : clip.offset + clip.length, source.frames / audio.sampleRate);
     const key = `${source.audio}|${from}|${to}`;
     let found = this.known.get(key);
     if (!found) {
-      found = this.jobs.run({ kind: 'landing', audio: loaded.audio, from, to }, `Finding where ${source.name} lands`, { quiet: true });
+      found = this.jobs.run({ kind: 'landing', audio, from, to }, `Finding where ${source.name} lands`, { quiet: true });
       found.catch(() => this.known.delete(key));
       this.known.set(key, found);
     }

@@ -1,0 +1,121 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import type { Source } from '@tangled-choir/core';
+import { Recorder } from '../engine/recorder';
+import { DocumentStore } from '../state/document.store';
+import { Notices } from '../state/notices';
+import { Playback } from '../state/playback';
+import { ProjectTransfer } from '../state/project-transfer';
+import { WorkbenchStore } from '../state/workbench.store';
+import { formatLevel } from '../ui/quantity';
+
+export const countIns = [0, 1, 2, 3, 5] as const;
+
+/** Records takes from a microphone: input, level, count-in, and the takes of this session, each an ordinary source. */
+@Component({
+  selector: 'tc-record-panel',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatIconModule],
+  templateUrl: './record-panel.html',
+  styleUrl: './record-panel.scss',
+})
+export class RecordPanel {
+  readonly closed = output();
+  protected readonly recorder = inject(Recorder);
+  private readonly document = inject(DocumentStore);
+  private readonly transfer = inject(ProjectTransfer);
+  private readonly playback = inject(Playback);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly notices = inject(Notices);
+  protected readonly countIns = countIns;
+  protected readonly problem = signal<string | undefined>(undefined);
+  protected readonly countIn = signal(0);
+  /** Seconds left until recording begins. */
+  protected readonly counting = signal<number | undefined>(undefined);
+  private readonly takeIds = signal<readonly string[]>([]);
+  private timer: ReturnType<typeof setInterval> | undefined;
+  protected readonly takes = computed(() => {
+    const sources = new Map(this.document.project()?.sources.map((source) => [source.id, source]));
+    return this.takeIds().flatMap((id): Source[] => (sources.has(id) ? [sources.get(id)!] : []));
+  });
+  protected readonly levelShare = computed(() => {
+    const level = this.recorder.level();
+    return Math.max(0, Math.min(100, 100 + (level > 0 ? 20 * Math.log10(level) : -100) * (100 / 60)));
+  });
+  protected readonly levelText = computed(() => {
+    const level = this.recorder.level();
+    return formatLevel(level > 0 ? 20 * Math.log10(level) : -Infinity, 'dBFS');
+  });
+
+  constructor() {
+    void this.open();
+    inject(DestroyRef).onDestroy(() => {
+      clearInterval(this.timer);
+      this.recorder.close();
+    });
+  }
+
+  protected async open(id?: string): Promise<void> {
+    this.problem.set(undefined);
+    await this.recorder.open(id).catch((error: unknown) => this.problem.set(error instanceof Error ? error.message : String(error)));
+  }
+
+  protected toggle(): void {
+    if (this.recorder.recording()) void this.finish();
+    else if (this.counting() !== undefined) this.cancelCount();
+    else if (this.countIn() === 0) this.recorder.start();
+    else this.count();
+  }
+
+  protected listen(take: Source): void {
+    this.workbench.selectSource(take.id);
+    this.playback.auditionSource(take);
+  }
+
+  protected isPlaying(take: Source): boolean {
+    return this.playback.auditioned() === take.name;
+  }
+
+  protected discard(take: Source): void {
+    this.document.edit('removeSources', { sources: [take.id] });
+  }
+
+  protected seconds(take: Source): string {
+    return (take.frames / (this.document.project()?.sampleRate ?? 48_000)).toFixed(2);
+  }
+
+  private count(): void {
+    this.counting.set(this.countIn());
+    this.timer = setInterval(() => {
+      const left = (this.counting() ?? 1) - 1;
+      if (left > 0) this.counting.set(left);
+      else {
+        this.cancelCount();
+        this.recorder.start();
+      }
+    }, 1_000);
+  }
+
+  private cancelCount(): void {
+    clearInterval(this.timer);
+    this.counting.set(undefined);
+  }
+
+  private async finish(): Promise<void> {
+    const { audio, droppedFrames } = this.recorder.stop();
+    if (audio.channels[0]!.length === 0) return;
+    try {
+      const taken = this.document.project()?.sources.map((source) => source.name) ?? [];
+      let number = 1;
+      while (taken.includes(`Take ${number}`)) number++;
+      const id = await this.transfer.storeTake(audio, `Take ${number}`, droppedFrames);
+      if (id !== undefined) {
+        this.takeIds.update((ids) => [...ids, id]);
+        this.workbench.selectSource(id);
+      }
+    } catch (error) {
+      this.notices.error(error instanceof Error ? error.message : String(error));
+    }
+  }
+}

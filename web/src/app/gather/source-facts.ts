@@ -1,0 +1,55 @@
+import type { Source } from '@tangled-choir/core';
+import type { SourceFacts } from '../engine/protocol';
+import { formatLevel, signed } from '../ui/quantity';
+
+const noteNames = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
+
+/** A frequency as a note with its deviation: “A4 +3 ct”. */
+export function noteName(frequency: number): string {
+  const number = 69 + 12 * Math.log2(frequency / 440);
+  const nearest = Math.round(number);
+  const cents = Math.round((number - nearest) * 100);
+  return `${noteNames[((nearest % 12) + 12) % 12]}${Math.floor(nearest / 12) - 1}${cents === 0 ? '' : ` ${signed(cents, 0)} ct`}`;
+}
+
+function frequencyText(frequency: number): string {
+  return frequency >= 1_000 ? `${(frequency / 1_000).toFixed(1)} kHz` : `${frequency.toFixed(0)} Hz`;
+}
+
+/** What is measured and known of a source, for reading: names and values. */
+export function sourceFacts(source: Source, facts: SourceFacts | undefined, sampleRate: number): [string, string][] {
+  const { origin, channels, frames } = source;
+  const sides = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
+  const rows: [string, string][] = [['Length', `${(frames / sampleRate).toFixed(3)} s`]];
+  if (facts) {
+    const { measured, character } = facts;
+    const pitch = character.pitch !== undefined && character.pitchConfidence > 0.3 ? character.pitch : undefined;
+    rows.push(
+      ['Loudness', `${formatLevel(measured.integratedLufs, 'LUFS')}, peak ${formatLevel(measured.truePeakDbtp, 'dBTP')}`],
+      ['Noise floor', formatLevel(character.noiseFloorDbfs, 'dBFS')],
+      ['Attack', `${(character.attackTime * 1_000).toFixed(1)} ms at ${character.attackAt.toFixed(3)} s`],
+      ['Brightness', frequencyText(character.brightness)],
+      [
+        'Pitch',
+        pitch === undefined
+          ? 'none (noisy)'
+          : `${pitch.toFixed(1)} Hz · ${noteName(pitch)} (${Math.round(character.pitchConfidence * 100)} %)`,
+      ],
+      ['Steadiness', `${Math.round(character.stationarity * 100)} %`],
+    );
+    if (channels === 2) {
+      const side =
+        Math.abs(character.leansLeft) < 0.1
+          ? 'centred'
+          : `leans ${character.leansLeft > 0 ? 'left' : 'right'} ${Math.abs(character.leansLeft).toFixed(1)} dB`;
+      rows.push(['Stereo', `${character.correlation.toFixed(2)}, ${side}`]);
+    }
+    rows.push(['DC offset', `${signed(measured.dcOffset * 100, 2)} %`]);
+  }
+  rows.push(['Stored as', `${sampleRate / 1_000} kHz ${sides}`], ['Came as', `${origin.sampleRate / 1_000} kHz, ${origin.encoding}`]);
+  if (origin.date) rows.push(['Recorded', origin.date]);
+  if (origin.cutFrom)
+    rows.push(['Cut from', `${origin.cutFrom.name}, ${origin.cutFrom.from.toFixed(2)}–${origin.cutFrom.to.toFixed(2)} s`]);
+  if (source.loop) rows.push(['Loop', `${source.loop.from.toFixed(3)}–${source.loop.to.toFixed(3)} s`]);
+  return rows;
+}
