@@ -4,7 +4,7 @@ import { installPackages } from './install.mjs';
 
 installPackages();
 const { buildIfChanged, run } = await import('./build.mjs');
-buildIfChanged('demo', 'dist/halda-station.choir', ['core/src', 'demo/src', 'package-lock.json'], () =>
+buildIfChanged('demo', 'dist/halda-station.choir', ['core/src', 'demo/src', 'demo/picture', 'package-lock.json'], () =>
   run(process.execPath, ['--import', 'tsx', 'cli/src/main.ts', 'demo', '--out', 'dist/halda-station.choir']),
 );
 run(process.execPath, [

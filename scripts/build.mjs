@@ -44,7 +44,7 @@ export function run(command, args, options = {}) {
 }
 
 export function buildAll() {
-  buildIfChanged('demo', 'dist/halda-station.choir', ['core/src', 'demo/src', 'package-lock.json'], () =>
+  buildIfChanged('demo', 'dist/halda-station.choir', ['core/src', 'demo/src', 'demo/picture', 'package-lock.json'], () =>
     run(process.execPath, ['--import', 'tsx', 'cli/src/main.ts', 'demo', '--out', 'dist/halda-station.choir']),
   );
   buildIfChanged('application', 'web/dist/browser/index.html', ['core/src', 'web', 'package-lock.json', 'tsconfig.base.json'], () => {

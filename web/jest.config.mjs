@@ -16,6 +16,7 @@ export default {
   setupFilesAfterEnv: ['<rootDir>/src/testing/setup.ts'],
   moduleNameMapper: {
     '^@tangled-choir/core$': '<rootDir>/../core/src/index.ts',
+    'picture-reader$': '<rootDir>/src/testing/picture-reader.stub.ts',
     'workers\\.spawn$': '<rootDir>/src/testing/workers.stub.ts',
     '(player|recorder)\\.processor\\.js$': '<rootDir>/src/testing/worklet.stub.ts',
   },

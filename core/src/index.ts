@@ -63,6 +63,9 @@ export type { Onset } from './analysis/onsets';
 export { findOnsets } from './analysis/onsets';
 export { SpectrumTap } from './analysis/spectrum-tap';
 
+export type { Moment as PictureMoment, MotionTrack } from './picture/motion';
+export { findMoments, lumaHeight, lumaWidth, MotionMeter } from './picture/motion';
+
 export { applyChain } from './render/apply-chain';
 export type { StepTap } from './render/chain';
 export { chainTail } from './render/chain';

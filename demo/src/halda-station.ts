@@ -13,12 +13,14 @@ import {
   writeWav,
 } from '@tangled-choir/core';
 import type { ParameterValue } from '@tangled-choir/core';
+import { moments, pictureSize } from './picture/scene';
 import { demoSources } from './sources';
 
-/** The demo project and its audio by hash. */
+/** The demo project with its audio and its picture by hash. */
 export interface Demo {
   readonly project: Project;
   readonly audio: ReadonlyMap<string, Uint8Array>;
+  readonly pictures: ReadonlyMap<string, Uint8Array>;
 }
 
 interface Part {
@@ -157,8 +159,11 @@ const drill: readonly Part[] = [
   { source: 'ridgeWind', name: 'Ridge wind', gain: -18, clips: [{ at: 0, fadeIn: 0.8, fadeOut: 0.4 }] },
 ];
 
-/** Makes the Halda Station project out of edits alone, as a person would, and its audio. Always the same. */
-export function makeHaldaStation(): Demo {
+/**
+ * Makes the Halda Station project out of edits alone, as a person would, and its audio. Always the same.
+ * @param video the demo picture, demo/picture/halda-station.webm
+ */
+export function makeHaldaStation(video: Uint8Array): Demo {
   const audio = new Map<string, Uint8Array>();
   const sourceHashes = new Map<string, string>();
   let history: History = startHistory(createProject('halda-station', 'Halda Station'));
@@ -195,6 +200,14 @@ export function makeHaldaStation(): Demo {
     for (const part of parts) addPart(sound, part);
     return sound;
   };
+
+  const videoHash = hashBytes(video);
+  const layToPicture = (sound: string, offset: Seconds): void =>
+    make('setPicture', {
+      sound,
+      picture: { video: videoHash, file: 'halda-station.webm', type: 'video/webm', seconds: moments.end, ...pictureSize, offset },
+      frameRate: '25',
+    });
 
   const addPart = (sound: string, part: Part): void => {
     const source = history.project.sources.find((candidate) => candidate.audio === sourceHashes.get(part.source))!;
@@ -241,12 +254,13 @@ export function makeHaldaStation(): Demo {
   };
 
   const slab = addSound('Slab break', slabBreak);
-  for (const [name, time] of [
-    ['Crack', 0.4],
-    ['Slab lets go', 2],
-    ['Water rises', 4.2],
+  for (const [name, time, stage] of [
+    ['Crack', moments.crack, 'build-up'],
+    ['Slab lets go', moments.slabLetsGo, 'hit'],
+    ['Water rises', moments.waterRises, 'aftermath'],
   ] as const)
-    make('addMarks', { sound: slab, marks: [{ name, time }] });
+    make('addMarks', { sound: slab, marks: [{ name, time, stage }] });
+  layToPicture(slab, 0);
   addStep(slab, 'sound', 'compressor', { threshold: -10, ratio: 2, attack: 0.015, release: 0.15, knee: 8, lookahead: 0.003 });
   make('setValues', { sound: slab, values: { 'sound/gain': 0 }, label: 'Gain' });
 
@@ -274,11 +288,12 @@ export function makeHaldaStation(): Demo {
     ['Switched off', 9.2],
   ] as const)
     make('addMarks', { sound: drillSound, marks: [{ name, time }] });
-  return { project: history.project, audio };
+  layToPicture(drillSound, -moments.drillScene);
+  return { project: history.project, audio, pictures: new Map([[videoHash, video]]) };
 }
 
 /** The demo project as a `.choir` archive. */
-export function haldaStationArchive(): Uint8Array<ArrayBuffer> {
-  const { project, audio } = makeHaldaStation();
-  return writeArchive(project, audio);
+export function haldaStationArchive(video: Uint8Array): Uint8Array<ArrayBuffer> {
+  const { project, audio, pictures } = makeHaldaStation(video);
+  return writeArchive(project, audio, pictures);
 }

@@ -1,6 +1,6 @@
 import type { Command } from 'commander';
 import { haldaStationArchive } from '@tangled-choir/demo';
-import { writeBytes } from '../files';
+import { readBytes, writeBytes } from '../files';
 import type { Output } from '../run';
 
 export function demoCommand(program: Command, output: Output): void {
@@ -8,8 +8,9 @@ export function demoCommand(program: Command, output: Output): void {
     .command('demo')
     .description('Makes the Halda Station project.')
     .requiredOption('--out <file>', 'where to write the .choir file')
-    .action((options: { out: string }) => {
-      writeBytes(options.out, haldaStationArchive());
+    .option('--picture <file>', 'the demo picture', 'demo/picture/halda-station.webm')
+    .action((options: { out: string; picture: string }) => {
+      writeBytes(options.out, haldaStationArchive(readBytes(options.picture)));
       output.out(`${options.out}\n`);
     });
 }

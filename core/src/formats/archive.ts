@@ -5,34 +5,64 @@ import type { Project } from '../project/schema';
 import { hashBytes } from './hash';
 
 /**
- * The `.choir` archive: a zip of `project.json` and, for each source, `audio/<SHA-256>.wav`. See docs/choir-format.md.
+ * The `.choir` archive: a zip of `project.json`, for each source `audio/<SHA-256>.wav`, and for each picture `pictures/<SHA-256>`. See
+ * docs/choir-format.md.
  */
 export interface Archive {
   readonly project: Project;
-  /** WAV files by hash, only those that the project uses. */
+  /** WAV files and videos by hash, only those that the project uses. */
   readonly audio: ReadonlyMap<string, Uint8Array>;
+  readonly pictures: ReadonlyMap<string, Uint8Array>;
   /** What is odd but harmless, for example audio that no source uses. */
   readonly notes: readonly string[];
 }
 
 const projectEntry = 'project.json';
-const audioEntry = /^audio\/([0-9a-f]{64})\.wav$/;
+const fileEntry = /^(audio\/[0-9a-f]{64}\.wav|pictures\/[0-9a-f]{64})$/;
 const mostEntries = 20_001;
 const mostProjectBytes = 64 * 2 ** 20;
 /** Together with the size check against the archive itself this stops archives that unpack to far more than they are. */
 const mostBytes = 4 * 2 ** 30;
 const highestRatio = 1_000;
 
-/** Packs a project with its audio. Throws DataError when audio of a source is missing. */
-export function writeArchive(project: Project, audio: ReadonlyMap<string, Uint8Array>): Uint8Array<ArrayBuffer> {
+/** A file that a project refers to. */
+interface NeededFile {
+  readonly entry: string;
+  readonly hash: string;
+  readonly what: string;
+  readonly kind: 'audio' | 'pictures';
+}
+
+/** Every file that the sources and the pictures of a project refer to, each once. */
+function neededFiles(project: Project): NeededFile[] {
+  const files = new Map<string, NeededFile>();
+  for (const { name, audio } of project.sources)
+    files.set(audio, { entry: `audio/${audio}.wav`, hash: audio, what: `The audio of “${name}”`, kind: 'audio' });
+  for (const { name, picture } of project.sounds)
+    if (picture)
+      files.set(picture.video, {
+        entry: `pictures/${picture.video}`,
+        hash: picture.video,
+        what: `The picture of “${name}”`,
+        kind: 'pictures',
+      });
+  return [...files.values()];
+}
+
+/** Packs a project with its audio and its pictures. Throws DataError when one of them is missing. */
+export function writeArchive(
+  project: Project,
+  audio: ReadonlyMap<string, Uint8Array>,
+  pictures: ReadonlyMap<string, Uint8Array> = new Map(),
+): Uint8Array<ArrayBuffer> {
   const entries: Record<string, [Uint8Array, { level: 0 | 6; mtime: number }]> = {};
   // A fixed date makes equal projects equal archives.
   const mtime = Date.UTC(2020, 0, 1, 12);
   entries[projectEntry] = [strToU8(JSON.stringify(project, null, 1)), { level: 6, mtime }];
-  for (const source of project.sources) {
-    const bytes = audio.get(source.audio);
-    if (!bytes) throw new DataError(`The audio of “${source.name}” is missing, so the project cannot be packed.`);
-    entries[`audio/${source.audio}.wav`] = [bytes, { level: 0, mtime }];
+  for (const { entry, hash, what, kind } of neededFiles(project)) {
+    const bytes = (kind === 'audio' ? audio : pictures).get(hash);
+    if (!bytes) throw new DataError(`${what} is missing, so the project cannot be packed.`);
+    entries[entry] = [bytes, { level: 0, mtime }];
   }
   return new Uint8Array(zipSync(entries));
 }
@@ -42,9 +72,9 @@ export function writeArchive(project: Project, audio: ReadonlyMap<string, Uint8A
  * fault found.
  */
 export function readArchive(bytes: Uint8Array, catalogue: EffectCatalogue, what = 'The archive'): Archive {
-  const { project, audio, faults, notes } = inspectArchive(bytes, catalogue, what);
+  const { project, audio, pictures, faults, notes } = inspectArchive(bytes, catalogue, what);
   if (!project || faults.length > 0) throw new DataError(faults.join(' '));
-  return { project, audio, notes };
+  return { project, audio, pictures, notes };
 }
 
 /** Like readArchive, but returns the faults instead of throwing at them. */
@@ -52,10 +82,11 @@ export function inspectArchive(
   bytes: Uint8Array,
   catalogue: EffectCatalogue,
   what = 'The archive',
-): { project?: Project; audio: ReadonlyMap<string, Uint8Array>; faults: string[]; notes: string[] } {
+): Partial<Pick<Archive, 'project'>> & Pick<Archive, 'audio' | 'pictures'> & { faults: string[]; notes: string[] } {
   const faults: string[] = [];
   const notes: string[] = [];
   const audio = new Map<string, Uint8Array>();
+  const pictures = new Map<string, Uint8Array>();
   let entries: Map<string, Uint8Array>;
   let project: Project;
   try {
@@ -65,19 +96,18 @@ export function inspectArchive(
     project = parseProject(parseJson(strFromU8(json), `“${projectEntry}” in ${what}`), catalogue, `“${projectEntry}” in ${what}`);
   } catch (error) {
     if (!(error instanceof DataError)) throw error;
-    return { audio, faults: [error.message], notes };
+    return { audio, pictures, faults: [error.message], notes };
   }
-  for (const source of project.sources) {
-    const entry = entries.get(`audio/${source.audio}.wav`);
-    if (!entry) faults.push(`The audio of “${source.name}” (audio/${source.audio}.wav) is missing.`);
-    else if (!audio.has(source.audio)) {
-      if (hashBytes(entry) === source.audio) audio.set(source.audio, entry);
-      else faults.push(`The audio of “${source.name}” (audio/${source.audio}.wav) was altered: its content does not match its hash.`);
-    }
+  const needed = neededFiles(project);
+  for (const { entry, hash, what, kind } of needed) {
+    const bytes = entries.get(entry);
+    if (!bytes) faults.push(`${what} (${entry}) is missing.`);
+    else if (hashBytes(bytes) === hash) (kind === 'audio' ? audio : pictures).set(hash, bytes);
+    else faults.push(`${what} (${entry}) was altered: its content does not match its hash.`);
   }
-  const used = new Set(project.sources.map((source) => `audio/${source.audio}.wav`));
+  const used = new Set(needed.map(({ entry }) => entry));
   for (const name of entries.keys()) if (name !== projectEntry && !used.has(name)) notes.push(`“${name}” is not used by any source.`);
-  return { project, audio, faults, notes };
+  return { project, audio, pictures, faults, notes };
 }
 
 function unpack(bytes: Uint8Array, what: string): Map<string, Uint8Array> {
@@ -89,7 +119,7 @@ function unpack(bytes: Uint8Array, what: string): Map<string, Uint8Array> {
   try {
     unpacked = unzipSync(bytes, {
       filter: ({ name, size, originalSize }) => {
-        if (name !== projectEntry && !audioEntry.test(name))
+        if (name !== projectEntry && !fileEntry.test(name))
           throw new DataError(`${what} has an entry “${name.slice(0, 100)}”, which does not belong into a .choir archive.`);
         if (names.has(name)) throw new DataError(`${what} has the entry “${name}” twice.`);
         names.add(name);

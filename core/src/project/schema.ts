@@ -137,6 +137,19 @@ const clock = z.strictObject({
 /** The tempo grid: beats per minute, beats per bar, and where the first bar begins. */
 const tempo = z.strictObject({ bpm: z.number().min(20).max(400), beats: z.int().min(1).max(32), offset: z.number().min(-60).max(86_400) });
 
+/** A video that the sound is laid to. */
+const picture = z.strictObject({
+  /** SHA-256 of the video file. */
+  video: hash,
+  file: z.string().min(1).max(1_000),
+  type: z.string().max(100),
+  seconds: z.number().positive().max(86_400),
+  width: z.int().min(1).max(16_384),
+  height: z.int().min(1).max(16_384),
+  /** Where on the time axis the picture begins; before 0, its beginning is not seen. */
+  offset: z.number().min(-86_400).max(86_400),
+});
+
 const swayTarget = { id, address: z.string().max(300), locked: z.boolean() };
 /** How far one property may vary between siblings: a range of offsets from its base, or the chance that a layer is there at all. */
 const sway = z.discriminatedUnion('kind', [
@@ -167,6 +180,7 @@ const sound = z.strictObject({
   marks: z.array(mark).max(10_000),
   tempo,
   clock,
+  picture: picture.optional(),
   family,
 });
 
@@ -211,6 +225,7 @@ export type SyncPoint = NonNullable<Clip['sync']>;
 export type SyncKind = (typeof syncKinds)[number];
 export type OverlapMode = (typeof overlapModes)[number];
 export type Tempo = z.infer<typeof tempo>;
+export type Picture = z.infer<typeof picture>;
 export type FrameRate = (typeof frameRates)[number];
 export type Clock = z.infer<typeof clock>;
 export type Stage = (typeof stages)[number];

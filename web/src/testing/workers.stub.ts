@@ -2,8 +2,9 @@ import { DataError } from '@tangled-choir/core';
 import { runJob } from '../app/engine/run-job';
 import type { JobAnswer, JobMessage } from '../app/engine/protocol';
 
-const noCodecs = (_bytes: unknown, what: string): Promise<never> =>
+const refuse = (_content: unknown, what: string): Promise<never> =>
   Promise.reject(new DataError(`${what} needs codecs that tests do not have.`));
+const noCodecs = { decodeAudio: refuse, measureMotion: refuse };
 
 /** Stands in for a worker: does the same jobs, in the same thread, a task later. */
 class LocalWorker {

@@ -24,7 +24,7 @@ const { setSyncPoints, landClips } = clipLanding;
 const { chopClip, stutterClip } = chopEdits;
 const { addEffect, removeEffect, moveEffect, switchEffect, setValues } = chainEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
-const { addMarks, setMark, removeMark, setTempo, setClock } = markEdits;
+const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
 
 /** Every edit by name. */
 export const edits = {
@@ -91,6 +91,9 @@ export const edits = {
   removeMark,
   setTempo,
   setClock,
+  setPicture,
+  movePicture,
+  removePicture,
 };
 
 export type EditName = keyof typeof edits;

@@ -1,5 +1,5 @@
 import type { Seconds } from '../../units';
-import type { Clock, Mark, Project, Tempo } from '../schema';
+import type { Clock, FrameRate, Mark, Picture, Project, Tempo } from '../schema';
 import { cleanName, defineEdit, EditError, soundOf, takeId } from './edit';
 
 type NewMark = Omit<Mark, 'id'>;
@@ -55,6 +55,33 @@ export const setClock = defineEdit<{ sound: string; clock: Partial<Clock> }>({
   label: ({ clock }) => (clock.frameRate !== undefined ? `Frame rate ${clock.frameRate}` : 'Start timecode'),
   apply: (draft, { sound, clock }) => {
     Object.assign(soundOf(draft, sound).clock, clock);
+  },
+});
+
+/** Lays a sound to a picture; the frames of its axis are counted as the picture's are. */
+export const setPicture = defineEdit<{ sound: string; picture: Picture; frameRate?: FrameRate }>({
+  label: ({ picture }) => `Picture “${picture.file}”`,
+  apply: (draft, { sound, picture, frameRate }) => {
+    const target = soundOf(draft, sound);
+    target.picture = { ...picture };
+    if (frameRate) target.clock.frameRate = frameRate;
+  },
+});
+
+/** Moves the picture along the time axis. */
+export const movePicture = defineEdit<{ sound: string; offset: Seconds }>({
+  label: () => 'Move picture',
+  apply: (draft, { sound, offset }) => {
+    const { picture } = soundOf(draft, sound);
+    if (!picture) throw new EditError('This sound has no picture.');
+    picture.offset = Math.max(-86_400, Math.min(86_400, offset));
+  },
+});
+
+export const removePicture = defineEdit<{ sound: string }>({
+  label: () => 'Remove picture',
+  apply: (draft, { sound }) => {
+    delete soundOf(draft, sound).picture;
   },
 });
 

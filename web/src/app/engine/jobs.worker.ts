@@ -1,10 +1,11 @@
 /// <reference lib="webworker" />
-import { decodeMedia } from './decode-media';
+import { decodeAudio } from './decode-audio';
+import { measureMotion } from './measure-motion';
 import { movable } from './movable';
 import { runJob } from './run-job';
 import type { JobAnswer, JobMessage } from './protocol';
 
 addEventListener('message', ({ data }: MessageEvent<JobMessage>) => {
   const answer = (message: JobAnswer): void => postMessage(message, message.type === 'done' ? movable(message.result) : []);
-  void runJob(data, answer, decodeMedia);
+  void runJob(data, answer, { decodeAudio, measureMotion });
 });

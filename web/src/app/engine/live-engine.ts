@@ -17,7 +17,8 @@ export type EngineState = 'idle' | 'ready' | 'failed';
 export class LiveEngine {
   readonly state = signal<EngineState>('idle');
   readonly problem = signal<string | undefined>(undefined);
-  readonly playing = signal<'sound' | 'audition' | undefined>(undefined);
+  /** “silent” runs along the time axis without sound, for slow pictures. */
+  readonly playing = signal<'sound' | 'audition' | 'silent' | undefined>(undefined);
   readonly meters = signal<EngineMeters | undefined>(undefined);
   /** Peak of what left the worklet lately, linear. */
   readonly outputPeak = signal(0);
@@ -55,6 +56,29 @@ export class LiveEngine {
     this.onEnd = onEnd;
   }
 
+  /** Runs along the time axis without sound, at a speed, up to `end`. */
+  playSilently(position: Seconds, end: Seconds, speed: number): void {
+    this.send({ type: 'stop' });
+    this.position.set(position);
+    this.playing.set('silent');
+    this.silentRun = { started: performance.now(), from: position, end, speed };
+    requestAnimationFrame((now) => this.followSilently(now));
+  }
+  private silentRun: { started: number; from: Seconds; end: Seconds; speed: number } | undefined;
+
+  private followSilently(now: number): void {
+    const run = this.silentRun;
+    if (!run || this.playing() !== 'silent') return;
+    const position = run.from + Math.max(0, ((now - run.started) / 1_000) * run.speed);
+    const loop = this.latestLoop;
+    if (loop && position >= loop.to / sampleRate) this.silentRun = { ...run, started: now, from: loop.from / sampleRate };
+    else if (position >= run.end) {
+      this.stop();
+      return;
+    } else this.position.set(position);
+    requestAnimationFrame((next) => this.followSilently(next));
+  }
+
   stop(): void {
     this.send({ type: 'stop' });
     this.playing.set(undefined);
@@ -64,6 +88,7 @@ export class LiveEngine {
 
   seek(position: Seconds): void {
     this.position.set(Math.max(0, position));
+    if (this.silentRun && this.playing() === 'silent') this.silentRun = { ...this.silentRun, started: performance.now(), from: position };
     if (this.playing() === 'sound') {
       this.endIndex = undefined;
       this.send({ type: 'seek', position: Math.round(position * sampleRate) });

@@ -1,4 +1,6 @@
 import type {
+  Archive,
+  MotionTrack,
   ChannelChoice,
   CutPart,
   Character,
@@ -85,8 +87,16 @@ export type JobRequest =
       readonly moment: Moment;
       readonly write: boolean;
     }
-  | { readonly kind: 'pack'; readonly project: Project; readonly audio: ReadonlyMap<string, Uint8Array> }
+  | {
+      readonly kind: 'pack';
+      readonly project: Project;
+      readonly audio: ReadonlyMap<string, Uint8Array>;
+      readonly pictures: ReadonlyMap<string, Uint8Array>;
+    }
   | { readonly kind: 'unpack'; readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }
+  /** How a picture moves, frame by frame. */
+  | { readonly kind: 'motion'; readonly video: Blob; readonly name: string }
+  | { readonly kind: 'hash'; readonly bytes: Uint8Array<ArrayBuffer> }
   /** The parts of a recording between silences or from transient to transient. */
   | { readonly kind: 'parts'; readonly audio: SharedAudio; readonly at: 'silences' | 'transients' }
   /** The sound files in a zip, by their paths. */
@@ -115,7 +125,9 @@ export interface JobResults {
     readonly measured: Measurement;
   };
   pack: Uint8Array<ArrayBuffer>;
-  unpack: { readonly project: Project; readonly audio: ReadonlyMap<string, Uint8Array>; readonly notes: readonly string[] };
+  unpack: Archive;
+  motion: MotionTrack;
+  hash: { readonly hash: string };
   parts: readonly SoundingPart[];
   unzip: ReadonlyMap<string, Uint8Array<ArrayBuffer>>;
   cut: readonly { readonly source: NewSource; readonly wav: Uint8Array<ArrayBuffer>; readonly loaded: LoadedAudio }[];

@@ -1,8 +1,9 @@
-import type { Audio, AudioFile } from '@tangled-choir/core';
+import type { Audio, AudioFile, MotionTrack } from '@tangled-choir/core';
 import {
   findLandingPoints,
   DataError,
   effectCatalogue,
+  hashBytes,
   importAudio,
   cutSource,
   describeCharacter,
@@ -24,32 +25,31 @@ import {
 } from '@tangled-choir/core';
 import type { JobAnswer, JobKind, JobMessage, JobRequest, JobResults, LoadedAudio, SharedAudio } from './protocol';
 
-/** Decodes compressed audio; only a browser's worker has the codecs. */
-export type DecodeMedia = (bytes: Uint8Array<ArrayBuffer>, what: string, progress: (share: number) => boolean) => Promise<AudioFile>;
+/** Decoding of compressed audio and video; only a browser's worker has the codecs. */
+export interface Codecs {
+  decodeAudio(bytes: Uint8Array<ArrayBuffer>, what: string, progress: (share: number) => boolean): Promise<AudioFile>;
+  measureMotion(video: Blob, what: string, progress: (share: number) => boolean): Promise<MotionTrack>;
+}
 
 /** Does one job and answers with its result or with a sentence about what went wrong. */
-export async function runJob(
-  { id, request, cancel }: JobMessage,
-  answer: (message: JobAnswer) => void,
-  decodeMedia: DecodeMedia,
-): Promise<void> {
+export async function runJob({ id, request, cancel }: JobMessage, answer: (message: JobAnswer) => void, codecs: Codecs): Promise<void> {
   const progress = (share: number): boolean => {
     answer({ id, type: 'progress', share });
     return !cancel || Atomics.load(cancel, 0) === 0;
   };
   try {
-    answer({ id, type: 'done', result: await doJob(request, progress, decodeMedia) });
+    answer({ id, type: 'done', result: await doJob(request, progress, codecs) });
   } catch (error) {
     const expected = error instanceof DataError || error instanceof RenderCancelled;
     answer({ id, type: 'failed', message: error instanceof Error ? error.message : String(error), expected });
   }
 }
 
-async function doJob(request: JobRequest, progress: (share: number) => boolean, decodeMedia: DecodeMedia): Promise<JobResults[JobKind]> {
+async function doJob(request: JobRequest, progress: (share: number) => boolean, codecs: Codecs): Promise<JobResults[JobKind]> {
   switch (request.kind) {
     case 'import': {
       const { bytes, fileName, sampleRate } = request;
-      const file = readUncompressed(bytes, fileName) ?? (await decodeMedia(bytes, `“${fileName}”`, progress));
+      const file = readUncompressed(bytes, fileName) ?? (await codecs.decodeAudio(bytes, `“${fileName}”`, progress));
       const { source, wav, audio, notes } = importAudio(file, fileName, sampleRate);
       return { source, wav, loaded: withOverview(audio), notes };
     }
@@ -71,6 +71,10 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
         wav,
         loaded: withOverview(audio),
       }));
+    case 'motion':
+      return codecs.measureMotion(request.video, `“${request.name}”`, progress);
+    case 'hash':
+      return { hash: hashBytes(request.bytes) };
     case 'parts':
       return request.at === 'silences' ? splitAtSilences(request.audio) : splitAtTransients(request.audio);
     case 'unzip': {
@@ -100,7 +104,7 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
       return { wav: file?.wav, entry: file?.entry, findings: rendered.findings, measured: rendered.measured };
     }
     case 'pack':
-      return writeArchive(request.project, request.audio);
+      return writeArchive(request.project, request.audio, request.pictures);
     case 'unpack':
       return readArchive(request.bytes, effectCatalogue, `“${request.name}”`);
     case 'zip':

@@ -61,6 +61,7 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['Ctrl A, Esc', 'choose all, none'],
       ['drag', 'move; Ctrl: a copy; Shift: the content; Alt: no snapping'],
       ['N', 'mark at the playhead'],
+      ['< >', 'one picture frame back, on'],
       ['M, S', 'mute, solo the layer'],
       ['Ctrl ↑ ↓', 'move the layer up, down'],
       ['+ −, 0', 'zoom in, out, fit'],

@@ -12,6 +12,7 @@ import { SoundPicker } from '../ui/sound-picker';
 import { ArrangeCommands } from './arrange/arrange-commands';
 import { arrangeKeys, chord, clipKeys } from './arrange/arrange-keys';
 import { Lectern } from './lectern';
+import { PictureMonitor } from './picture-monitor';
 import { SelectionInspector } from './selection-inspector';
 import { SourceShelf } from './source-shelf';
 import { nudgeLength, TimeDisplay } from './time-display';
@@ -23,7 +24,18 @@ import { TimelineScale } from './timeline-scale';
 @Component({
   selector: 'tc-loft-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Lectern, MatButtonModule, MatIconModule, MatTooltipModule, SelectionInspector, SoundPicker, SourceShelf, Timeline, TimeTools],
+  imports: [
+    Lectern,
+    MatButtonModule,
+    MatIconModule,
+    MatTooltipModule,
+    PictureMonitor,
+    SelectionInspector,
+    SoundPicker,
+    SourceShelf,
+    Timeline,
+    TimeTools,
+  ],
   providers: [TimelineScale],
   templateUrl: './loft-view.html',
   styleUrl: './loft-view.scss',
@@ -38,6 +50,7 @@ export class LoftView {
   protected readonly arrange = inject(ArrangeCommands);
   protected readonly workbench = inject(WorkbenchStore);
   private readonly timeline = viewChild.required(Timeline);
+  private readonly monitor = viewChild.required(PictureMonitor);
 
   constructor() {
     afterNextRender(() => this.timeline().fit());
@@ -85,6 +98,8 @@ export class LoftView {
     else if (event.key === '-') this.zoom(1 / 1.4);
     else if (event.key === '0') this.fit();
     else if (event.key.toLowerCase() === 'n') this.markPlayhead();
+    else if (event.key === '<') this.monitor().step(-1);
+    else if (event.key === '>') this.monitor().step(1);
     else if (event.key === 'Escape') this.workbench.selectClips([]);
     else return false;
     return true;

@@ -18,6 +18,7 @@ import { ArrangeMenu } from './arrange/arrange-menu';
 import type { ClipDrag } from './clip-box';
 import { ClipBox } from './clip-box';
 import { ClipDragging } from './clip-drag';
+import { PictureStrip } from './picture-strip';
 import { snapTargets, snapTime } from './snap';
 import { TimeDisplay } from './time-display';
 import { TimeRuler } from './time-ruler';
@@ -34,7 +35,18 @@ const lassoStart = 4;
 @Component({
   selector: 'tc-timeline',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ArrangeMenu, ClipBox, MatIconModule, MatMenuModule, MatTooltipModule, NameField, RoleGlyph, TimeRuler, ValueField],
+  imports: [
+    ArrangeMenu,
+    ClipBox,
+    MatIconModule,
+    MatMenuModule,
+    MatTooltipModule,
+    NameField,
+    PictureStrip,
+    RoleGlyph,
+    TimeRuler,
+    ValueField,
+  ],
   providers: [ClipDragging],
   templateUrl: './timeline.html',
   styleUrl: './timeline.scss',
@@ -61,7 +73,14 @@ export class Timeline {
   protected readonly sources = computed(
     () => new Map<string, Source>((this.document.project()?.sources ?? []).map((source) => [source.id, source])),
   );
-  protected readonly seconds = computed(() => Math.max(4, (this.sound() ? soundEnd(this.sound()!) : 0) + spaceBehindEnd));
+  /** The axis reaches a while past the sound; a long picture does not stretch it endlessly. */
+  private readonly pictureEnd = computed(() => {
+    const sound = this.sound();
+    return sound?.picture ? Math.min(sound.picture.offset + sound.picture.seconds, soundEnd(sound) + 30) : 0;
+  });
+  protected readonly seconds = computed(() =>
+    Math.max(4, (this.sound() ? Math.max(soundEnd(this.sound()!), this.pictureEnd()) : 0) + spaceBehindEnd),
+  );
   protected readonly width = computed(() => this.seconds() * this.scale.pixelsPerSecond());
   protected readonly playhead = computed(
     () => (this.engine.playing() === 'audition' ? this.playback.startPosition() : this.engine.position()) * this.scale.pixelsPerSecond(),

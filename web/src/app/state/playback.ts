@@ -8,6 +8,10 @@ import { DocumentStore } from './document.store';
 import { Notices } from './notices';
 import { WorkbenchStore } from './workbench.store';
 
+/** Speeds at which the picture can be watched. */
+export const playSpeeds = [1, 0.5, 0.25] as const;
+export type PlaySpeed = (typeof playSpeeds)[number];
+
 /** Playing and what it plays: keeps the engine up to date with the document, so that every edit is heard. */
 @Injectable({ providedIn: 'root' })
 export class Playback {
@@ -22,6 +26,8 @@ export class Playback {
   readonly startPosition = signal(0);
   /** The stretch that loops when looping is on; the whole sound unless somebody chose a part. */
   readonly loopRange = signal<{ from: number; to: number } | undefined>(undefined);
+  /** Slower than full speed only the picture plays; the sound is silent. */
+  readonly speed = signal<PlaySpeed>(1);
   readonly playing = computed(() => this.engine.playing() !== undefined);
 
   constructor() {
@@ -44,7 +50,7 @@ export class Playback {
     effect(() => {
       this.workbench.soundId();
       untracked(() => {
-        if (this.engine.playing() === 'sound') this.engine.stop();
+        if (this.engine.playing() !== 'audition') this.engine.stop();
         this.startPosition.set(0);
         this.engine.position.set(0);
         this.loopRange.set(undefined);
@@ -62,13 +68,30 @@ export class Playback {
     const sound = this.workbench.sound();
     if (!sound) return;
     const end = soundEnd(sound);
-    const from = this.startPosition() >= end ? 0 : this.startPosition();
+    const last = this.speed() === 1 ? end : Infinity;
+    const from = this.startPosition() >= last ? 0 : this.startPosition();
     this.auditioned.set(undefined);
+    if (this.speed() !== 1) {
+      this.engine.playSilently(from, Math.max(end, (sound.picture?.seconds ?? 0) + (sound.picture?.offset ?? 0)), this.speed());
+      return;
+    }
     void this.engine.playSound(from).catch(() => this.notices.error(this.engine.problem() ?? 'Sound could not be started.'));
   }
 
+  setSpeed(speed: PlaySpeed): void {
+    const playing = this.engine.playing();
+    this.speed.set(speed);
+    if (playing !== 'sound' && playing !== 'silent') return;
+    // Goes on from where it is.
+    const start = this.startPosition();
+    this.startPosition.set(this.engine.position());
+    this.engine.stop();
+    this.play();
+    this.startPosition.set(start);
+  }
+
   stop(): void {
-    const wasSound = this.engine.playing() === 'sound';
+    const wasSound = this.engine.playing() !== 'audition';
     this.engine.stop();
     this.auditioned.set(undefined);
     if (wasSound) this.engine.position.set(this.startPosition());

@@ -1,10 +1,10 @@
 import { inject, Injectable } from '@angular/core';
-import type { ChannelChoice, CutPart, NewSource, Source } from '@tangled-choir/core';
+import type { ChannelChoice, CutPart, NewSource, Project, Source } from '@tangled-choir/core';
 import { projectSampleRate, safeFileName } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
 import type { SharedAudio } from '../engine/protocol';
-import { neededAudio, ProjectRepository } from '../storage/project-repository';
+import { neededAudio, neededPictures, ProjectRepository } from '../storage/project-repository';
 import { saveFile } from '../storage/save-file';
 import { DocumentStore } from './document.store';
 
@@ -126,8 +126,10 @@ export class ProjectTransfer {
 
   /** Opens a `.choir` archive as a project. Rejects with a sentence about what is wrong with it; nothing is changed then. */
   async openArchive(name: string, bytes: Uint8Array<ArrayBuffer>): Promise<string> {
-    const { project, audio } = await this.jobs.run({ kind: 'unpack', name, bytes }, `Opening ${name}`);
+    const { project, audio, pictures } = await this.jobs.run({ kind: 'unpack', name, bytes }, `Opening ${name}`);
     for (const [hash, wav] of audio) await this.repository.saveAudio(hash, new Uint8Array(wav));
+    for (const [hash, video] of pictures)
+      await this.repository.savePicture(hash, new Blob([new Uint8Array(video)], { type: typeOf(project, hash) }));
     return this.document.adopt(project);
   }
 
@@ -140,7 +142,16 @@ export class ProjectTransfer {
       const wav = await this.repository.loadAudio(hash);
       if (wav) audio.set(hash, wav);
     }
-    const archive = await this.jobs.run({ kind: 'pack', project, audio }, `Packing ${project.name}`);
+    const pictures = new Map<string, Uint8Array>();
+    for (const hash of neededPictures(project)) {
+      const video = await this.repository.loadPicture(hash);
+      if (video) pictures.set(hash, new Uint8Array(await video.arrayBuffer()));
+    }
+    const archive = await this.jobs.run({ kind: 'pack', project, audio, pictures }, `Packing ${project.name}`);
     saveFile(archive, `${safeFileName(project.name)}.choir`, 'application/zip');
   }
+}
+
+function typeOf(project: Project, video: string): string {
+  return project.sounds.find((sound) => sound.picture?.video === video)?.picture?.type ?? '';
 }

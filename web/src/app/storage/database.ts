@@ -17,6 +17,12 @@ export interface StoredAudio {
   readonly wav: Blob;
 }
 
+/** A video by its SHA-256. */
+export interface StoredPicture {
+  readonly hash: string;
+  readonly video: Blob;
+}
+
 /** What was derived from a recording: may be dropped at any time and is then made anew. */
 export interface StoredDerived {
   readonly hash: string;
@@ -30,10 +36,11 @@ export class ChoirDatabase extends Dexie {
   readonly projects!: Table<StoredProject, string>;
   readonly audio!: Table<StoredAudio, string>;
   readonly derived!: Table<StoredDerived, string>;
+  readonly pictures!: Table<StoredPicture, string>;
 
   constructor(name = 'tangled-choir') {
     super(name);
     this.version(1).stores({ projects: 'id, changed', audio: 'hash' });
-    this.version(2).stores({ derived: 'hash' });
+    this.version(2).stores({ derived: 'hash', pictures: 'hash' });
   }
 }

@@ -1,6 +1,6 @@
 import { inject, Injectable, InjectionToken } from '@angular/core';
 import type { Character, History, HistoryStep, Measurement, Overview, Project } from '@tangled-choir/core';
-import { defectKinds, effectCatalogue, parseProject, startHistory } from '@tangled-choir/core';
+import { defectKinds, documentVersion, effectCatalogue, parseProject, startHistory } from '@tangled-choir/core';
 import * as z from 'zod';
 import { ChoirDatabase } from './database';
 
@@ -85,6 +85,10 @@ function readSteps(stored: unknown): HistoryStep[] {
   }));
 }
 
+function isCurrent(document: unknown): boolean {
+  return typeof document === 'object' && document !== null && 'version' in document && document.version === documentVersion;
+}
+
 /** Projects and audio in the browser's database. Nothing else knows of Dexie. */
 @Injectable({ providedIn: 'root' })
 export class ProjectRepository {
@@ -100,6 +104,8 @@ export class ProjectRepository {
     const stored = await this.database.projects.get(id);
     if (!stored) return undefined;
     const project = parseProject(stored.document, effectCatalogue, `The stored project “${stored.name}”`);
+    // Steps over a document of an older version would put things of that version into this one.
+    if (!isCurrent(stored.document)) return startHistory(project);
     return { ...startHistory(project), past: readSteps(stored.past), future: readSteps(stored.future) };
   }
 
@@ -119,6 +125,14 @@ export class ProjectRepository {
   async loadAudio(hash: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
     const stored = await this.database.audio.get(hash);
     return stored && new Uint8Array(await stored.wav.arrayBuffer());
+  }
+
+  async savePicture(hash: string, video: Blob): Promise<void> {
+    await this.database.pictures.put({ hash, video });
+  }
+
+  async loadPicture(hash: string): Promise<Blob | undefined> {
+    return (await this.database.pictures.get(hash))?.video;
   }
 
   /** Derived data of these recordings, as far as it is stored and of the newest kind. */
@@ -144,7 +158,14 @@ export class ProjectRepository {
     const unused = hashes.filter((hash) => !used.has(hash));
     await this.database.audio.bulkDelete(unused);
     await this.database.derived.bulkDelete(unused);
+    const pictures = await this.database.pictures.toCollection().primaryKeys();
+    await this.database.pictures.bulkDelete(pictures.filter((hash) => !used.has(hash)));
   }
+}
+
+/** The hashes of the pictures that a project needs. */
+export function neededPictures(project: Project): string[] {
+  return [...new Set(project.sounds.flatMap((sound) => (sound.picture ? [sound.picture.video] : [])))];
 }
 
 /** The audio hashes that a project needs. */

@@ -10,6 +10,8 @@ import {
   mdiGroup,
   mdiDotsGrid,
   mdiMicrophoneOutline,
+  mdiSkipNext,
+  mdiSkipPrevious,
   mdiVideoOutline,
   mdiCheck,
   mdiCheckCircleOutline,
@@ -51,6 +53,8 @@ const paths = {
   chop: mdiDotsGrid,
   microphone: mdiMicrophoneOutline,
   picture: mdiVideoOutline,
+  frameBack: mdiSkipPrevious,
+  frameOn: mdiSkipNext,
   /** Keeps the place of a tick that is not there. */
   none: '',
   check: mdiCheck,

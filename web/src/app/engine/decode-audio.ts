@@ -13,7 +13,7 @@ const names: Readonly<Record<string, string>> = { mp3: 'MP3', vorbis: 'Vorbis', 
  * DataError that names the file.
  * @param progress called with the finished share; false stops the work
  */
-export async function decodeMedia(bytes: Uint8Array<ArrayBuffer>, what: string, progress: (share: number) => boolean): Promise<AudioFile> {
+export async function decodeAudio(bytes: Uint8Array<ArrayBuffer>, what: string, progress: (share: number) => boolean): Promise<AudioFile> {
   const input = new Input({ formats: ALL_FORMATS, source: new BufferSource(bytes.buffer) });
   try {
     if (!(await input.canRead())) throw new DataError(`${what} is in no format that can be read: its first bytes are of no known kind.`);

@@ -1,0 +1,99 @@
+import type { PictureFrame, PictureReader } from '../engine/picture-reader';
+
+const ahead = 4;
+/** When decoding has fallen this far behind, it starts anew where the sound is. */
+const hopeless = 1;
+
+/**
+ * Gives the frame for any moment: decodes ahead while time runs on, and single frames while it stands or jumps. One instance shows one
+ * picture; `wanted` is called for every screen refresh.
+ */
+export class PicturePlayer {
+  private queue: PictureFrame[] = [];
+  private shown: PictureFrame | undefined;
+  private streaming = false;
+  private streamedFrom = 0;
+  private run = 0;
+  private stillWanted: number | undefined;
+  private stillBusy = false;
+  private wake: (() => void) | undefined;
+
+  constructor(private readonly reader: PictureReader) {}
+
+  /** The newest frame that should be on the screen at `time`, if it is decoded; undefined when nothing new has to be drawn. */
+  wanted(time: number, running: boolean): PictureFrame | undefined {
+    if (!running) {
+      this.stop();
+      return this.still(time);
+    }
+    const oldest = this.shown?.time ?? this.queue[0]?.time ?? this.streamedFrom;
+    const newest = this.queue.at(-1)?.time ?? this.shown?.time ?? this.streamedFrom;
+    const jumped = time < oldest - 0.1 || time > newest + hopeless;
+    if (!this.streaming || jumped) this.start(time);
+    let due: PictureFrame | undefined;
+    while (this.queue[0] && this.queue[0].time <= time + 1e-4) due = this.queue.shift();
+    if (due) {
+      this.shown = due;
+      this.wake?.();
+    }
+    return due;
+  }
+
+  stop(): void {
+    if (!this.streaming) return;
+    this.run++;
+    this.streaming = false;
+    this.queue = [];
+    this.wake?.();
+  }
+
+  private still(time: number): PictureFrame | undefined {
+    const { shown } = this;
+    const fits = shown !== undefined && time >= shown.time - 1e-4 && time < shown.time + Math.max(shown.duration, 0.001) - 1e-4;
+    if (!fits) {
+      this.stillWanted = time;
+      if (!this.stillBusy) void this.decodeStill();
+    }
+    const ready = this.queue.shift();
+    if (ready) this.shown = ready;
+    return ready;
+  }
+
+  /** Decodes the frame that was asked for last; those asked for in between are skipped. */
+  private async decodeStill(): Promise<void> {
+    this.stillBusy = true;
+    try {
+      while (this.stillWanted !== undefined) {
+        const time = this.stillWanted;
+        this.stillWanted = undefined;
+        const frame = await this.reader.frameAt(Math.max(0, time));
+        if (frame && !this.streaming) this.queue = [frame];
+      }
+    } catch {
+      // A frame that cannot be decoded leaves the one before on the screen.
+    } finally {
+      this.stillBusy = false;
+    }
+  }
+
+  private start(time: number): void {
+    this.streaming = true;
+    this.streamedFrom = time;
+    this.queue = [];
+    this.shown = undefined;
+    this.wake?.();
+    void this.stream(++this.run, Math.max(0, time));
+  }
+
+  private async stream(run: number, from: number): Promise<void> {
+    try {
+      for await (const frame of this.reader.framesFrom(from)) {
+        if (run !== this.run) return;
+        this.queue.push(frame);
+        while (this.queue.length >= ahead && run === this.run) await new Promise<void>((resolve) => (this.wake = resolve));
+      }
+    } catch {
+      if (run === this.run) this.streaming = false;
+    }
+  }
+}
