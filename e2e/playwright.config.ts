@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { chromiumArguments, chromiumPath } from '../scripts/chromium.mjs';
 
 const port = Number(process.env['E2E_PORT'] ?? 4891);
 
@@ -17,19 +18,8 @@ export default defineConfig({
     colorScheme: 'dark',
     trace: 'retain-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--disable-dev-shm-usage',
-        '--disable-gpu',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-        '--autoplay-policy=no-user-gesture-required',
-        '--mute-audio',
-      ],
+      executablePath: chromiumPath,
+      args: chromiumArguments,
     },
   },
   webServer: {

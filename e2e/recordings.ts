@@ -29,3 +29,17 @@ export function hiss(): Audio {
   const channel = (): Float32Array => Float32Array.from({ length: 19_200 }, (_, i) => 0.2 * Math.exp(-i / 6_000) * (2 * random.next() - 1));
   return { sampleRate: 48_000, channels: [channel(), channel()] };
 }
+
+/** A tap on ice: a short noisy beginning and two ringing tones, 0.4 s in mono at 48 kHz, on the grid of 16 bits. */
+export function tap(): Audio {
+  const random = createRandom(14);
+  const sampleRate = 48_000;
+  const samples = Float32Array.from({ length: 0.4 * sampleRate }, (_, i) => {
+    const time = i / sampleRate - 0.05;
+    if (time < 0) return 0;
+    const ring =
+      0.25 * Math.exp(-time * 18) * Math.sin(2 * Math.PI * 640 * time) + 0.1 * Math.exp(-time * 30) * Math.sin(2 * Math.PI * 1_730 * time);
+    return Math.round((ring + 0.2 * Math.exp(-time * 220) * (2 * random.next() - 1)) * 32_768) / 32_768 + 0;
+  });
+  return { sampleRate, channels: [samples] };
+}

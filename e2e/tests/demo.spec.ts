@@ -1,21 +1,10 @@
 import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
-import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { effectCatalogue, manifestSchema, planDelivery, readArchive, readWav, renderContext, renderItem } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { knock, wavFile } from '../recordings';
-
-async function openDemo(page: Page): Promise<void> {
-  await page.goto('/demo');
-  await expect(page.getByRole('region', { name: 'Layer Slab body' })).toBeVisible();
-}
-
-async function download(page: Page, start: () => Promise<void>): Promise<Uint8Array> {
-  const downloading = page.waitForEvent('download');
-  await start();
-  return new Uint8Array(readFileSync((await (await downloading).path()) ?? ''));
-}
+import { download, openDemo } from '../steps';
 
 test('the demo opens with its layers and renders in the browser as it does on the command line', async ({ page }) => {
   await openDemo(page);

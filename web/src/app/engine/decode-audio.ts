@@ -1,6 +1,6 @@
 import type { AudioFile } from '@tangled-choir/core';
 import { DataError, noDetails } from '@tangled-choir/core';
-import { ALL_FORMATS, AudioSampleSink, BufferSource, Input } from 'mediabunny';
+import { ALL_FORMATS, AudioSampleSink, BufferSource, EncodedPacketSink, Input } from 'mediabunny';
 
 const mostChannels = 8;
 /** An hour in stereo at 48 kHz. */
@@ -23,6 +23,8 @@ export async function decodeAudio(bytes: Uint8Array<ArrayBuffer>, what: string, 
     if (!(await track.canDecode())) throw new DataError(`${what} is encoded as ${codec}, which this browser cannot decode.`);
     if (track.numberOfChannels > mostChannels)
       throw new DataError(`${what} has ${track.numberOfChannels} channels; at most ${mostChannels} can be read in this format.`);
+    // Asked for first, because a FLAC file without one whole frame keeps the reader searching for its duration forever.
+    if (!(await new EncodedPacketSink(track).getFirstPacket())) throw new DataError(`${what} ends before its first block of samples.`);
     const seconds = Math.max(0.001, await track.computeDuration());
     if (seconds * track.sampleRate * track.numberOfChannels > mostSamples)
       throw new DataError(
@@ -68,7 +70,7 @@ export async function decodeAudio(bytes: Uint8Array<ArrayBuffer>, what: string, 
     };
   } catch (error) {
     if (error instanceof DataError) throw error;
-    throw new DataError(`${what} cannot be decoded: ${error instanceof Error ? error.message : String(error)}`);
+    throw new DataError(`${what} is damaged or cut off and cannot be decoded: ${error instanceof Error ? error.message : String(error)}`);
   } finally {
     input.dispose();
   }

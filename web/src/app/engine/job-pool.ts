@@ -21,6 +21,9 @@ export class JobRefused extends Error {
   override readonly name = 'JobRefused';
 }
 
+/** Milliseconds that a cancelled job may take to notice. */
+const patience = 3_000;
+
 interface Pending {
   readonly message: JobMessage;
   readonly quiet: boolean;
@@ -83,6 +86,7 @@ export class JobPool {
     } else if (running?.busyWith) {
       const pending = running.busyWith;
       if (pending.message.cancel) Atomics.store(pending.message.cancel, 0, 1);
+      setTimeout(() => this.giveUp(running, pending), patience);
       this.forget(id);
       pending.reject(new JobCancelled('Cancelled.'));
     }
@@ -107,16 +111,25 @@ export class JobPool {
     slot.worker.onmessage = ({ data }: MessageEvent<JobAnswer>) => this.receive(slot, data);
     slot.worker.onerror = (event) => {
       const pending = slot.busyWith;
-      this.slots.splice(this.slots.indexOf(slot), 1);
-      slot.worker.terminate();
       if (pending) {
         this.forget(pending.message.id);
         pending.reject(new Error(event.message || 'A worker stopped unexpectedly.'));
       }
-      this.startNext();
+      this.remove(slot);
     };
     this.slots.push(slot);
     return slot;
+  }
+
+  /** Ends the worker of a cancelled job that does not listen, so that others can take its place. */
+  private giveUp(slot: Slot, pending: Pending): void {
+    if (slot.busyWith === pending) this.remove(slot);
+  }
+
+  private remove(slot: Slot): void {
+    this.slots.splice(this.slots.indexOf(slot), 1);
+    slot.worker.terminate();
+    this.startNext();
   }
 
   private receive(slot: Slot, answer: JobAnswer): void {

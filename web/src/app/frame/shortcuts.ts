@@ -60,6 +60,7 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['D, Delete', 'duplicate, delete'],
       ['Ctrl A, Esc', 'choose all, none'],
       ['drag', 'move; Ctrl: a copy; Shift: the content; Alt: no snapping'],
+      ['Enter, P, Shift P', 'sources: listen, place as a layer, on the selected one'],
       ['N', 'mark at the playhead'],
       ['< >', 'one picture frame back, on'],
       ['M, S', 'mute, solo the layer'],

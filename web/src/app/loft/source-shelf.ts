@@ -56,9 +56,9 @@ export class SourceShelf {
   }
 
   protected key(event: KeyboardEvent, source: Source): void {
-    if (event.key === 'Enter' && event.shiftKey) this.asClip.emit(source.id);
-    else if (event.key === 'Enter') this.asLayer.emit(source.id);
-    else if (event.key === 'l') this.listen(source);
+    if (event.key === 'Enter') this.listen(source);
+    else if (event.key === 'P') this.asClip.emit(source.id);
+    else if (event.key === 'p') this.asLayer.emit(source.id);
     else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') this.moveFocus(event);
     else return;
     event.preventDefault();

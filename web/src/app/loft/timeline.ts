@@ -86,10 +86,11 @@ export class Timeline {
     () => (this.engine.playing() === 'audition' ? this.playback.startPosition() : this.engine.position()) * this.scale.pixelsPerSecond(),
   );
 
-  /** Shows the whole sound. */
+  /** Shows the whole sound and all of its marks. */
   fit(): void {
     const sound = this.sound();
-    this.scale.fit(((sound && soundEnd(sound)) || 3) + 0.4, this.scroller().nativeElement.clientWidth);
+    const end = Math.max(0, ...(sound ? [soundEnd(sound), ...sound.marks.map((mark) => mark.time)] : []));
+    this.scale.fit((end || 3) + 0.4, this.scroller().nativeElement.clientWidth);
     this.scroller().nativeElement.scrollLeft = 0;
   }
 

@@ -1,0 +1,65 @@
+import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { expect } from '@playwright/test';
+import type { Audio } from '@tangled-choir/core';
+import { readWav } from '@tangled-choir/core';
+import { unzipSync } from 'fflate';
+
+/** Steps that several tests share. */
+export async function openDemo(page: Page): Promise<void> {
+  await page.goto('/demo');
+  await expect(page.getByRole('region', { name: 'Layer Slab body' })).toBeVisible();
+}
+
+export async function newProject(page: Page): Promise<void> {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New project' }).click();
+  await expect(page.getByText('Bring your recordings')).toBeVisible();
+}
+
+export async function download(page: Page, start: () => Promise<void>): Promise<Uint8Array> {
+  const downloading = page.waitForEvent('download');
+  await start();
+  return new Uint8Array(readFileSync((await (await downloading).path()) ?? ''));
+}
+
+/** The open project as a `.choir` file. */
+export async function exportProject(page: Page): Promise<Uint8Array> {
+  await page.getByRole('button', { name: 'Project menu' }).click();
+  return download(page, () => page.getByRole('menuitem', { name: 'Export as .choir' }).click());
+}
+
+/** The original of the open sound, as its written WAV file. */
+export async function deliveredOriginal(page: Page): Promise<Audio> {
+  await page.getByRole('link', { name: 'Hand-off', exact: true }).click();
+  const depth = page.getByLabel('Depth');
+  if ((await depth.inputValue()) !== '32f') await depth.selectOption('32f');
+  const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
+  const name = Object.keys(entries).find((entry) => entry.endsWith('.wav'))!;
+  await page.getByRole('link', { name: 'Loft', exact: true }).click();
+  return readWav(entries[name]!).audio;
+}
+
+/** Name of the step that Undo would take back. */
+export function undoName(page: Page) {
+  return page.getByRole('button', { name: /^Undo/ });
+}
+
+/** Undoes `count` steps and makes them again; nothing may be left different. */
+export async function undoAndRedo(page: Page, count: number): Promise<void> {
+  const before = await undoName(page).textContent();
+  for (let i = 0; i < count; i++) await undoName(page).click();
+  for (let i = 0; i < count; i++) await page.getByRole('button', { name: /^Redo/ }).click();
+  await expect(undoName(page)).toHaveText(before ?? '');
+}
+
+/** The first moment in a stretch at which a recording reaches a fifth of the stretch's peak, in seconds. */
+export function riseIn(audio: Audio, from: number, to: number): number {
+  const samples = audio.channels[0]!;
+  const first = Math.round(from * audio.sampleRate);
+  const last = Math.min(samples.length, Math.round(to * audio.sampleRate));
+  let peak = 0;
+  for (let i = first; i < last; i++) peak = Math.max(peak, Math.abs(samples[i]!));
+  for (let i = first; i < last; i++) if (Math.abs(samples[i]!) >= peak / 5) return i / audio.sampleRate;
+  return Number.NaN;
+}

@@ -1,0 +1,137 @@
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { createRandom, effectCatalogue, readArchive, readWav } from '@tangled-choir/core';
+import { zipSync } from 'fflate';
+import type { UploadFile } from '../recordings';
+import { hiss, tap, wavFile } from '../recordings';
+import { exportProject, newProject, openDemo, undoAndRedo, undoName } from '../steps';
+
+const formats = ['aiff', 'flac', 'ogg', 'opus', 'mp3'] as const;
+const fixture = (format: string): Buffer => readFileSync(new URL(`../fixtures/tap.${format}`, import.meta.url));
+const upload = (name: string, buffer: Buffer): UploadFile => ({ name, mimeType: 'application/octet-stream', buffer });
+
+/** Largest normalised correlation of two signals over shifts up to 80 ms: codecs add a little silence in front. */
+function likeness(a: Float32Array, b: Float32Array): number {
+  let best = 0;
+  for (let shift = -3_840; shift <= 3_840; shift++) {
+    let product = 0;
+    let powerA = 0;
+    let powerB = 0;
+    for (let i = Math.max(0, -shift); i < Math.min(a.length, b.length - shift); i += 3) {
+      product += a[i]! * b[i + shift]!;
+      powerA += a[i]! ** 2;
+      powerB += b[i + shift]! ** 2;
+    }
+    if (powerA > 0 && powerB > 0) best = Math.max(best, product / Math.sqrt(powerA * powerB));
+  }
+  return best;
+}
+
+test('imports five formats, a zip with folders, and names what is wrong with the rest', async ({ page }) => {
+  await newProject(page);
+  const zip = zipSync({ 'Halda day 2/ice/hiss.wav': wavFile('', hiss()).buffer, 'Halda day 2/notes.txt': Buffer.from('cold') });
+  await page
+    .getByTestId('import-input')
+    .setInputFiles([
+      ...formats.map((format) => upload(`tap.${format}`, fixture(format))),
+      upload('day 2.zip', Buffer.from(zip)),
+      upload('letter.mp3', Buffer.from('Dear Halda, this is not a recording at all.')),
+    ]);
+  await expect(page.getByText('6 of 6')).toBeVisible();
+  await expect(page.getByRole('alert')).toContainText('“letter.mp3” is in no format that can be read');
+  await expect(undoName(page)).toContainText('Import 6 sources');
+  // Folders became tags, and words find them.
+  await page.getByRole('searchbox', { name: 'Search sources' }).fill('day 2 ice');
+  await expect(page.locator('.row')).toHaveCount(1);
+  await page.getByRole('searchbox', { name: 'Search sources' }).fill('');
+
+  const { project, audio } = readArchive(await exportProject(page), effectCatalogue);
+  const original = tap().channels[0]!;
+  for (const [i, format] of formats.entries()) {
+    const source = project.sources[i]!;
+    const samples = readWav(audio.get(source.audio)!).audio.channels[0]!;
+    expect(source.origin.file).toBe(`tap.${format}`);
+    // What is lossless comes in sample by sample; the others sound alike.
+    if (format === 'aiff' || format === 'flac') expect(samples).toEqual(original);
+    else expect(likeness(original, samples)).toBeGreaterThan(0.97);
+  }
+  expect(project.sources[5]).toMatchObject({ name: 'hiss', tags: ['halda day 2', 'ice'] });
+});
+
+test('lives through two hundred files that are cut off anywhere', async ({ page }) => {
+  await newProject(page);
+  const random = createRandom(31);
+  const cut = (['wav', ...formats] as const).flatMap((format) =>
+    Array.from({ length: 34 }, (_, i) => {
+      const whole = fixture(format);
+      return upload(`cut-${format}-${i}.${format}`, whole.subarray(0, Math.floor(random.next() * whole.length * 0.9)));
+    }),
+  );
+  expect(cut.length).toBeGreaterThanOrEqual(200);
+  await page.getByTestId('import-input').setInputFiles([...cut, wavFile('whole.wav', tap())]);
+  // The intact one is in; of each other there is a source or a sentence.
+  await expect(page.getByRole('progressbar', { name: 'Importing' })).toBeHidden({ timeout: 240_000 });
+  const failures = await page.locator('.failure').count();
+  const counted = /of (\d+)/.exec((await page.locator('.search .number').textContent()) ?? '');
+  expect(failures + Number(counted![1])).toBe(cut.length + 1);
+  expect(failures).toBeGreaterThan(10);
+  for (const text of await page.locator('.failure').allTextContents()) expect(text).toMatch(/“cut-\w+-\d+\.\w+”/);
+});
+
+test('finds by character, shows and plays defects, and makes regions', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  await expect(page.getByText(/measuring \d+ more/)).toBeHidden({ timeout: 120_000 });
+  await page.getByRole('button', { name: 'slow', exact: true }).click();
+  await page.getByRole('button', { name: 'dark', exact: true }).click();
+  await expect(page.getByRole('listitem', { name: 'Wind over the ridge' })).toBeVisible();
+  await expect(page.getByRole('listitem', { name: 'Crack, thin sheet' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Show all' }).click();
+
+  // A box around the upper right corner of the map: bright and sharp.
+  const map = (await page.locator('tc-character-map canvas').boundingBox())!;
+  await page.mouse.move(map.x + map.width * 0.55, map.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(map.x + map.width - 4, map.y + map.height * 0.3, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByRole('listitem', { name: 'Crack, thin sheet' })).toBeVisible();
+  await expect(page.getByRole('listitem', { name: 'Wind over the ridge' })).toHaveCount(0);
+  await page.keyboard.press('Escape');
+
+  // Another step in snow is more like a step in snow than a beacon is.
+  await page.getByRole('listitem', { name: 'Heel crunch 01' }).click();
+  await page.getByRole('button', { name: 'Alike', exact: true }).click();
+  await expect(page.locator('.row').nth(1)).toHaveAttribute('aria-label', 'Heel crunch 02');
+  await page.getByRole('button', { name: 'End the ranking' }).click();
+
+  await page.getByRole('searchbox', { name: 'Search sources' }).fill('camp');
+  await page.locator('.row').first().click();
+  const defects = page.getByRole('region', { name: 'Defects' });
+  await expect(defects.getByRole('button', { name: /click/ })).toHaveCount(3);
+  await expect(defects.getByRole('button', { name: /50 Hz hum/ })).toBeVisible();
+  await defects.getByRole('button', { name: /click/ }).first().click();
+  await expect.poll(async () => Number(await page.getByTestId('output-meter').getAttribute('aria-valuenow'))).toBeGreaterThan(-50);
+
+  const picture = (await page.locator('tc-source-picture').boundingBox())!;
+  await page.mouse.move(picture.x + picture.width * 0.25, picture.y + 30);
+  await page.mouse.down();
+  await page.mouse.move(picture.x + picture.width * 0.5, picture.y + 30, { steps: 4 });
+  await page.mouse.up();
+  const regions = page.getByRole('region', { name: 'Regions' });
+  await expect(regions.getByText('1.50–3.00')).toBeVisible();
+  await page.getByRole('button', { name: 'More for this source' }).click();
+  await page.getByRole('menuitem', { name: 'Make a source of each region' }).click();
+  await expect(page.getByText('Cut from')).toHaveCount(0);
+  await page.getByRole('searchbox', { name: 'Search sources' }).fill('camp part');
+  await expect(page.locator('.row')).toHaveCount(1);
+  await page.locator('.row').first().click();
+  await expect(page.locator('dl')).toContainText('1.50–3.00 s');
+  await undoAndRedo(page, 2);
+});
+
+test('says that there is no microphone, and what to do', async ({ page }) => {
+  await newProject(page);
+  await page.getByRole('button', { name: 'Record' }).click();
+  await expect(page.getByRole('alert')).toContainText('There is no microphone: connect one');
+  await expect(page.getByRole('button', { name: 'Try again' })).toBeVisible();
+});

@@ -1,0 +1,80 @@
+import type { Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { openDemo, undoName } from '../steps';
+
+interface Drawn {
+  readonly frame: number;
+  readonly position: number;
+}
+
+/** What the monitor drew and where the sound was then, over some screen refreshes while it plays. */
+function watch(page: Page, refreshes: number): Promise<Drawn[]> {
+  return page.evaluate(async (count) => {
+    const seen: { frame: number; position: number }[] = [];
+    for (let i = 0; i < count; i++) {
+      await new Promise(requestAnimationFrame);
+      const { frame, position } = document.querySelector<HTMLElement>('tc-picture-monitor canvas')!.dataset;
+      const last = seen.at(-1);
+      if (Number(frame) !== last?.frame) seen.push({ frame: Number(frame), position: Number(position) });
+    }
+    return seen;
+  }, refreshes);
+}
+
+test('the picture keeps step with the sound within a frame, at three speeds', async ({ page }) => {
+  await openDemo(page);
+  const canvas = page.locator('tc-picture-monitor canvas');
+  await expect(canvas).toHaveAttribute('data-frame', '0');
+  for (const speed of ['1', '½', '¼']) {
+    await page.getByRole('button', { name: `Speed ${speed}` }).click();
+    await page.getByRole('button', { name: 'Play' }).click();
+    await expect.poll(async () => Number(await canvas.getAttribute('data-frame'))).toBeGreaterThan(0.2);
+    const drawn = await watch(page, 60);
+    expect(drawn.length).toBeGreaterThan(2);
+    // A frame at 25 a second lasts 40 ms; on a busy machine a refresh may come late, but most may not.
+    const late = drawn.slice(1).filter(({ frame, position }) => position - frame < -0.001 || position - frame > 0.0401);
+    expect(late.length / drawn.length).toBeLessThan(0.34);
+    for (let i = 1; i < drawn.length; i++) expect(drawn[i]!.frame).toBeGreaterThan(drawn[i - 1]!.frame);
+    await page.getByRole('button', { name: 'Stop' }).click();
+  }
+});
+
+test('steps by frames, takes over moments as marks, and refuses what is no picture', async ({ page }) => {
+  await openDemo(page);
+  const canvas = page.locator('tc-picture-monitor canvas');
+  await expect(canvas).toHaveAttribute('data-frame', '0');
+  for (let i = 0; i < 11; i++) await page.keyboard.press('>');
+  await page.keyboard.press('<');
+  await expect(canvas).toHaveAttribute('data-frame', '0.4');
+  await expect(page.locator('tc-picture-monitor .number').first()).toHaveText('00:00:00:10');
+
+  // The flash of the crack is found on its frame and becomes a mark there.
+  await page.getByRole('button', { name: 'Take over: Flash at 0.400 s' }).click();
+  await expect(page.getByRole('button', { name: 'Mark Flash 1' })).toBeVisible();
+  await expect(undoName(page)).toContainText('Mark “Flash 1”');
+  await undoName(page).click();
+
+  await page.getByTestId('picture-input').setInputFiles({ name: 'not.webm', mimeType: 'video/webm', buffer: Buffer.from('no picture') });
+  await expect(page.getByText(/“not.webm” (is in no video format|cannot be decoded)/)).toBeVisible();
+  await expect(canvas).toBeVisible();
+});
+
+test('frames count the time axis, and marks leave and return as files', async ({ page }) => {
+  await openDemo(page);
+  await page.getByLabel('How time is shown').click();
+  await page.getByRole('menuitemradio', { name: 'frames' }).click();
+  await page.keyboard.press('Escape');
+  await expect(page.locator('tc-time-ruler .tick').nth(1)).toHaveText(/^00:00:0\d:\d\d$/);
+  await page.getByRole('button', { name: 'Marks', exact: true }).click();
+  const downloading = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: 'Export marks as WebVTT' }).click();
+  const path = await (await downloading).path();
+  for (const name of ['Crack', 'Slab lets go', 'Water rises']) {
+    await page.getByRole('button', { name: new RegExp(`^Mark ${name}`) }).focus();
+    await page.keyboard.press('Delete');
+  }
+  await expect(page.locator('.flag')).toHaveCount(0);
+  const { readFileSync } = await import('node:fs');
+  await page.getByTestId('marks-input').setInputFiles({ name: 'marks.vtt', mimeType: 'text/vtt', buffer: readFileSync(path ?? '') });
+  await expect(page.locator('.flag')).toHaveText(['Crack', 'Slab lets go', 'Water rises']);
+});

@@ -1,0 +1,36 @@
+import { expect, test } from '@playwright/test';
+import { effectCatalogue, readArchive, readWav } from '@tangled-choir/core';
+import { chromiumArguments, chromiumPath } from '../../scripts/chromium.mjs';
+import { exportProject, newProject } from '../steps';
+
+test.use({
+  permissions: ['microphone'],
+  launchOptions: {
+    executablePath: chromiumPath,
+    args: [...chromiumArguments, '--use-fake-device-for-media-stream', '--use-fake-ui-for-media-stream'],
+  },
+});
+
+test('records a take, which is a source like any other', async ({ page }) => {
+  await newProject(page);
+  await page.getByRole('button', { name: 'Record' }).click();
+  const panel = page.locator('tc-record-panel');
+  await expect(panel.getByLabel('Microphone')).toContainText(/Fake/);
+  await panel.getByLabel('Count-in in seconds').selectOption('1');
+  await panel.getByRole('button', { name: 'Record', exact: true }).click();
+  await expect(panel.getByRole('status')).toContainText(/^\s*[1-9]/);
+  await panel.getByRole('button', { name: 'Stop', exact: true }).click();
+  await expect(panel.getByText('Take 1')).toBeVisible();
+  await expect(page.getByRole('listitem', { name: 'Take 1' })).toBeVisible();
+
+  const { project, audio } = readArchive(await exportProject(page), effectCatalogue);
+  const [take] = project.sources;
+  expect(take!.origin.date).toMatch(/^\d{4}-\d\d-\d\d \d\d:\d\d:\d\d$/);
+  const samples = readWav(audio.get(take!.audio)!).audio.channels[0]!;
+  expect(samples.length).toBeGreaterThan(48_000);
+  // The fake device beeps.
+  expect(samples.some((sample) => Math.abs(sample) > 0.05)).toBe(true);
+
+  await panel.getByRole('button', { name: 'Discard Take 1' }).click();
+  await expect(page.getByRole('listitem', { name: 'Take 1' })).toHaveCount(0);
+});
