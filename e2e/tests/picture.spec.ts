@@ -25,17 +25,23 @@ test('the picture keeps step with the sound within a frame, at three speeds', as
   await openDemo(page);
   const canvas = page.locator('tc-picture-monitor canvas');
   await expect(canvas).toHaveAttribute('data-frame', '0');
+  // Measuring sources and motion keeps a small machine busy for a while after opening.
+  await expect(page.getByRole('button', { name: /\d+ jobs?/ })).toBeHidden({ timeout: 240_000 });
   for (const speed of ['1', '½', '¼']) {
     await page.getByRole('button', { name: `Speed ${speed}` }).click();
-    await page.getByRole('button', { name: 'Play' }).click();
-    await expect.poll(async () => Number(await canvas.getAttribute('data-frame'))).toBeGreaterThan(0.2);
-    const drawn = await watch(page, 60);
-    expect(drawn.length).toBeGreaterThan(2);
-    // A frame at 25 a second lasts 40 ms; on a busy machine a refresh may come late, but most may not.
-    const late = drawn.slice(1).filter(({ frame, position }) => position - frame < -0.001 || position - frame > 0.0401);
-    expect(late.length / drawn.length).toBeLessThan(0.34);
-    for (let i = 1; i < drawn.length; i++) expect(drawn[i]!.frame).toBeGreaterThan(drawn[i - 1]!.frame);
-    await page.getByRole('button', { name: 'Stop' }).click();
+    // Another try for machines that were busy with something else just then; the bound stays.
+    await expect(async () => {
+      await page.keyboard.press('Home');
+      await page.getByRole('button', { name: 'Play' }).click();
+      await expect.poll(async () => Number(await canvas.getAttribute('data-frame'))).toBeGreaterThan(0.2);
+      const drawn = await watch(page, 60);
+      await page.getByRole('button', { name: 'Stop' }).click();
+      expect(drawn.length).toBeGreaterThan(2);
+      for (let i = 1; i < drawn.length; i++) expect(drawn[i]!.frame).toBeGreaterThan(drawn[i - 1]!.frame);
+      // A frame at 25 a second lasts 40 ms.
+      const late = drawn.slice(1).filter(({ frame, position }) => position - frame < -0.001 || position - frame > 0.0401);
+      expect(late.length / drawn.length).toBeLessThan(0.1);
+    }).toPass({ timeout: 120_000 });
   }
 });
 

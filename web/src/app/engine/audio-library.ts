@@ -101,7 +101,7 @@ export class AudioLibrary {
     if (this.describing.has(hash)) return;
     this.describing.add(hash);
     try {
-      const facts = await this.jobs.run({ kind: 'describe', audio }, `Measuring ${name}`);
+      const facts = await this.jobs.run({ kind: 'describe', audio }, `Measuring ${name}`, { background: true });
       this.described.update((map) => new Map(map).set(hash, facts));
       await this.repository.saveDerived({ hash, overview, facts });
     } catch {

@@ -29,6 +29,18 @@ describe('the job pool', () => {
     expect(settled.filter((result) => result.status === 'fulfilled')).toHaveLength(10);
   });
 
+  it('lets others go before work in the background', async () => {
+    const pool = TestBed.inject(JobPool);
+    const finished: string[] = [];
+    const run = (name: string, background: boolean): Promise<unknown> =>
+      pool.run({ kind: 'decode', name, wav }, name, { background }).then(() => finished.push(name));
+    const all = Array.from({ length: 12 }, (_, index) => run(`back ${index}`, true));
+    all.push(run('front', false));
+    await Promise.all(all);
+    expect(finished).toHaveLength(13);
+    expect(finished.indexOf('front')).toBeLessThan(6);
+  });
+
   it('does not start what was given up before', async () => {
     const abort = new AbortController();
     abort.abort();

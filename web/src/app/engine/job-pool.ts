@@ -27,6 +27,7 @@ const patience = 3_000;
 interface Pending {
   readonly message: JobMessage;
   readonly quiet: boolean;
+  readonly background: boolean;
   resolve(result: JobResults[keyof JobResults]): void;
   reject(error: Error): void;
   onProgress(share: number): void;
@@ -49,11 +50,13 @@ export class JobPool {
   readonly jobs = this.statuses.asReadonly();
   readonly busy = computed(() => this.statuses().length);
 
-  /** Runs a job; `quiet` keeps short work out of the list of jobs. Rejects with JobCancelled, JobRefused or Error. */
+  /**
+   * Runs a job; `quiet` keeps short work out of the list of jobs, `background` lets all others go first and leaves a core to them. Rejects with JobCancelled, JobRefused or Error.
+   */
   run<R extends JobRequest>(
     request: R,
     label: string,
-    options: { quiet?: boolean; onProgress?: (share: number) => void; signal?: AbortSignal } = {},
+    options: { quiet?: boolean; background?: boolean; onProgress?: (share: number) => void; signal?: AbortSignal } = {},
   ): Promise<JobResults[R['kind']]> {
     const id = this.nextId++;
     const cancel = typeof SharedArrayBuffer === 'undefined' ? undefined : new Int32Array(new SharedArrayBuffer(4));
@@ -61,6 +64,7 @@ export class JobPool {
       const pending: Pending = {
         message: { id, request, cancel },
         quiet: options.quiet ?? false,
+        background: options.background ?? false,
         resolve: (result) => resolve(result as JobResults[R['kind']]),
         reject,
         onProgress: options.onProgress ?? (() => undefined),
@@ -93,17 +97,23 @@ export class JobPool {
   }
 
   private startNext(): void {
-    while (this.queue.length > 0) {
+    for (let pending = this.next(); pending; pending = this.next()) {
       let slot = this.slots.find((candidate) => !candidate.busyWith);
       if (!slot) {
         if (this.slots.length >= this.size) return;
         slot = this.addSlot();
       }
-      const pending = this.queue.shift()!;
+      this.queue.splice(this.queue.indexOf(pending), 1);
       slot.busyWith = pending;
       this.update(pending.message.id, { running: true });
       slot.worker.postMessage(pending.message, movable(pending.message.request));
     }
+  }
+
+  /** The job that has waited longest, of those in the background only while they leave a core to others. */
+  private next(): Pending | undefined {
+    const inBackground = this.slots.filter((slot) => slot.busyWith?.background).length;
+    return this.queue.find((pending) => !pending.background) ?? (inBackground < Math.max(1, this.size - 1) ? this.queue[0] : undefined);
   }
 
   private addSlot(): Slot {

@@ -1,4 +1,5 @@
-import { ALL_FORMATS, BlobSource, CanvasSink, Input } from 'mediabunny';
+import type { VideoSample } from 'mediabunny';
+import { ALL_FORMATS, BlobSource, CanvasSink, Input, VideoSampleSink } from 'mediabunny';
 
 /** What a video file is. */
 export interface PictureInfo {
@@ -8,25 +9,22 @@ export interface PictureInfo {
   readonly framesPerSecond: number;
 }
 
-/** A decoded frame and when it is shown, in the picture's own time. */
+/** A decoded frame and when it is shown, in the picture's own time. Its memory is held until it is closed. */
 export interface PictureFrame {
-  readonly image: CanvasImageSource;
   readonly time: number;
   readonly duration: number;
+  draw(context: CanvasRenderingContext2D, width: number, height: number): void;
+  close(): void;
 }
 
 const thumbnailWidth = 96;
-const shownWidth = 640;
-/** Frames that are decoded ahead; the sink reuses a few canvases more. */
-const poolSize = 8;
 
 /** Decodes a video frame by frame, exactly. Opening rejects with a sentence that names the file. */
 export class PictureReader {
   private constructor(
     readonly info: PictureInfo,
     private readonly input: Input,
-    private readonly sink: CanvasSink,
-    private readonly still: CanvasSink,
+    private readonly frames: VideoSampleSink,
     private readonly thumbnails: CanvasSink,
   ) {}
 
@@ -47,17 +45,12 @@ export class PictureReader {
         height: track.displayHeight,
         framesPerSecond: stats.averagePacketRate,
       };
-      const sized = { width: Math.min(shownWidth, track.displayWidth) };
       // The first frame proves that decoding works: some files promise more than they hold.
-      const still = new CanvasSink(track, { ...sized, poolSize: 3 });
-      if (!(await still.getCanvas(await track.getFirstTimestamp()))) throw new Error(`${what} has no frame that can be decoded.`);
-      return new PictureReader(
-        info,
-        input,
-        new CanvasSink(track, { ...sized, poolSize }),
-        still,
-        new CanvasSink(track, { width: thumbnailWidth }),
-      );
+      const frames = new VideoSampleSink(track);
+      const first = await frames.getSample(await track.getFirstTimestamp());
+      if (!first) throw new Error(`${what} has no frame that can be decoded.`);
+      first.close();
+      return new PictureReader(info, input, frames, new CanvasSink(track, { width: thumbnailWidth }));
     } catch (error) {
       input.dispose();
       const message = error instanceof Error ? error.message : String(error);
@@ -67,20 +60,29 @@ export class PictureReader {
 
   /** The frame that is shown at `time`. */
   async frameAt(time: number): Promise<PictureFrame | undefined> {
-    const found = await this.still.getCanvas(time);
-    return found ? { image: found.canvas, time: found.timestamp, duration: found.duration } : undefined;
+    const sample = await this.frames.getSample(time);
+    return sample ? frameOf(sample) : undefined;
   }
 
   async thumbnailAt(time: number): Promise<CanvasImageSource | undefined> {
     return (await this.thumbnails.getCanvas(time))?.canvas;
   }
 
-  /** The frames from the one shown at `time` on; an image is valid until five more have been taken. */
+  /** The frames from the one shown at `time` on. */
   async *framesFrom(time: number): AsyncGenerator<PictureFrame, void, undefined> {
-    for await (const { canvas, timestamp, duration } of this.sink.canvases(time)) yield { image: canvas, time: timestamp, duration };
+    for await (const sample of this.frames.samples(time)) yield frameOf(sample);
   }
 
   close(): void {
     this.input.dispose();
   }
+}
+
+function frameOf(sample: VideoSample): PictureFrame {
+  return {
+    time: sample.timestamp,
+    duration: sample.duration,
+    draw: (context, width, height) => sample.draw(context, 0, 0, width, height),
+    close: () => sample.close(),
+  };
 }

@@ -54,7 +54,7 @@ export class PictureMonitor {
   constructor() {
     effect(() => {
       const reader = this.store.reader();
-      this.player?.stop();
+      this.player?.close();
       this.player = reader && new PicturePlayer(reader);
     });
     const follow = (): void => {
@@ -64,7 +64,7 @@ export class PictureMonitor {
     if (typeof requestAnimationFrame !== 'undefined') this.request = requestAnimationFrame(follow);
     inject(DestroyRef).onDestroy(() => {
       cancelAnimationFrame(this.request);
-      this.player?.stop();
+      this.player?.close();
     });
   }
 
@@ -107,7 +107,7 @@ export class PictureMonitor {
     }
     const frame = this.player.wanted(time, running);
     if (!frame) return;
-    context.drawImage(frame.image, 0, 0, canvas.width, canvas.height);
+    frame.draw(context, canvas.width, canvas.height);
     this.drawn.set({ frame: frame.time, position: position - picture.offset });
   }
 }

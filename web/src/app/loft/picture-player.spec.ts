@@ -2,8 +2,13 @@ import type { PictureFrame, PictureReader } from '../engine/picture-reader';
 import { PicturePlayer } from './picture-player';
 
 const rate = 25;
-const image = {} as CanvasImageSource;
-const frame = (index: number): PictureFrame => ({ image, time: index / rate, duration: 1 / rate });
+/** How many frames were decoded and not closed yet. */
+let open = 0;
+
+function frame(index: number): PictureFrame {
+  open++;
+  return { time: index / rate, duration: 1 / rate, draw: () => undefined, close: () => void open-- };
+}
 
 /** Decodes at once, one frame a microtask; notes where streams began. */
 function reader(seconds: number): { reader: PictureReader; starts: number[] } {
@@ -51,5 +56,22 @@ describe('playing a picture', () => {
     await settle();
     expect(player.wanted(1.21, false)?.time).toBeCloseTo(1.2);
     expect(player.wanted(1.21, false)).toBeUndefined();
+  });
+
+  it('lets go of every frame: those shown, those skipped, those decoded ahead', async () => {
+    open = 0;
+    const player = new PicturePlayer(reader(20).reader);
+    for (const time of [1, 1.3, 1.6, 8, 8.1]) {
+      player.wanted(time, true);
+      await settle();
+    }
+    for (const time of [3, 3.5]) {
+      player.wanted(time, false);
+      await settle();
+    }
+    player.wanted(3.5, false);
+    player.close();
+    await settle();
+    expect(open).toBe(0);
   });
 });

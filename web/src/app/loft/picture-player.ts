@@ -1,12 +1,13 @@
 import type { PictureFrame, PictureReader } from '../engine/picture-reader';
 
-const ahead = 4;
+const ahead = 6;
 /** When decoding has fallen this far behind, it starts anew where the sound is. */
 const hopeless = 1;
 
 /**
  * Gives the frame for any moment: decodes ahead while time runs on, and single frames while it stands or jumps. One instance shows one
- * picture; `wanted` is called for every screen refresh.
+ * picture; `wanted` is called for every screen refresh. Frames that come too late are dropped undrawn; those that were handed out stay
+ * whole until the next one is.
  */
 export class PicturePlayer {
   private queue: PictureFrame[] = [];
@@ -16,6 +17,7 @@ export class PicturePlayer {
   private run = 0;
   private stillWanted: number | undefined;
   private stillBusy = false;
+  private closed = false;
   private wake: (() => void) | undefined;
 
   constructor(private readonly reader: PictureReader) {}
@@ -31,9 +33,12 @@ export class PicturePlayer {
     const jumped = time < oldest - 0.1 || time > newest + hopeless;
     if (!this.streaming || jumped) this.start(time);
     let due: PictureFrame | undefined;
-    while (this.queue[0] && this.queue[0].time <= time + 1e-4) due = this.queue.shift();
+    while (this.queue[0] && this.queue[0].time <= time + 1e-4) {
+      due?.close();
+      due = this.queue.shift();
+    }
     if (due) {
-      this.shown = due;
+      this.show(due);
       this.wake?.();
     }
     return due;
@@ -43,8 +48,26 @@ export class PicturePlayer {
     if (!this.streaming) return;
     this.run++;
     this.streaming = false;
-    this.queue = [];
+    this.empty();
     this.wake?.();
+  }
+
+  /** Lets go of everything that is decoded. */
+  close(): void {
+    this.closed = true;
+    this.stop();
+    this.empty();
+    this.show(undefined);
+  }
+
+  private show(frame: PictureFrame | undefined): void {
+    this.shown?.close();
+    this.shown = frame;
+  }
+
+  private empty(): void {
+    for (const frame of this.queue) frame.close();
+    this.queue = [];
   }
 
   private still(time: number): PictureFrame | undefined {
@@ -55,7 +78,7 @@ export class PicturePlayer {
       if (!this.stillBusy) void this.decodeStill();
     }
     const ready = this.queue.shift();
-    if (ready) this.shown = ready;
+    if (ready) this.show(ready);
     return ready;
   }
 
@@ -67,7 +90,12 @@ export class PicturePlayer {
         const time = this.stillWanted;
         this.stillWanted = undefined;
         const frame = await this.reader.frameAt(Math.max(0, time));
-        if (frame && !this.streaming) this.queue = [frame];
+        if (!frame) continue;
+        if (this.streaming || this.closed) frame.close();
+        else {
+          this.empty();
+          this.queue = [frame];
+        }
       }
     } catch {
       // A frame that cannot be decoded leaves the one before on the screen.
@@ -79,8 +107,8 @@ export class PicturePlayer {
   private start(time: number): void {
     this.streaming = true;
     this.streamedFrom = time;
-    this.queue = [];
-    this.shown = undefined;
+    this.empty();
+    this.show(undefined);
     this.wake?.();
     void this.stream(++this.run, Math.max(0, time));
   }
@@ -88,7 +116,10 @@ export class PicturePlayer {
   private async stream(run: number, from: number): Promise<void> {
     try {
       for await (const frame of this.reader.framesFrom(from)) {
-        if (run !== this.run) return;
+        if (run !== this.run) {
+          frame.close();
+          return;
+        }
         this.queue.push(frame);
         while (this.queue.length >= ahead && run === this.run) await new Promise<void>((resolve) => (this.wake = resolve));
       }

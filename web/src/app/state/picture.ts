@@ -85,7 +85,7 @@ export class PictureStore {
         return;
       }
       this.reader.set(reader);
-      const motion = await this.jobs.run({ kind: 'motion', video, name: picture.file }, `Watching ${picture.file}`);
+      const motion = await this.jobs.run({ kind: 'motion', video, name: picture.file }, `Watching ${picture.file}`, { background: true });
       if (this.openVideo !== picture.video) return;
       this.motion.set(motion);
       this.moments.set(findMoments(motion));

@@ -1,0 +1,3 @@
+export const chromiumPath: string;
+export const chromiumArguments: string[];
+export function ensureChromium(): void;
