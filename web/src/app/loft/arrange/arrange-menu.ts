@@ -16,6 +16,9 @@ import { ArrangeCommands } from './arrange-commands';
       position: fixed;
       width: 1px;
       height: 1px;
+      padding: 0;
+      border: 0;
+      opacity: 0;
     }
     kbd {
       float: right;
