@@ -49,7 +49,7 @@ step('worklet', ['scripts/build-worklet.mjs']);
 step('formatting', ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']);
 step('lint', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']);
 step('types', ['scripts/types.mjs']);
-for (const workspace of ['core', 'web', 'server', 'cli']) jest(workspace);
+for (const workspace of ['core', 'web', 'server', 'cli', 'demo']) jest(workspace);
 if (step('build', ['scripts/build.mjs'])) {
   const report = join(results, 'playwright.json');
   step('browser tests', ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'], {

@@ -92,7 +92,17 @@ export { readWav } from './formats/wav-read';
 export type { BroadcastInfo, WavOptions } from './formats/wav-write';
 export { writeWav } from './formats/wav-write';
 
+export { repeatLoop, repeatSeam } from './loop-doctor/listen';
+export type { LoopTracks } from './loop-doctor/loop-tracks';
+export { measureLoopTracks } from './loop-doctor/loop-tracks';
+export type { LoopProposal, LoopWishes } from './loop-doctor/propose-loops';
+export { proposeLoops, suitingCrossfade } from './loop-doctor/propose-loops';
+export type { SeamlessLoop, SeamMeasure, SeamReport } from './loop-doctor/seamless-loop';
+export { inspectSeam, makeSeamlessLoop } from './loop-doctor/seamless-loop';
+
 export type { ImportedSource } from './import/import-audio';
+export type { LoopSource } from './import/loop-source';
+export { loopSource } from './import/loop-source';
 export type { ChannelChoice, CutPart } from './import/cut-source';
 export { cutSource } from './import/cut-source';
 export { importAudio, readUncompressed } from './import/import-audio';

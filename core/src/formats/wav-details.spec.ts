@@ -34,6 +34,11 @@ describe('what a WAV file tells of itself', () => {
     expect(details.date).toBe('2026-02-03 04:05:06');
   });
 
+  it('smpl: the loop that was written', () => {
+    const wav = writeWav(mono(noise(480)), { encoding: '24', loop: { from: 40, to: 480 } });
+    expect(readWav(wav).details.loop).toEqual({ from: 40, to: 480 });
+  });
+
   it('iXML: scene, take and note', () => {
     const xml = '<BWFXML><SCENE>12</SCENE><TAKE>3</TAKE><NOTE>wind &amp; boots</NOTE></BWFXML>';
     expect(readWav(withChunks(['iXML', encodeUtf8(xml)])).details.description).toBe('Scene: 12\nTake: 3\nwind & boots');

@@ -2,7 +2,7 @@ import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
 import type { Random } from '../dsp/random';
 import type { Encoding } from '../project/schema';
-import type { Decibels } from '../units';
+import type { Decibels, Frames, Hertz } from '../units';
 import { ByteWriter, encodeUtf8 } from './byte-writer';
 
 /** Broadcast metadata (EBU Tech 3285 v2) as far as we fill it. */
@@ -28,6 +28,8 @@ export interface WavOptions {
   /** Randomness for triangular dither (TPDF, two steps wide) on 16 and 24 bit; without it samples are only rounded. */
   readonly dither?: Random;
   readonly broadcast?: BroadcastInfo;
+  /** Loop points for `smpl`, in frames: the first that is played and the one behind the last. */
+  readonly loop?: { readonly from: Frames; readonly to: Frames };
   /** LIST INFO entries by their four-letter ids, for example `INAM`. */
   readonly info?: Readonly<Record<string, string>>;
 }
@@ -47,6 +49,7 @@ export function writeWav(audio: Audio, options: WavOptions): Uint8Array<ArrayBuf
     chunks.push(['fact', fact.finish()]);
   }
   chunks.push(['data', encodeSamples(audio, options, bytesPerSample)]);
+  if (options.loop) chunks.push(['smpl', samplerChunk(options.loop, audio.sampleRate)]);
   if (options.info) chunks.push(['LIST', infoChunk(options.info)]);
   // Long recordings fill memory quickly, so the file is written once, at its final size.
   const content = chunks.reduce((sum, [, body]) => sum + 8 + body.length + (body.length % 2), 4);
@@ -122,6 +125,16 @@ function broadcastChunk(info: BroadcastInfo): Uint8Array {
     writer.i16(hundredths(value));
   writer.raw(new Uint8Array(180));
   writer.raw(encodeUtf8(`${info.codingHistory}\r\n`));
+  return writer.finish();
+}
+
+/** One forward loop that goes on forever. */
+function samplerChunk(loop: { from: Frames; to: Frames }, sampleRate: Hertz): Uint8Array {
+  const writer = new ByteWriter(60);
+  const middleC = 60;
+  for (const value of [0, 0, Math.round(1e9 / sampleRate), middleC, 0, 0, 0, 1, 0]) writer.u32(value);
+  // The end of a sampler loop is the last frame that is played.
+  for (const value of [0, 0, loop.from, loop.to - 1, 0, 0]) writer.u32(value);
   return writer.finish();
 }
 

@@ -5,8 +5,10 @@ import { cleanName, defineEdit, EditError, sourceOf, takeId } from './edit';
 /** A source without ids, as an import makes it. */
 export type NewSource = Omit<Source, 'id' | 'regions'> & { readonly regions: readonly Omit<Region, 'id'>[] };
 
-export const addSources = defineEdit<{ sources: readonly NewSource[] }>({
-  label: ({ sources }) => (sources.length === 1 ? `Import “${sources[0]?.name ?? ''}”` : `Import ${sources.length} sources`),
+/** Takes sources into the project; `made` says that they were made here out of others. */
+export const addSources = defineEdit<{ sources: readonly NewSource[]; made?: boolean }>({
+  label: ({ sources, made }) =>
+    `${made ? 'Make' : 'Import'} ${sources.length === 1 ? `“${sources[0]?.name ?? ''}”` : `${sources.length} sources`}`,
   apply: (draft, { sources }) => {
     for (const source of sources)
       draft.sources.push({

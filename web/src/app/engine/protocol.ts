@@ -10,6 +10,9 @@ import type {
   Frames,
   HandOff,
   LandingPoints,
+  LoopProposal,
+  LoopTracks,
+  LoopWishes,
   ManifestFile,
   Measurement,
   Moment,
@@ -18,6 +21,8 @@ import type {
   Project,
   Sound,
   SoundingPart,
+  SeamlessLoop,
+  SeamReport,
   Source,
 } from '@tangled-choir/core';
 
@@ -99,6 +104,15 @@ export type JobRequest =
   | { readonly kind: 'hash'; readonly bytes: Uint8Array<ArrayBuffer> }
   /** The parts of a recording between silences or from transient to transient. */
   | { readonly kind: 'parts'; readonly audio: SharedAudio; readonly at: 'silences' | 'transients' }
+  /** How a recording drifts, and its parts that would loop best; `from` and `to` bound the search, in seconds. */
+  | { readonly kind: 'propose loops'; readonly audio: SharedAudio; readonly from: number; readonly to: number; readonly wishes: LoopWishes }
+  /** Makes a seamless loop of a part of a source and measures its seam. */
+  | {
+      readonly kind: 'loop';
+      readonly audio: SharedAudio;
+      readonly source: Source;
+      readonly part: { readonly from: number; readonly to: number; readonly crossfade: number };
+    }
   /** The sound files in a zip, by their paths. */
   | { readonly kind: 'unzip'; readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }
   /** Cuts parts out of a recording, or makes it mono, as sources of their own. */
@@ -110,6 +124,15 @@ export type JobRequest =
       readonly channel: ChannelChoice;
     }
   | { readonly kind: 'zip'; readonly files: Readonly<Record<string, Uint8Array>> };
+
+/** A seamless loop made ready as a source. */
+export interface StoredLoop {
+  readonly source: NewSource;
+  readonly wav: Uint8Array<ArrayBuffer>;
+  readonly loaded: LoadedAudio;
+  readonly join: SeamlessLoop['join'];
+  readonly report: SeamReport;
+}
 
 export interface JobResults {
   import: StoredSource;
@@ -129,6 +152,8 @@ export interface JobResults {
   motion: MotionTrack;
   hash: { readonly hash: string };
   parts: readonly SoundingPart[];
+  'propose loops': { readonly tracks: LoopTracks; readonly proposals: readonly LoopProposal[] };
+  loop: StoredLoop;
   unzip: ReadonlyMap<string, Uint8Array<ArrayBuffer>>;
   cut: readonly { readonly source: NewSource; readonly wav: Uint8Array<ArrayBuffer>; readonly loaded: LoadedAudio }[];
   zip: Uint8Array<ArrayBuffer>;

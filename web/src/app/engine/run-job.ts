@@ -7,6 +7,9 @@ import {
   importAudio,
   cutSource,
   describeCharacter,
+  loopSource,
+  measureLoopTracks,
+  proposeLoops,
   splitAtSilences,
   splitAtTransients,
   measure,
@@ -77,15 +80,27 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
       return { hash: hashBytes(request.bytes) };
     case 'parts':
       return request.at === 'silences' ? splitAtSilences(request.audio) : splitAtTransients(request.audio);
+    case 'propose loops': {
+      const { audio, from, to, wishes } = request;
+      const part = partOf(audio, from, to);
+      const tracks = measureLoopTracks(part);
+      const proposals = proposeLoops(part, tracks, wishes, progress);
+      return {
+        tracks: { ...tracks, first: tracks.first + from },
+        proposals: proposals.map((proposal) => ({ ...proposal, from: proposal.from + from, to: proposal.to + from })),
+      };
+    }
+    case 'loop': {
+      const { audio, source, wav, join, report } = loopSource(request.audio, request.source, request.part);
+      return { source, wav, join, report, loaded: withOverview(audio) };
+    }
     case 'unzip': {
       const files = readZip(request.bytes, isSoundFile, `“${request.name}”`);
       return new Map([...files].map(([path, content]) => [path, new Uint8Array(content)]));
     }
     case 'landing': {
       const { audio, from, to } = request;
-      const first = Math.round(from * audio.sampleRate);
-      const part = audio.channels.map((channel) => channel.subarray(first, Math.round(to * audio.sampleRate)));
-      const points = findLandingPoints({ sampleRate: audio.sampleRate, channels: part });
+      const points = findLandingPoints(partOf(audio, from, to));
       return {
         transient: points.transient === undefined ? undefined : points.transient + from,
         peak: points.peak + from,
@@ -110,6 +125,12 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
     case 'zip':
       return zipFiles(request.files);
   }
+}
+
+/** A view of a part of a recording; times in seconds. */
+function partOf({ sampleRate, channels }: SharedAudio, from: number, to: number): Audio {
+  const first = Math.round(from * sampleRate);
+  return { sampleRate, channels: channels.map((channel) => channel.subarray(first, Math.round(to * sampleRate))) };
 }
 
 const overviewColumns = 1_600;

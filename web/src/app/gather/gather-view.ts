@@ -194,7 +194,8 @@ export class GatherView {
 
   protected pick(source: Source): void {
     this.workbench.selectSource(source.id);
-    this.viewport()?.scrollToIndex(Math.max(0, this.sources().indexOf(source) - 2));
+    // A new source makes the list longer only with the next frame.
+    requestAnimationFrame(() => this.viewport()?.scrollToIndex(Math.max(0, this.sources().indexOf(source) - 2)));
   }
 
   protected place(source: Source): void {

@@ -1,12 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { ChannelChoice, Defect, Region, Role, Source } from '@tangled-choir/core';
 import { measureSpectrogram, roles } from '@tangled-choir/core';
+import { firstValueFrom } from 'rxjs';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobPool } from '../engine/job-pool';
+import type { StoredLoop } from '../engine/protocol';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { Notices } from '../state/notices';
@@ -15,6 +18,8 @@ import { Playback } from '../state/playback';
 import { ProjectTransfer } from '../state/project-transfer';
 import { NameField } from '../ui/name-field';
 import { roleColour } from '../ui/roles';
+import type { LoopDoctorRequest } from './loop-doctor/loop-doctor';
+import { LoopDoctor } from './loop-doctor/loop-doctor';
 import type { Stretch } from './source-picture';
 import { SourcePicture } from './source-picture';
 import { sourceFacts } from './source-facts';
@@ -38,11 +43,14 @@ export class SourceInspector {
   readonly place = output();
   readonly alike = output();
   readonly remove = output();
+  /** A source was made of this one. */
+  readonly made = output<Source>();
   private readonly document = inject(DocumentStore);
   private readonly library = inject(AudioLibrary);
   private readonly engine = inject(LiveEngine);
   private readonly playback = inject(Playback);
   private readonly placing = inject(PlaceInLoft);
+  private readonly dialog = inject(MatDialog);
   private readonly jobs = inject(JobPool);
   private readonly transfer = inject(ProjectTransfer);
   private readonly notices = inject(Notices);
@@ -173,6 +181,24 @@ export class SourceInspector {
   protected async makeMono(channel: ChannelChoice): Promise<void> {
     const word = channel === 'mean' ? 'mono' : channel === 0 ? 'left' : channel === 1 ? 'right' : `channel ${Number(channel) + 1}`;
     await this.cut([{ name: `${this.source().name} (${word})`, from: 0, to: this.seconds() }], channel);
+  }
+
+  /** Opens the loop doctor on the chosen region, or on the whole source; what it makes becomes a source. */
+  protected async openLoopDoctor(): Promise<void> {
+    const source = this.source();
+    const within = source.regions.find(({ id }) => id === this.chosenRegion());
+    const data: LoopDoctorRequest = { source, sampleRate: this.rate(), within };
+    const config = { data, width: '980px', maxWidth: '96vw', autoFocus: 'dialog' };
+    const loop = await firstValueFrom(this.dialog.open<LoopDoctor, LoopDoctorRequest, StoredLoop>(LoopDoctor, config).afterClosed());
+    if (!loop) return;
+    try {
+      await this.transfer.storeSources([loop]);
+      const made = this.document.project()?.sources.at(-1);
+      if (made) this.made.emit(made);
+      this.notices.info(`“${loop.source.name}” made; it is a source like any other.`);
+    } catch (error) {
+      this.tell(error);
+    }
   }
 
   protected async relink(input: HTMLInputElement): Promise<void> {

@@ -3,7 +3,7 @@ import type { ChannelChoice, CutPart, NewSource, Project, Source } from '@tangle
 import { projectSampleRate, safeFileName } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
-import type { SharedAudio } from '../engine/protocol';
+import type { SharedAudio, StoredSource } from '../engine/protocol';
 import { neededAudio, neededPictures, ProjectRepository } from '../storage/project-repository';
 import { saveFile } from '../storage/save-file';
 import { DocumentStore } from './document.store';
@@ -85,9 +85,7 @@ export class ProjectTransfer {
       { kind: 'take', audio, name, date, droppedFrames, sampleRate: projectSampleRate },
       `Keeping ${name}`,
     );
-    await this.repository.saveAudio(result.source.audio, result.wav);
-    this.library.put(result.source.audio, result.source.name, result.loaded);
-    this.document.edit('addSources', { sources: [result.source] });
+    await this.storeSources([result]);
     return this.document.project()?.sources.at(-1)?.id;
   }
 
@@ -95,12 +93,17 @@ export class ProjectTransfer {
   async cutParts(source: Source, parts: readonly CutPart[], channel: ChannelChoice): Promise<number> {
     const audio = await this.library.load(source.audio, source.name);
     const cut = await this.jobs.run({ kind: 'cut', audio, source, parts, channel }, `Cutting ${source.name}`);
-    for (const part of cut) {
-      await this.repository.saveAudio(part.source.audio, part.wav);
-      this.library.put(part.source.audio, part.source.name, part.loaded);
-    }
-    this.document.edit('addSources', { sources: cut.map((part) => part.source) });
+    await this.storeSources(cut);
     return cut.length;
+  }
+
+  /** Takes sources that were made here, such as a loop, into the project; as one undo step. */
+  async storeSources(stored: readonly Pick<StoredSource, 'source' | 'wav' | 'loaded'>[]): Promise<void> {
+    for (const { source, wav, loaded } of stored) {
+      await this.repository.saveAudio(source.audio, wav);
+      this.library.put(source.audio, source.name, loaded);
+    }
+    this.document.edit('addSources', { sources: stored.map(({ source }) => source), made: true });
   }
 
   private async importFile({ path, file }: FileToImport, notes: string[]): Promise<NewSource> {

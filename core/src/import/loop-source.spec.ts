@@ -1,0 +1,24 @@
+import { readWav } from '../formats/wav-read';
+import { mono, noise } from '../testing/signals';
+import { importAudio } from './import-audio';
+import { loopSource } from './loop-source';
+
+describe('a loop as a source', () => {
+  it('is the seamless audio with loop points and remembers where it was cut from', () => {
+    const rate = 48_000;
+    const audio = mono(noise(3 * rate, 2, -18));
+    const { source } = importAudio({ audio, encoding: '16 bit', notes: [], details: { cues: [] } }, 'ridge/wind.wav', rate);
+    const parent = { ...source, id: 'source-1', regions: [] };
+    const made = loopSource(audio, parent, { from: 0.5, to: 2.5, crossfade: 0.1 });
+    const file = readWav(made.wav);
+    expect(file.audio.channels).toEqual(made.audio.channels);
+    expect(file.details.loop).toEqual({ from: 0, to: made.source.frames });
+    expect(made.source).toMatchObject({
+      name: 'wind loop',
+      frames: made.audio.channels[0]!.length,
+      loop: { from: 0, to: made.source.frames / rate },
+      origin: { file: 'ridge/wind.wav', cutFrom: { name: 'wind', audio: parent.audio, from: 0.5, to: 2.5 } },
+    });
+    expect(made.source.tags).toEqual(['ridge', 'loop']);
+  });
+});
