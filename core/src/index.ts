@@ -75,6 +75,9 @@ export { SoundPlayer } from './render/player';
 export { RenderCancelled, renderSound } from './render/render-sound';
 export { TreatmentCache } from './treatments/treat-clip';
 
+export type { PrintedPart, RenderedPrint } from './print/print-sound';
+export { endToEnd, printRecipe, printSource, printTakes, renderPrint } from './print/print-sound';
+
 export type { Draws } from './kin/family';
 export { drawSibling, siblingSound } from './kin/family';
 export type { Strength, SwayUnit } from './kin/sway';

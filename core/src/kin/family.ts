@@ -73,8 +73,12 @@ export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampl
   return hashText(JSON.stringify([project.sampleRate, sound.gain, sound.chain, layers])).slice(0, 12);
 }
 
-/** The names of the sources that can be heard in a sound, each once. */
+/** The names of the sources that can be heard in a sound, each once; behind a print those that went into it. */
 export function sourceNames(sound: Sound, project: Pick<Project, 'sources'>): string[] {
   const used = new Set(sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
-  return project.sources.filter((source) => used.has(source.id)).map((source) => source.name);
+  const namesOf = (id: string, fallback: string): string[] => {
+    const source = project.sources.find((candidate) => candidate.id === id);
+    return [source?.name ?? fallback, ...(source?.origin.print?.sources ?? []).flatMap((inner) => namesOf(inner.id, inner.name))];
+  };
+  return [...new Set(project.sources.filter(({ id }) => used.has(id)).flatMap(({ id, name }) => namesOf(id, name)))];
 }

@@ -74,6 +74,12 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
       if (regionFault) return regionFault;
       if (!(region.to > region.from)) return `sources[${s}].regions[${r}]: it ends before it begins`;
     }
+    // A recipe keeps the ids of the layers that it was printed from, which may still be there.
+    const { recipe } = source.origin.print ?? {};
+    for (const chain of recipe ? [recipe.chain, ...recipe.layers.map((layer) => layer.chain)] : []) {
+      const recipeFault = findChainFault(chain, `sources[${s}].origin.print.recipe.chain`, catalogue, () => undefined);
+      if (recipeFault) return recipeFault;
+    }
   }
   for (const [s, sound] of project.sounds.entries()) {
     const place = `sounds[${s}]`;

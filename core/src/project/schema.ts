@@ -20,42 +20,6 @@ const role = z.enum(roles);
 /** A named part of a source, in its own time. */
 const region = z.strictObject({ id, name, from: time, to: time });
 
-/** Where a source came from; kept for life. */
-const origin = z.strictObject({
-  /** The file as it was imported, with its folders. */
-  file: z.string().max(1_000),
-  /** Its sampling rate and how its samples were stored. */
-  sampleRate: z.number().positive(),
-  encoding: z.string().max(60),
-  /** When it was recorded, as the file says: yyyy-mm-dd, with a time if there is one. */
-  date: z.string().max(40).optional(),
-  recordist: z.string().max(200).optional(),
-  licence: z.string().max(1_000).optional(),
-  /** The source and the part of it that this one was cut out of. */
-  cutFrom: z.strictObject({ name, audio: hash, from: time, to: time }).optional(),
-});
-
-const source = z.strictObject({
-  id,
-  name,
-  /** SHA-256 of the WAV file that holds the samples at the project's rate. */
-  audio: hash,
-  frames: z
-    .int()
-    .min(1)
-    .max(48_000 * 86_400),
-  channels: z.int().min(1).max(64),
-  role: role.optional(),
-  tags: z.array(z.string().max(60)).max(100),
-  notes: z.string().max(10_000),
-  regions: z.array(region).max(5_000, 'has more than 5000 regions'),
-  /** Moments that the file named, such as its cue points. */
-  cues: z.array(z.strictObject({ name, time })).max(10_000),
-  /** Where the file loops. */
-  loop: z.strictObject({ from: time, to: time }).optional(),
-  origin,
-});
-
 /** How the point inside a clip that must land was found. */
 export const syncKinds = ['transient', 'peak', 'end of rise', 'by hand'] as const;
 
@@ -184,6 +148,53 @@ const sound = z.strictObject({
   family,
 });
 
+/** What a printed source was rendered from, so that it can be opened again. */
+const print = z.strictObject({
+  /** What of the sound: “whole sound”, “Slab body”. */
+  part: name,
+  /** The sound as it was, with the layers that were rendered. */
+  recipe: sound,
+  /** The sources that its clips use. */
+  sources: z.array(z.strictObject({ id, name, audio: hash })).max(20_000),
+});
+
+/** Where a source came from; kept for life. */
+const origin = z.strictObject({
+  /** The file as it was imported, with its folders. */
+  file: z.string().max(1_000),
+  /** Its sampling rate and how its samples were stored. */
+  sampleRate: z.number().positive(),
+  encoding: z.string().max(60),
+  /** When it was recorded, as the file says: yyyy-mm-dd, with a time if there is one. */
+  date: z.string().max(40).optional(),
+  recordist: z.string().max(200).optional(),
+  licence: z.string().max(1_000).optional(),
+  /** The source and the part of it that this one was cut out of. */
+  cutFrom: z.strictObject({ name, audio: hash, from: time, to: time }).optional(),
+  print: print.optional(),
+});
+
+const source = z.strictObject({
+  id,
+  name,
+  /** SHA-256 of the WAV file that holds the samples at the project's rate. */
+  audio: hash,
+  frames: z
+    .int()
+    .min(1)
+    .max(48_000 * 86_400),
+  channels: z.int().min(1).max(64),
+  role: role.optional(),
+  tags: z.array(z.string().max(60)).max(100),
+  notes: z.string().max(10_000),
+  regions: z.array(region).max(5_000, 'has more than 5000 regions'),
+  /** Moments that the file named, such as its cue points. */
+  cues: z.array(z.strictObject({ name, time })).max(10_000),
+  /** Where the file loops. */
+  loop: z.strictObject({ from: time, to: time }).optional(),
+  origin,
+});
+
 export const encodings = ['16', '24', '32f'] as const;
 export const tailModes = ['ring out', 'cut at the last clip', 'fixed length'] as const;
 
@@ -216,6 +227,7 @@ export type Project = z.infer<typeof projectSchema>;
 export type Source = z.infer<typeof source>;
 export type Region = z.infer<typeof region>;
 export type Origin = z.infer<typeof origin>;
+export type Print = z.infer<typeof print>;
 export type Sound = z.infer<typeof sound>;
 export type Layer = z.infer<typeof layer>;
 export type Clip = z.infer<typeof clip>;

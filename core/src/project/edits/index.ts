@@ -8,6 +8,7 @@ import type { Edit } from './edit';
 import * as familyEdits from './family-edits';
 import * as layerEdits from './layer-edits';
 import * as markEdits from './mark-edits';
+import * as printEdits from './print-edits';
 import * as projectEdits from './project-edits';
 import * as sourceEdits from './source-edits';
 
@@ -25,6 +26,7 @@ const { chopClip, stutterClip } = chopEdits;
 const { addEffect, removeEffect, moveEffect, switchEffect, setValues } = chainEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
 const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
+const { printLayers, openRecipe } = printEdits;
 
 /** Every edit by name. */
 export const edits = {
@@ -94,6 +96,8 @@ export const edits = {
   setPicture,
   movePicture,
   removePicture,
+  printLayers,
+  openRecipe,
 };
 
 export type EditName = keyof typeof edits;

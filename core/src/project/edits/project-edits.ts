@@ -17,7 +17,7 @@ export const addSound = defineEdit<{ name: string }>({
 });
 
 /** Constants shared between sounds must not be shared inside a draft. */
-function structuredCloneOfSound(sound: Sound): Sound {
+export function structuredCloneOfSound(sound: Sound): Sound {
   return {
     ...sound,
     layers: [],

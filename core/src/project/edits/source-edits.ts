@@ -121,7 +121,7 @@ export const relinkSource = defineEdit<{ source: string; audio: string; frames: 
   },
 });
 
-/** Removes sources that no clip uses. Throws EditError when one is in use. */
+/** Removes sources that no clip and no recipe of a print uses. Throws EditError when one is in use. */
 export const removeSources = defineEdit<{ sources: readonly string[] }>({
   label: ({ sources }, project) =>
     sources.length === 1 ? `Remove source “${sourceOf(project, sources[0]!).name}”` : `Remove ${sources.length} sources`,
@@ -133,6 +133,11 @@ export const removeSources = defineEdit<{ sources: readonly string[] }>({
         throw new EditError(
           `“${found.name}” is used in ${users.map((sound) => `“${sound.name}”`).join(', ')}; remove its clips there first.`,
         );
+      const prints = draft.sources.filter(
+        (other) => !sources.includes(other.id) && other.origin.print?.sources.some(({ id }) => id === source),
+      );
+      if (prints.length > 0)
+        throw new EditError(`“${found.name}” is needed by the recipe of ${prints.map((print) => `“${print.name}”`).join(', ')}.`);
       draft.sources.splice(draft.sources.indexOf(found), 1);
     }
   },

@@ -113,6 +113,18 @@ export type JobRequest =
       readonly source: Source;
       readonly part: { readonly from: number; readonly to: number; readonly crossfade: number };
     }
+  /** Renders recipes into sources: each on its own, or end to end as one. */
+  | ({
+      readonly kind: 'print';
+      readonly recipes: readonly Sound[];
+      readonly names: readonly string[];
+      readonly part: string;
+      readonly sources: readonly Source[];
+      /** Seconds between takes that lie end to end in one source. */
+      readonly endToEnd: number | undefined;
+      /** Only this stretch of the time axis. */
+      readonly range: { readonly from: number; readonly to: number } | undefined;
+    } & Omit<RenderableSound, 'sound'>)
   /** The sound files in a zip, by their paths. */
   | { readonly kind: 'unzip'; readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }
   /** Cuts parts out of a recording, or makes it mono, as sources of their own. */
@@ -134,6 +146,9 @@ export interface StoredLoop {
   readonly report: SeamReport;
 }
 
+/** A printed source made ready, and where on the time axis it begins. */
+export type StoredPrint = Omit<StoredSource, 'notes'> & { readonly start: number };
+
 export interface JobResults {
   import: StoredSource;
   take: StoredSource;
@@ -154,6 +169,7 @@ export interface JobResults {
   parts: readonly SoundingPart[];
   'propose loops': { readonly tracks: LoopTracks; readonly proposals: readonly LoopProposal[] };
   loop: StoredLoop;
+  print: readonly StoredPrint[];
   unzip: ReadonlyMap<string, Uint8Array<ArrayBuffer>>;
   cut: readonly { readonly source: NewSource; readonly wav: Uint8Array<ArrayBuffer>; readonly loaded: LoadedAudio }[];
   zip: Uint8Array<ArrayBuffer>;

@@ -7,6 +7,9 @@ import {
   importAudio,
   cutSource,
   describeCharacter,
+  endToEnd,
+  printSource,
+  renderPrint,
   loopSource,
   measureLoopTracks,
   proposeLoops,
@@ -26,7 +29,7 @@ import {
   writeItem,
   zipFiles,
 } from '@tangled-choir/core';
-import type { JobAnswer, JobKind, JobMessage, JobRequest, JobResults, LoadedAudio, SharedAudio } from './protocol';
+import type { JobAnswer, JobKind, JobMessage, JobRequest, JobResults, LoadedAudio, SharedAudio, StoredPrint } from './protocol';
 
 /** Decoding of compressed audio and video; only a browser's worker has the codecs. */
 export interface Codecs {
@@ -43,7 +46,7 @@ export async function runJob({ id, request, cancel }: JobMessage, answer: (messa
   try {
     answer({ id, type: 'done', result: await doJob(request, progress, codecs) });
   } catch (error) {
-    const expected = error instanceof DataError || error instanceof RenderCancelled;
+    const expected = error instanceof DataError || error instanceof RenderCancelled || error instanceof RangeError;
     answer({ id, type: 'failed', message: error instanceof Error ? error.message : String(error), expected });
   }
 }
@@ -94,6 +97,8 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
       const { audio, source, wav, join, report } = loopSource(request.audio, request.source, request.part);
       return { source, wav, join, report, loaded: withOverview(audio) };
     }
+    case 'print':
+      return print(request, progress);
     case 'unzip': {
       const files = readZip(request.bytes, isSoundFile, `“${request.name}”`);
       return new Map([...files].map(([path, content]) => [path, new Uint8Array(content)]));
@@ -125,6 +130,36 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
     case 'zip':
       return zipFiles(request.files);
   }
+}
+
+type PrintRequest = Extract<JobRequest, { kind: 'print' }>;
+
+function print(request: PrintRequest, progress: (share: number) => boolean): StoredPrint[] {
+  const { recipes, names, part, sources, endToEnd: gap, range, sampleRate, hashes, audio: library } = request;
+  const rendered = recipes.map((recipe, n) =>
+    renderPrint(
+      recipe,
+      { sampleRate, hashes, library },
+      { progress: (share) => progress((n + share) / recipes.length), ...(range && { range }) },
+    ),
+  );
+  const takes =
+    gap === undefined
+      ? rendered
+      : [
+          {
+            audio: endToEnd(
+              rendered.map(({ audio }) => audio),
+              gap,
+            ),
+            start: rendered[0]?.start ?? 0,
+          },
+        ];
+  return takes.map(({ audio, start }, n) => ({
+    ...printSource(audio, recipes[n]!, { name: names[n]!, part }, { sources: [...sources] }),
+    loaded: withOverview(audio),
+    start,
+  }));
 }
 
 /** A view of a part of a recording; times in seconds. */

@@ -18,7 +18,7 @@ export function searchSources(sources: readonly Source[], query: string, used: R
   });
 }
 
-/** In which sounds each source is used, and how often. */
+/** In which sounds, and recipes of prints, each source is used, and how often. */
 export function sourceUses(project: Project): Map<string, { sound: string; clips: number }[]> {
   const uses = new Map<string, { sound: string; clips: number }[]>();
   for (const sound of project.sounds) {
@@ -26,5 +26,10 @@ export function sourceUses(project: Project): Map<string, { sound: string; clips
     for (const layer of sound.layers) for (const clip of layer.clips) counts.set(clip.source, (counts.get(clip.source) ?? 0) + 1);
     for (const [source, clips] of counts) uses.set(source, [...(uses.get(source) ?? []), { sound: sound.name, clips }]);
   }
+  for (const { name, origin } of project.sources)
+    for (const { id } of origin.print?.sources ?? []) {
+      const clips = origin.print!.recipe.layers.reduce((sum, layer) => sum + layer.clips.filter((clip) => clip.source === id).length, 0);
+      uses.set(id, [...(uses.get(id) ?? []), { sound: `recipe of ${name}`, clips }]);
+    }
   return uses;
 }

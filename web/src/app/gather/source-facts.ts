@@ -50,6 +50,10 @@ export function sourceFacts(source: Source, facts: SourceFacts | undefined, samp
   if (origin.date) rows.push(['Recorded', origin.date]);
   if (origin.cutFrom)
     rows.push(['Cut from', `${origin.cutFrom.name}, ${origin.cutFrom.from.toFixed(2)}–${origin.cutFrom.to.toFixed(2)} s`]);
+  if (origin.print) {
+    const { part, recipe, sources } = origin.print;
+    rows.push(['Printed from', `${recipe.name}, ${part}`], ['Sources', sources.map(({ name }) => name).join(', ')]);
+  }
   if (source.loop) rows.push(['Loop', `${source.loop.from.toFixed(3)}–${source.loop.to.toFixed(3)} s`]);
   return rows;
 }

@@ -4,6 +4,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
+import { Router } from '@angular/router';
 import type { ChannelChoice, Defect, Region, Role, Source } from '@tangled-choir/core';
 import { measureSpectrogram, roles } from '@tangled-choir/core';
 import { firstValueFrom } from 'rxjs';
@@ -16,6 +17,7 @@ import { Notices } from '../state/notices';
 import { PlaceInLoft } from '../state/place-in-loft';
 import { Playback } from '../state/playback';
 import { ProjectTransfer } from '../state/project-transfer';
+import { WorkbenchStore } from '../state/workbench.store';
 import { NameField } from '../ui/name-field';
 import { roleColour } from '../ui/roles';
 import type { LoopDoctorRequest } from './loop-doctor/loop-doctor';
@@ -46,6 +48,8 @@ export class SourceInspector {
   /** A source was made of this one. */
   readonly made = output<Source>();
   private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly router = inject(Router);
   private readonly library = inject(AudioLibrary);
   private readonly engine = inject(LiveEngine);
   private readonly playback = inject(Playback);
@@ -199,6 +203,14 @@ export class SourceInspector {
     } catch (error) {
       this.tell(error);
     }
+  }
+
+  /** Opens what a print was rendered from as a live sound, in the Loft. */
+  protected openRecipe(): void {
+    if (!this.document.edit('openRecipe', { source: this.source().id })) return;
+    const project = this.document.project();
+    this.workbench.selectSound(project?.sounds.at(-1)?.id ?? '');
+    void this.router.navigate(['/project', project?.id, 'loft']);
   }
 
   protected async relink(input: HTMLInputElement): Promise<void> {

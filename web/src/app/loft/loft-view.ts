@@ -1,12 +1,14 @@
-import { afterNextRender, ChangeDetectionStrategy, Component, inject, viewChild } from '@angular/core';
+import { afterNextRender, ChangeDetectionStrategy, Component, computed, inject, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { LiveEngine } from '../engine/live-engine';
 import { isTyping } from '../frame/shortcuts';
 import { DocumentStore } from '../state/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
 import { Playback } from '../state/playback';
+import { Printing } from '../state/printing';
 import { WorkbenchStore } from '../state/workbench.store';
 import { SoundPicker } from '../ui/sound-picker';
 import { ArrangeCommands } from './arrange/arrange-commands';
@@ -28,6 +30,7 @@ import { TimelineScale } from './timeline-scale';
     Lectern,
     MatButtonModule,
     MatIconModule,
+    MatMenuModule,
     MatTooltipModule,
     PictureMonitor,
     SelectionInspector,
@@ -48,7 +51,10 @@ export class LoftView {
   private readonly engine = inject(LiveEngine);
   private readonly display = inject(TimeDisplay);
   protected readonly arrange = inject(ArrangeCommands);
+  protected readonly printing = inject(Printing);
   protected readonly workbench = inject(WorkbenchStore);
+  /** The layers of the chosen clips. */
+  protected readonly chosenLayers = computed(() => [...new Set(this.workbench.selectedClips().map(({ layer }) => layer))]);
   private readonly timeline = viewChild.required(Timeline);
   private readonly monitor = viewChild.required(PictureMonitor);
 

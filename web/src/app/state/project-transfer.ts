@@ -99,11 +99,16 @@ export class ProjectTransfer {
 
   /** Takes sources that were made here, such as a loop, into the project; as one undo step. */
   async storeSources(stored: readonly Pick<StoredSource, 'source' | 'wav' | 'loaded'>[]): Promise<void> {
+    await this.storeAudio(stored);
+    this.document.edit('addSources', { sources: stored.map(({ source }) => source), made: true });
+  }
+
+  /** Keeps the audio of sources that an edit is about to add. */
+  async storeAudio(stored: readonly Pick<StoredSource, 'source' | 'wav' | 'loaded'>[]): Promise<void> {
     for (const { source, wav, loaded } of stored) {
       await this.repository.saveAudio(source.audio, wav);
       this.library.put(source.audio, source.name, loaded);
     }
-    this.document.edit('addSources', { sources: stored.map(({ source }) => source), made: true });
   }
 
   private async importFile({ path, file }: FileToImport, notes: string[]): Promise<NewSource> {

@@ -33,6 +33,7 @@ import {
   mdiPlay,
   mdiPlus,
   mdiPower,
+  mdiRecordCircleOutline,
   mdiRedo,
   mdiRefresh,
   mdiRepeat,
@@ -46,6 +47,7 @@ import {
 const paths = {
   alert: mdiAlertOutline,
   align: mdiArrowCollapseVertical,
+  print: mdiRecordCircleOutline,
   cut: mdiContentCut,
   reverse: mdiSwapHorizontal,
   land: mdiTarget,

@@ -1,0 +1,151 @@
+import type { Audio } from '../audio/audio';
+import { effectCatalogue } from '../effects';
+import { hashText } from '../formats/hash';
+import { sourceNames } from '../kin/family';
+import { applyEdit, startHistory, undo } from '../project/history';
+import { editNamed } from '../project/edits';
+import { parseProject } from '../project/parse';
+import type { Project } from '../project/schema';
+import { renderContext } from '../render/library';
+import { renderSound } from '../render/render-sound';
+import { edited, projectWith } from '../testing/project';
+import { mono, noise, residual, sine } from '../testing/signals';
+import type { PrintedPart } from './print-sound';
+import { endToEnd, printRecipe, printSource, printTakes, renderPrint } from './print-sound';
+
+const rate = 48_000;
+
+/** Two layers with chains, gains, pans and a late start; the sound has a chain too. */
+function bench() {
+  const recordings: Record<string, Audio> = { 'Ridge wind': mono(noise(2 * rate, 3, -20)), 'Slab knock': mono(sine(180, 0.5, rate, -9)) };
+  let { project } = projectWith(recordings);
+  const sound = project.sounds[0]!.id;
+  const [wind, knock] = project.sounds[0]!.layers.map((layer) => layer.id) as [string, string];
+  const knockClip = project.sounds[0]!.layers[1]!.clips[0]!.id;
+  project = edited(project, 'moveClips', { sound, to: [{ clip: knockClip, start: 0.7 }] });
+  project = edited(project, 'addEffect', { sound, owner: { layer: knock }, effect: 'compressor' });
+  project = edited(project, 'addEffect', { sound, owner: 'sound', effect: 'eq' });
+  project = edited(project, 'setValues', {
+    sound,
+    values: { [`layer/${knock}/gain`]: -4, [`layer/${knock}/pan`]: 0.5, [`layer/${wind}/gain`]: -7, 'sound/gain': 2 },
+    label: 'Levels',
+  });
+  return {
+    project,
+    library: new Map(Object.entries(recordings).map(([name, audio]) => [hashText(name), audio])),
+    sound,
+    wind,
+    knock,
+    knockClip,
+  };
+}
+
+/** Prints a part, as the interface does, and gives back the project and the library with the print. */
+function print(project: Project, library: ReadonlyMap<string, Audio>, part: PrintedPart, name: string) {
+  const sound = project.sounds[0]!;
+  const recipe = printRecipe(sound, part);
+  const { audio, start } = renderPrint(recipe, renderContext(project, library));
+  const { source } = printSource(audio, recipe, { name, part: 'Slab knock' }, project);
+  const layers = part === 'whole sound' ? sound.layers.map(({ id }) => id) : part.layers;
+  const args = { sound: sound.id, layers, whole: part === 'whole sound', source, start };
+  return { args, project: edited(project, 'printLayers', args), library: new Map([...library, [source.audio, audio]]) };
+}
+
+const heard = (project: Project, library: ReadonlyMap<string, Audio>, index = 0): Audio =>
+  renderSound(project.sounds[index]!, renderContext(project, library), { tail: 'ring out' });
+
+describe('printing', () => {
+  it.each<[string, (knock: string) => PrintedPart]>([
+    ['a layer', (knock) => ({ layers: [knock] })],
+    ['the whole sound', () => 'whole sound'],
+  ])('%s changes nothing that is heard', (_, part) => {
+    const { project, library, knock } = bench();
+    const printed = print(project, library, part(knock), 'Knock, printed');
+    const before = heard(project, library);
+    const after = heard(printed.project, printed.library);
+    before.channels.forEach((channel, c) => expect(residual(channel, after.channels[c]!, 0, 2 * rate)).toBeLessThan(-110));
+  });
+
+  it('begins where the first clip does and takes the layer’s place, without its chain', () => {
+    const { project, library, knock, wind } = bench();
+    const printed = print(project, library, { layers: [knock] }, 'Knock, printed');
+    const [first, second] = printed.project.sounds[0]!.layers;
+    expect(first!.id).toBe(wind);
+    expect(second).toMatchObject({ name: 'Knock, printed', gain: 0, pan: 0, chain: [] });
+    expect(second!.clips[0]!.start).toBe(0.7);
+    // The sound's own chain and gain are not in it, so they stay.
+    expect(printed.project.sounds[0]!.chain).toHaveLength(1);
+    expect(printed.project.sounds[0]!.gain).toBe(2);
+  });
+
+  it('is undone whole: the live layers are back, the source is gone', () => {
+    const { project, library, knock } = bench();
+    const { args } = print(project, library, { layers: [knock] }, 'Knock, printed');
+    const history = applyEdit(startHistory(project), editNamed('printLayers'), args, effectCatalogue);
+    expect(undo(history).project).toEqual(project);
+  });
+
+  it('remembers its recipe, which can be opened again as long as its sources are there', () => {
+    const { project, library, knock } = bench();
+    const printed = print(project, library, { layers: [knock] }, 'Knock, printed');
+    const source = printed.project.sources.at(-1)!;
+    const opened = edited(printed.project, 'openRecipe', { source: source.id });
+    const live = heard(opened, printed.library, 1);
+    const { audio } = { audio: printed.library.get(source.audio)! };
+    live.channels.forEach((channel, c) => expect(residual(audio.channels[c]!, channel.slice(0.7 * rate), 0, rate / 2)).toBeLessThan(-110));
+    // All ids are new ones, so the document stays valid.
+    expect(parseProject(JSON.parse(JSON.stringify(opened)), effectCatalogue, 'it')).toEqual(opened);
+    const knockSource = project.sources[1]!.id;
+    expect(() => edited(printed.project, 'removeSources', { sources: [knockSource] })).toThrow(/recipe of “Knock, printed”/);
+  });
+
+  it('names every source that went into a print, through prints of prints', () => {
+    const { project, library, knock } = bench();
+    const once = print(project, library, { layers: [knock] }, 'Knock, printed');
+    const twice = print(once.project, once.library, 'whole sound', 'All of it');
+    expect(sourceNames(twice.project.sounds[0]!, twice.project)).toEqual(['All of it', 'Ridge wind', 'Knock, printed', 'Slab knock']);
+  });
+
+  it('takes a stretch of the time axis alone, sample by sample', () => {
+    const { project, library } = bench();
+    const recipe = printRecipe(project.sounds[0]!, 'whole sound');
+    const { audio, start } = renderPrint(recipe, renderContext(project, library), { range: { from: 0.5, to: 1.25 } });
+    expect(start).toBe(0.5);
+    heard(project, library).channels.forEach((channel, c) => expect(audio.channels[c]).toEqual(channel.slice(0.5 * rate, 1.25 * rate)));
+  });
+
+  it('refuses a part without sound', () => {
+    const { project, library, sound, knockClip, knock } = bench();
+    const empty = edited(project, 'removeClips', { sound, clips: [knockClip] });
+    expect(() => renderPrint(printRecipe(empty.sounds[0]!, { layers: [knock] }), renderContext(empty, library))).toThrow(
+      /nothing to print/,
+    );
+  });
+});
+
+describe('printing takes', () => {
+  it('draws the sways of each anew, always the same for the same seed', () => {
+    const { project, library, sound, knock, knockClip } = bench();
+    const address = `layer/${knock}/clip/${knockClip}/speed`;
+    const swayed = edited(project, 'setSway', { sound, sway: { kind: 'range', address, locked: false, low: -5, high: 5 }, label: 'Sway' });
+    const takes = (): Audio[] =>
+      printTakes(swayed.sounds[0]!, { layers: [knock] }, 4, effectCatalogue).map(
+        (recipe) => renderPrint(recipe, renderContext(swayed, library)).audio,
+      );
+    const [first, second] = [takes(), takes()];
+    expect(second).toEqual(first);
+    expect(new Set(first.map((take) => take.channels[0]!.length)).size).toBe(4);
+    // A take keeps what does not vary: the part alone, without the chain of the whole sound.
+    for (const recipe of printTakes(swayed.sounds[0]!, { layers: [knock] }, 2, effectCatalogue)) {
+      expect(recipe.chain).toEqual([]);
+      expect(recipe.layers.map(({ id }) => id)).toEqual([knock]);
+    }
+  });
+
+  it('puts them end to end with a gap', () => {
+    const joined = endToEnd([mono(noise(100, 1)), mono(noise(50, 2)), mono(noise(70, 3))], 20 / rate);
+    expect(joined.channels[0]!.length).toBe(100 + 50 + 70 + 40);
+    expect([...joined.channels[0]!.subarray(100, 120)]).toEqual(Array(20).fill(0));
+    expect([...joined.channels[0]!.subarray(120, 170)]).toEqual([...noise(50, 2)]);
+  });
+});

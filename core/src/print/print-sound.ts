@@ -1,0 +1,104 @@
+import type { Audio } from '../audio/audio';
+import { frameCount } from '../audio/audio';
+import { hashBytes } from '../formats/hash';
+import { writeWav } from '../formats/wav-write';
+import { siblingSound } from '../kin/family';
+import type { NewSource } from '../project/edits';
+import type { EffectCatalogue } from '../project/parameters';
+import type { Print, Project, Sound } from '../project/schema';
+import type { RenderContext } from '../render/library';
+import type { RenderOptions } from '../render/render-sound';
+import { renderSound } from '../render/render-sound';
+import { isAudible } from '../render/sound-graph';
+import type { Frames, Seconds } from '../units';
+
+/** What of a sound is printed: some of its layers, without the chain of the whole sound, or everything as it is heard. */
+export type PrintedPart = { readonly layers: readonly string[] } | 'whole sound';
+
+/** The sound that a print renders: layers that are printed sound even if they are muted. */
+export function printRecipe(sound: Sound, part: PrintedPart): Sound {
+  const bare: Sound = { ...sound, marks: [], family: { ...sound.family, sways: [], siblings: [] } };
+  delete bare.picture;
+  if (part === 'whole sound') return { ...bare, layers: sound.layers.filter((layer) => isAudible(layer, sound)) };
+  const layers = sound.layers.filter((layer) => part.layers.includes(layer.id)).map((layer) => ({ ...layer, muted: false, soloed: false }));
+  return { ...bare, gain: 0, chain: [], layers };
+}
+
+/** Recipes of `count` takes of a part: the sound's sways drawn anew for each, from the sound's seed. */
+export function printTakes(sound: Sound, part: PrintedPart, count: number, catalogue: EffectCatalogue): Sound[] {
+  const fresh: Sound = { ...sound, family: { ...sound.family, siblings: [] } };
+  return Array.from({ length: count }, (_, take) => printRecipe(siblingSound(fresh, take, catalogue), part));
+}
+
+/** A rendered print: its samples from where its first clip begins, and that moment. */
+export interface RenderedPrint {
+  readonly audio: Audio;
+  readonly start: Seconds;
+}
+
+/**
+ * Renders a recipe until it has rung out, or a stretch of the time axis alone. Throws RangeError when there is nothing to hear, RenderCancelled when `progress` says so.
+ */
+export function renderPrint(
+  recipe: Sound,
+  context: RenderContext,
+  { progress, range }: Pick<RenderOptions, 'progress'> & { readonly range?: { readonly from: Seconds; readonly to: Seconds } } = {},
+): RenderedPrint {
+  const rendered = renderSound(recipe, context, { tail: 'ring out', ...(progress && { progress }) });
+  const { sampleRate } = context;
+  const total = frameCount(rendered);
+  const starts = recipe.layers.flatMap((layer) => layer.clips.map((clip) => clip.start));
+  const first: Frames = Math.min(total, Math.round((range?.from ?? Math.min(...starts, total)) * sampleRate));
+  const last: Frames = Math.min(total, range ? Math.round(range.to * sampleRate) : total);
+  if (last <= first) throw new RangeError(`There is nothing to print in “${recipe.name}”.`);
+  const channels = rendered.channels.map((channel) => channel.slice(first, last));
+  return { audio: { sampleRate, channels }, start: first / sampleRate };
+}
+
+/** Puts takes one behind the other with a gap between them. */
+export function endToEnd(takes: readonly Audio[], gap: Seconds): Audio {
+  const sampleRate = takes[0]?.sampleRate ?? 48_000;
+  const between = Math.round(gap * sampleRate);
+  const frames = takes.reduce((sum, take) => sum + frameCount(take), 0) + between * Math.max(0, takes.length - 1);
+  const channels = Array.from({ length: takes[0]?.channels.length ?? 0 }, (_, c) => {
+    const joined = new Float32Array(frames);
+    let at = 0;
+    for (const take of takes) {
+      joined.set(take.channels[c]!, at);
+      at += frameCount(take) + between;
+    }
+    return joined;
+  });
+  return { sampleRate, channels };
+}
+
+/** Makes a source of a print; it remembers its recipe and the sources that went into it. */
+export function printSource(
+  audio: Audio,
+  recipe: Sound,
+  { name, part }: { readonly name: string; readonly part: string },
+  project: Pick<Project, 'sources'>,
+): { source: NewSource; wav: Uint8Array<ArrayBuffer> } {
+  const used = new Set(recipe.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
+  const sources = project.sources
+    .filter((source) => used.has(source.id))
+    .map(({ id, name: own, audio: hash }) => ({ id, name: own, audio: hash }));
+  const print: Print = { part: part.slice(0, 300), recipe, sources };
+  const wav = writeWav(audio, { encoding: '32f' });
+  const role = recipe.layers[0]?.role;
+  return {
+    wav,
+    source: {
+      name: name.slice(0, 300),
+      audio: hashBytes(wav),
+      frames: frameCount(audio),
+      channels: audio.channels.length,
+      ...(role && { role }),
+      tags: ['print'],
+      notes: '',
+      regions: [],
+      cues: [],
+      origin: { file: 'printed here', sampleRate: audio.sampleRate, encoding: '32 bit float', print },
+    },
+  };
+}

@@ -1,0 +1,145 @@
+import { inject, Injectable } from '@angular/core';
+import type { Layer, PrintedPart, Sound } from '@tangled-choir/core';
+import { choice, count, effectCatalogue, printRecipe, printTakes, seconds, soundEnd } from '@tangled-choir/core';
+import { AudioLibrary } from '../engine/audio-library';
+import { JobCancelled, JobPool } from '../engine/job-pool';
+import type { StoredPrint } from '../engine/protocol';
+import { AskSettings } from '../ui/settings-dialog';
+import { DocumentStore } from './document.store';
+import { Notices } from './notices';
+import { Playback, renderable } from './playback';
+import { ProjectTransfer } from './project-transfer';
+import { WorkbenchStore } from './workbench.store';
+
+const takeParameters = {
+  takes: count({ label: 'Takes', min: 2, max: 100, default: 8 }),
+  as: choice('As', ['separate sources', 'one source, end to end'], 'separate sources'),
+  gap: seconds({ label: 'Gap between them', min: 0.01, max: 10, default: 0.25 }),
+};
+
+/** Prints: renders live layers into sources that remember their recipes. */
+@Injectable({ providedIn: 'root' })
+export class Printing {
+  private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly playback = inject(Playback);
+  private readonly library = inject(AudioLibrary);
+  private readonly jobs = inject(JobPool);
+  private readonly transfer = inject(ProjectTransfer);
+  private readonly settings = inject(AskSettings);
+  private readonly notices = inject(Notices);
+
+  /** Prints layers into one that takes their place. */
+  async printLayers(layers: readonly Layer[]): Promise<void> {
+    const sound = this.workbench.sound();
+    if (!sound || layers.length === 0) return;
+    const name = layers.length === 1 ? `${layers[0]!.name} print` : `${sound.name} · ${layers.length} layers`;
+    await this.replace(sound, { layers: layers.map(({ id }) => id) }, name, partName(layers));
+  }
+
+  /** Prints the whole sound, as it is heard, into one layer. */
+  async printSound(): Promise<void> {
+    const sound = this.workbench.sound();
+    if (sound) await this.replace(sound, 'whole sound', `${sound.name} print`, 'whole sound');
+  }
+
+  /** Prints what is heard between the ends of the loop into a source; the layers stay. */
+  async printRange(): Promise<void> {
+    const sound = this.workbench.sound();
+    const range = this.playback.loopRange();
+    if (!sound) return;
+    if (!range || range.from >= soundEnd(sound)) {
+      this.notices.error('Draw a loop over the ruler first: Shift and drag. What lies in it is printed.');
+      return;
+    }
+    const name = `${sound.name} ${range.from.toFixed(2)}–${range.to.toFixed(2)} s`;
+    const printed = await this.render(sound, [printRecipe(sound, 'whole sound')], [name], 'a stretch of the whole sound', { range });
+    if (printed) await this.keep(printed);
+  }
+
+  /** Prints takes of a layer, each with its sways drawn anew. */
+  async printTakes(layer: Layer): Promise<void> {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    if (!sound.family.sways.some(({ address }) => address.startsWith(`layer/${layer.id}/`))) {
+      this.notices.error(`“${layer.name}” has no sways, so all takes would be equal. Set some in Kin first.`);
+      return;
+    }
+    const values = await this.settings.ask({
+      title: 'Print takes',
+      explain: `Renders “${layer.name}” again and again, its sways drawn anew for each take.`,
+      action: 'Print',
+      parameters: takeParameters,
+    });
+    if (!values) return;
+    const takes = Number(values['takes']);
+    const joined = values['as'] !== 'separate sources';
+    const recipes = printTakes(sound, { layers: [layer.id] }, takes, effectCatalogue);
+    const names = joined ? [`${layer.name} × ${takes}`] : recipes.map((_, n) => `${layer.name} take ${String(n + 1).padStart(2, '0')}`);
+    const printed = await this.render(sound, recipes, names, layer.name, { ...(joined && { endToEnd: Number(values['gap']) }) });
+    if (printed) await this.keep(printed);
+  }
+
+  private async replace(sound: Sound, part: PrintedPart, name: string, partText: string): Promise<void> {
+    const printed = await this.render(sound, [printRecipe(sound, part)], [name], partText);
+    const [print] = printed ?? [];
+    if (!print) return;
+    const layers = part === 'whole sound' ? sound.layers.map(({ id }) => id) : part.layers;
+    await this.transfer.storeAudio([print]);
+    if (
+      !this.document.edit('printLayers', {
+        sound: sound.id,
+        layers,
+        whole: part === 'whole sound',
+        source: print.source,
+        start: print.start,
+      })
+    )
+      return;
+    const layer = this.workbench
+      .sound()
+      ?.layers.find((each) => each.clips.some((clip) => clip.source === this.document.project()?.sources.at(-1)?.id));
+    if (layer) this.workbench.selectLayer(layer.id);
+  }
+
+  private async keep(printed: readonly StoredPrint[]): Promise<void> {
+    await this.transfer.storeSources(printed);
+    this.notices.info(printed.length === 1 ? `“${printed[0]!.source.name}” is in Gather.` : `${printed.length} takes are in Gather.`);
+  }
+
+  private async render(
+    sound: Sound,
+    recipes: readonly Sound[],
+    names: readonly string[],
+    part: string,
+    options: { readonly range?: { readonly from: number; readonly to: number }; readonly endToEnd?: number } = {},
+  ): Promise<readonly StoredPrint[] | undefined> {
+    const project = this.document.project();
+    if (!project) return undefined;
+    const { sampleRate, hashes, audio } = renderable(project, sound, this.library);
+    try {
+      return await this.jobs.run(
+        {
+          kind: 'print',
+          recipes,
+          names,
+          part,
+          sources: project.sources,
+          sampleRate,
+          hashes,
+          audio,
+          endToEnd: options.endToEnd,
+          range: options.range,
+        },
+        `Printing ${part === 'whole sound' ? sound.name : part}`,
+      );
+    } catch (error) {
+      if (!(error instanceof JobCancelled)) this.notices.error(error instanceof Error ? error.message : String(error));
+      return undefined;
+    }
+  }
+}
+
+function partName(layers: readonly Layer[]): string {
+  return layers.map(({ name }) => name).join(', ');
+}
