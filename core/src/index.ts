@@ -61,6 +61,7 @@ export type { SoundingPart } from './analysis/silences';
 export { splitAtSilences, splitAtTransients } from './analysis/silences';
 export type { Onset } from './analysis/onsets';
 export { findOnsets } from './analysis/onsets';
+export { nearestZeroCrossing } from './analysis/zero-crossings';
 export { SpectrumTap } from './analysis/spectrum-tap';
 
 export type { Moment as PictureMoment, MotionTrack } from './picture/motion';

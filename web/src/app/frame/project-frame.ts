@@ -4,6 +4,7 @@ import { Router, RouterLink, RouterOutlet } from '@angular/router';
 import { AudioLibrary } from '../engine/audio-library';
 import { DocumentStore } from '../state/document.store';
 import { Playback } from '../state/playback';
+import { ProjectLock } from '../state/project-lock';
 import { WorkbenchStore } from '../state/workbench.store';
 import { BottomBar } from './bottom-bar';
 import { ShortcutHelp } from './shortcut-help';
@@ -22,6 +23,7 @@ import { isTyping } from './shortcuts';
 export class ProjectFrame {
   readonly id = input.required<string>();
   protected readonly document = inject(DocumentStore);
+  protected readonly lock = inject(ProjectLock);
   private readonly playback = inject(Playback);
   private readonly library = inject(AudioLibrary);
   private readonly workbench = inject(WorkbenchStore);

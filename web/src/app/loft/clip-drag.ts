@@ -11,6 +11,7 @@ import type { SnapTargets } from './snap';
 import { snapStart, snapTargets, snapTime } from './snap';
 import { TimeDisplay } from './time-display';
 import { TimelineScale } from './timeline-scale';
+import { ZeroCrossings } from './zero-crossings';
 
 const snapReach = 7;
 const farEnoughAcross = 2;
@@ -37,6 +38,7 @@ export class ClipDragging {
   private readonly playback = inject(Playback);
   private readonly display = inject(TimeDisplay);
   private readonly scale = inject(TimelineScale);
+  private readonly zeros = inject(ZeroCrossings);
 
   begin(clipId: string, { kind, event }: ClipDrag, surface: Surface): void {
     const wasChosen = this.workbench.isChosen().has(clipId);
@@ -155,7 +157,7 @@ export class ClipDragging {
         const shift = snapTime(edge + at.shift, at.targets, at.reach) - edge;
         const to = clips.map((each) => ({
           clip: each.clip.id,
-          time: (action === 'start' ? each.clip.start : each.clip.start + clipDuration(each.clip)) + shift,
+          time: this.zeros.near(each.clip, (action === 'start' ? each.clip.start : each.clip.start + clipDuration(each.clip)) + shift),
         }));
         this.document.edit('trimClips', { sound: sound.id, side: action, to }, at.gesture);
         break;

@@ -4,6 +4,7 @@ import type { EditArguments, EditName, History, Project } from '@tangled-choir/c
 import { applyEdit, createProject, EditError, editNamed, effectCatalogue, redo, startHistory, undo } from '@tangled-choir/core';
 import { ProjectRepository } from '../storage/project-repository';
 import { Notices } from './notices';
+import { ProjectLock } from './project-lock';
 
 export type SaveState = 'saved' | 'saving' | 'failed';
 
@@ -24,10 +25,12 @@ export const DocumentStore = signalStore(
     undoLabel: computed(() => history()?.past.at(-1)?.label),
     redoLabel: computed(() => history()?.future[0]?.label),
   })),
-  withMethods((store, repository = inject(ProjectRepository), notices = inject(Notices)) => {
+  withMethods((store, repository = inject(ProjectRepository), notices = inject(Notices), lock = inject(ProjectLock)) => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     let lastWrite = 0;
     let writing: Promise<void> = Promise.resolve();
+    /** Something has changed since the last write; without it nothing is written over what another tab may have. */
+    let changed = false;
 
     /** Writes the newest state; one write at a time, so that an older one never lands last. */
     const write = (): Promise<void> => {
@@ -36,12 +39,15 @@ export const DocumentStore = signalStore(
       lastWrite = Date.now();
       // Taken now: by the time earlier writes are done, the project may have been closed.
       const history = store.history();
+      const needed = changed;
+      changed = false;
       writing = writing.then(async () => {
-        if (!history) return;
+        if (!history || !needed) return;
         try {
           await repository.save(history);
           if (store.history() === history) patchState(store, { save: 'saved' });
         } catch (error) {
+          changed = true;
           patchState(store, { save: 'failed' });
           const reason =
             error instanceof Error && error.name === 'QuotaExceededError'
@@ -57,14 +63,27 @@ export const DocumentStore = signalStore(
 
     const take = (history: History): void => {
       patchState(store, { history, save: 'saving' });
+      changed = true;
       timer ??= setTimeout(() => void write(), Math.max(0, lastWrite + writeInterval - Date.now()));
     };
+
+    /** Tells why nothing can be changed, if so. */
+    const refused = (): boolean => {
+      if (lock.readOnly()) notices.error('Another tab writes this project; here it can be looked at and heard. Take it over to change it.');
+      return lock.readOnly();
+    };
+
+    const hold = (id: string): Promise<void> =>
+      lock.hold(id, {
+        beforeYielding: write,
+        afterWaiting: async () => patchState(store, { history: (await repository.load(id)) ?? store.history(), save: 'saved' }),
+      });
 
     return {
       /** Makes an edit. Edits with the same `gesture` become one undo step. Returns whether it could be made. */
       edit<N extends EditName>(name: N, args: EditArguments<N>, gesture?: string): boolean {
         const history = store.history();
-        if (!history) return false;
+        if (!history || refused()) return false;
         const edit = editNamed(name);
         try {
           const next = applyEdit(history, edit, args, effectCatalogue, gesture);
@@ -78,16 +97,17 @@ export const DocumentStore = signalStore(
       },
       undo(): void {
         const history = store.history();
-        if (history?.past.length) take(undo(history));
+        if (history?.past.length && !refused()) take(undo(history));
       },
       redo(): void {
         const history = store.history();
-        if (history?.future.length) take(redo(history));
+        if (history?.future.length && !refused()) take(redo(history));
       },
       /** Opens a stored project; false when there is none. Throws when it is damaged. */
       async open(id: string): Promise<boolean> {
         if (store.history()?.project.id === id) return true;
         await write();
+        await hold(id);
         const history = await repository.load(id);
         patchState(store, { history, save: 'saved' });
         return history !== undefined;
@@ -96,7 +116,9 @@ export const DocumentStore = signalStore(
       async create(name: string): Promise<string> {
         await write();
         const id = crypto.randomUUID();
+        await hold(id);
         patchState(store, { history: startHistory(createProject(id, name)), save: 'saving' });
+        changed = true;
         await write();
         return id;
       },
@@ -105,12 +127,14 @@ export const DocumentStore = signalStore(
         await write();
         const taken = (await repository.list()).some((known) => known.id === project.id);
         const adopted = taken ? { ...project, id: crypto.randomUUID() } : project;
+        await hold(adopted.id);
         patchState(store, { history: startHistory(adopted), save: 'saving' });
+        changed = true;
         await write();
         return adopted.id;
       },
       close(): void {
-        void write();
+        void write().then(() => store.history() === undefined && lock.letGo());
         patchState(store, { history: undefined });
       },
       /** Writes what is not written yet, for instance before the page goes away. */

@@ -21,6 +21,7 @@ import {
   repeatParameters,
   stutterParameters,
 } from './arrange-settings';
+import { ZeroCrossings } from '../zero-crossings';
 import { LandingFinder } from './landing-finder';
 
 interface Chosen {
@@ -35,18 +36,23 @@ export class ArrangeCommands {
   private readonly workbench = inject(WorkbenchStore);
   private readonly playback = inject(Playback);
   private readonly finder = inject(LandingFinder);
+  private readonly zeros = inject(ZeroCrossings);
   private readonly settings = inject(AskSettings);
   private readonly notices = inject(Notices);
 
   split(): void {
     // Without a choice the playhead cuts through the whole selected layer.
     const clips = this.ids.length > 0 ? this.ids : (this.workbench.layer()?.clips.map((clip) => clip.id) ?? []);
-    this.editAndChooseNew('splitClips', { clips, time: this.playback.startPosition() });
+    const time = this.playback.startPosition();
+    const [only] = clips.length === 1 ? this.chosen : [];
+    this.editAndChooseNew('splitClips', { clips, time: only ? this.zeros.near(only.clip, time) : time });
   }
 
   trimToPlayhead(side: 'start' | 'end'): void {
     const time = this.playback.startPosition();
-    const to = this.chosen.filter(({ clip }) => time > clip.start && time < clipEnd(clip)).map(({ clip }) => ({ clip: clip.id, time }));
+    const to = this.chosen
+      .filter(({ clip }) => time > clip.start && time < clipEnd(clip))
+      .map(({ clip }) => ({ clip: clip.id, time: this.zeros.near(clip, time) }));
     if (to.length === 0) this.notices.error('Nothing to trim: the playhead is not inside a chosen clip.');
     else this.edit('trimClips', { side, to });
   }
