@@ -1,5 +1,16 @@
 import type { ElementRef } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, inject, output, signal, viewChild } from '@angular/core';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  inject,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
@@ -23,6 +34,7 @@ import { snapTargets, snapTime } from './snap';
 import { TimeDisplay } from './time-display';
 import { TimeRuler } from './time-ruler';
 import { leastZoom, mostZoom, TimelineScale } from './timeline-scale';
+import { TimelineView } from './timeline-view';
 
 /** Data types of what can be dragged within the Loft. */
 export const draggedSourceType = 'application/x-choir-source';
@@ -64,6 +76,7 @@ export class Timeline {
   private readonly clipMenu = viewChild.required(ArrangeMenu);
   private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
 
+  protected readonly view = new TimelineView();
   protected readonly roles = roles;
   protected readonly gainParameter = { ...gainParameter, min: -60, max: 12 };
   protected readonly dropTarget = signal<string | undefined>(undefined);
@@ -85,6 +98,19 @@ export class Timeline {
   protected readonly playhead = computed(
     () => (this.engine.playing() === 'audition' ? this.playback.startPosition() : this.engine.position()) * this.scale.pixelsPerSecond(),
   );
+
+  constructor() {
+    const observer =
+      typeof ResizeObserver === 'undefined' ? undefined : new ResizeObserver(() => this.view.follow(this.scroller().nativeElement));
+    afterNextRender(() => observer?.observe(this.scroller().nativeElement));
+    inject(DestroyRef).onDestroy(() => observer?.disconnect());
+    // A layer that is chosen with the keys comes into view.
+    effect(() => {
+      const id = this.workbench.layer()?.id;
+      const lane = id && this.content().nativeElement.querySelector(`[data-layer="${id}"]`);
+      if (lane && 'scrollIntoView' in lane) lane.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    });
+  }
 
   /** Shows the whole sound and all of its marks. */
   fit(): void {

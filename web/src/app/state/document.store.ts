@@ -15,6 +15,9 @@ interface DocumentState {
 
 /** Edits that follow each other faster than this, as in a drag, are written together; a single edit is written at once. */
 const writeInterval = 150;
+/** Large projects take long to write: writing has this share of the time at most, and happens every three seconds at least. */
+const writeShare = 1 / 8;
+const longestInterval = 3_000;
 
 /** The open project with its history. Every change goes through `edit`, is saved soon after, and can be undone. */
 export const DocumentStore = signalStore(
@@ -28,6 +31,7 @@ export const DocumentStore = signalStore(
   withMethods((store, repository = inject(ProjectRepository), notices = inject(Notices), lock = inject(ProjectLock)) => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     let lastWrite = 0;
+    let interval = writeInterval;
     let writing: Promise<void> = Promise.resolve();
     /** Something has changed since the last write; without it nothing is written over what another tab may have. */
     let changed = false;
@@ -44,7 +48,9 @@ export const DocumentStore = signalStore(
       writing = writing.then(async () => {
         if (!history || !needed) return;
         try {
+          const begun = Date.now();
           await repository.save(history);
+          interval = Math.min(longestInterval, Math.max(writeInterval, (Date.now() - begun) / writeShare));
           if (store.history() === history) patchState(store, { save: 'saved' });
         } catch (error) {
           changed = true;
@@ -64,7 +70,7 @@ export const DocumentStore = signalStore(
     const take = (history: History): void => {
       patchState(store, { history, save: 'saving' });
       changed = true;
-      timer ??= setTimeout(() => void write(), Math.max(0, lastWrite + writeInterval - Date.now()));
+      timer ??= setTimeout(() => void write(), Math.max(0, lastWrite + interval - Date.now()));
     };
 
     /** Tells why nothing can be changed, if so. */
