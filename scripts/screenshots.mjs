@@ -41,7 +41,7 @@ await page
   .locator('[aria-label^="Clip Slab knock"]')
   .first()
   .click({ position: { x: 30, y: 20 } });
-await page.locator('.ruler').click({ position: { x: 225, y: 30 } });
+await page.locator('tc-time-ruler').click({ position: { x: 225, y: 30 } });
 await page
   .locator('[aria-label^="Clip Slab knock"]')
   .first()
@@ -59,7 +59,14 @@ await page.getByRole('button', { name: 'Stop', exact: true }).click();
 
 await view(page, 'Gather');
 await page.getByRole('listitem', { name: 'Crack running over the lake' }).click();
+await page.waitForFunction(() => !document.body.textContent.includes('measuring'), undefined, { timeout: 120_000 });
 await shoot(page, 'gather');
+await page.getByRole('listitem', { name: 'Wind over the ridge' }).click();
+await page.getByRole('button', { name: 'More for this source' }).click();
+await page.getByRole('menuitem', { name: 'Loop doctor…' }).click();
+await page.locator('tc-loop-doctor .verdict').waitFor({ timeout: 60_000 });
+await shoot(page, 'loop-doctor');
+await page.getByRole('button', { name: 'Cancel' }).click();
 
 await view(page, 'Kin');
 await page.getByLabel('Choose a sound').click();

@@ -6,6 +6,7 @@ import { DocumentStore } from '../state/document.store';
 import { Playback } from '../state/playback';
 import { ProjectLock } from '../state/project-lock';
 import { WorkbenchStore } from '../state/workbench.store';
+import { askToKeep } from '../storage/storage-use';
 import { BottomBar } from './bottom-bar';
 import { ShortcutHelp } from './shortcut-help';
 import { TopBar } from './top-bar';
@@ -63,6 +64,7 @@ export class ProjectFrame {
   private async open(id: string): Promise<void> {
     this.problem.set(undefined);
     try {
+      void askToKeep().catch(() => undefined);
       if (!(await this.document.open(id)))
         this.problem.set('There is no such project in this browser. It may have been removed, or it is in another browser.');
     } catch (error) {

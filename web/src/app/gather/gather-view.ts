@@ -192,7 +192,7 @@ export class GatherView {
     if (!this.isPlaying(source)) this.playback.auditionSource(source);
   }
 
-  protected pick(source: Source): void {
+  protected show(source: Source): void {
     this.workbench.selectSource(source.id);
     // A new source makes the list longer only with the next frame.
     requestAnimationFrame(() => this.viewport()?.scrollToIndex(Math.max(0, this.sources().indexOf(source) - 2)));

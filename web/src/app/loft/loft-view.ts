@@ -42,7 +42,7 @@ import { TimelineScale } from './timeline-scale';
   providers: [TimelineScale],
   templateUrl: './loft-view.html',
   styleUrl: './loft-view.scss',
-  host: { '(document:keydown)': 'key($event)' },
+  host: { '(document:keydown)': 'key($event)', '[class.no-chain]': 'workbench.chain().length === 0' },
 })
 export class LoftView {
   private readonly document = inject(DocumentStore);

@@ -10,6 +10,9 @@ import { Notices } from '../state/notices';
 import { ProjectTransfer } from '../state/project-transfer';
 import type { ProjectSummary } from '../storage/project-repository';
 import { ProjectRepository } from '../storage/project-repository';
+import type { StorageUse } from '../storage/storage-use';
+import { storageUse } from '../storage/storage-use';
+import { formatBytes } from '../ui/quantity';
 
 /** The list of projects in this browser: open, make, take in, remove. */
 @Component({
@@ -27,6 +30,8 @@ export class ProjectsPage {
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
   protected readonly projects = signal<readonly ProjectSummary[] | undefined>(undefined);
+  protected readonly storage = signal<StorageUse | undefined>(undefined);
+  protected readonly bytes = formatBytes;
   protected readonly opening = signal(false);
   /** The project that is asked about before it is removed. */
   protected readonly removing = signal<string | undefined>(undefined);
@@ -70,6 +75,7 @@ export class ProjectsPage {
     try {
       await this.document.flush();
       this.projects.set(await this.repository.list());
+      this.storage.set(await storageUse().catch(() => undefined));
     } catch (error) {
       this.projects.set([]);
       this.notices.error(`The projects in this browser could not be listed: ${error instanceof Error ? error.message : String(error)}`);

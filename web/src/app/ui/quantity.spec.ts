@@ -1,6 +1,6 @@
 import type { NumberParameter } from '@tangled-choir/core';
 import { effectsById, gainParameter, panParameter, speedParameter } from '@tangled-choir/core';
-import { formatLevel, formatQuantity, formatTime, parseQuantity, signed } from './quantity';
+import { formatBytes, formatLevel, formatQuantity, formatTime, parseQuantity, signed } from './quantity';
 
 function numeric(effect: string, name: string): NumberParameter {
   const parameter = effectsById.get(effect)?.parameters[name];
@@ -74,4 +74,14 @@ describe('shown values', () => {
       expect(parseQuantity(formatQuantity(value, frequency), frequency)! / value).toBeCloseTo(1, 2);
     for (const value of [-24, -6.5, 0, 3]) expect(parseQuantity(formatQuantity(value, gainParameter), gainParameter)).toBeCloseTo(value, 1);
   });
+});
+
+describe('sizes in bytes', () => {
+  it.each([
+    [0, '0 B'],
+    [999, '999 B'],
+    [34_512_000, '34.5 MB'],
+    [128_000_000, '128 MB'],
+    [2.5e12, '2.5 TB'],
+  ])('%d is %s', (bytes, text) => expect(formatBytes(bytes)).toBe(text));
 });

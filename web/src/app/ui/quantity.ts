@@ -74,3 +74,11 @@ function scaleTyped(number: number, unit: string, parameter: NumberParameter): n
       return ((unit.startsWith('l') ? -1 : 1) * number) / (Math.abs(number) > 1 || unit !== '' ? 100 : 1);
   }
 }
+
+/** A size in bytes, with three digits at most: “34.5 MB”. */
+export function formatBytes(bytes: number): string {
+  const units = ['B', 'kB', 'MB', 'GB', 'TB'];
+  const power = Math.min(units.length - 1, Math.max(0, Math.floor(Math.log10(Math.max(1, bytes)) / 3)));
+  const value = bytes / 1_000 ** power;
+  return `${power === 0 || value >= 100 ? value.toFixed(0) : value.toFixed(1)} ${units[power]}`;
+}
