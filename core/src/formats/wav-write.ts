@@ -13,6 +13,8 @@ export interface BroadcastInfo {
   readonly date: string;
   /** hh:mm:ss */
   readonly time: string;
+  /** Where the first sample lies on the clock of the picture: samples since midnight. */
+  readonly timeReference?: Frames;
   readonly loudness?: {
     readonly integrated: number;
     readonly range: number;
@@ -113,8 +115,9 @@ function broadcastChunk(info: BroadcastInfo): Uint8Array {
   writer.field(info.reference, 32);
   writer.field(info.date, 10);
   writer.field(info.time, 8);
-  writer.u32(0);
-  writer.u32(0);
+  const { timeReference = 0 } = info;
+  writer.u32(timeReference % 2 ** 32);
+  writer.u32(Math.floor(timeReference / 2 ** 32));
   writer.u16(2);
   writer.raw(new Uint8Array(64));
   const { loudness } = info;

@@ -188,6 +188,7 @@ describe('writing WAV', () => {
         reference: 'abc',
         date: '2026-01-02',
         time: '03:04:05',
+        timeReference: 5_000_000_000,
         codingHistory: 'A=PCM',
         loudness: { integrated: -23, range: 5, truePeak: -1.5, momentary: -Infinity, shortTerm: -20 },
       },
@@ -199,6 +200,7 @@ describe('writing WAV', () => {
     expect(bytes.subarray(bext, bext + 256).filter((byte) => byte !== 0)).toHaveLength(256);
     expect(text(bytes, bext + 256, 13)).toBe('Tangled Choir');
     expect(text(bytes, bext + 320, 10)).toBe('2026-01-02');
+    expect(view.getUint32(bext + 338, true) + view.getUint32(bext + 342, true) * 2 ** 32).toBe(5_000_000_000);
     expect(view.getInt16(bext + 412, true)).toBe(-2_300);
     expect(view.getInt16(bext + 416, true)).toBe(-150);
     expect(view.getInt16(bext + 418, true)).toBe(0x7fff);

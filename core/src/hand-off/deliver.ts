@@ -6,8 +6,9 @@ import { convertSampleRate } from '../audio/resample';
 import { createRandom, seedOf } from '../dsp/random';
 import { hashBytes } from '../formats/hash';
 import { writeWav } from '../formats/wav-write';
-import { sourceNames } from '../kin/family';
+import { heardSources } from '../kin/family';
 import type { HandOff, Project } from '../project/schema';
+import { frameTime } from '../project/timecode';
 import type { RenderContext } from '../render/library';
 import type { RenderOptions } from '../render/render-sound';
 import { renderSound } from '../render/render-sound';
@@ -54,7 +55,9 @@ export function writeItem(
   moment: Moment,
 ): { wav: Uint8Array<ArrayBuffer>; entry: ManifestFile } {
   const { audio, measured } = rendered;
-  const names = sourceNames(item.sound, project);
+  const sources = heardSources(item.sound, project);
+  const names = sources.map(({ name }) => name);
+  const { clock } = item.sound;
   const finite = (value: number): number | null => (Number.isFinite(value) ? value : null);
   const wav = writeWav(audio, {
     encoding: settings.encoding,
@@ -63,6 +66,7 @@ export function writeItem(
       description: `${item.sound.name} · recipe ${item.recipe} · sources: ${names.join(', ')}`,
       reference: item.recipe,
       ...moment,
+      timeReference: Math.round(frameTime(clock.startFrame, clock.frameRate) * settings.sampleRate),
       loudness: {
         integrated: measured.integratedLufs,
         range: measured.loudnessRangeLu,
@@ -80,7 +84,6 @@ export function writeItem(
       ISFT: 'Tangled Choir',
     },
   });
-  const used = new Set(item.sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
   const entry: ManifestFile = {
     file: item.file,
     variant: item.sibling === undefined ? 'original' : item.sibling + 1,
@@ -95,9 +98,7 @@ export function writeItem(
     integratedLufs: finite(measured.integratedLufs),
     truePeakDbtp: finite(measured.truePeakDbtp),
     sha256: hashBytes(wav),
-    sources: project.sources
-      .filter((source) => used.has(source.id))
-      .map((source) => ({ name: source.name, file: source.origin.file, sha256: source.audio })),
+    sources: sources.map((source) => ({ name: source.name, file: source.origin.file, sha256: source.audio })),
   };
   return { wav, entry };
 }

@@ -71,6 +71,14 @@ describe('delivering', () => {
     expect(writeItem(item, renderItem(item, settings, context), settings, project, moment).wav).toEqual(once);
   });
 
+  it('carries the picture’s clock: the first sample of a sound that starts at 01:00:00:12', () => {
+    const clocked = edited(project, 'setClock', { sound: id, clock: { frameRate: '25', startFrame: 25 * 3_600 + 12 } });
+    const [item] = planDelivery(clocked, clocked.sounds[0]!, clocked.handOff, effectCatalogue);
+    const { wav } = writeItem(item!, renderItem(item!, clocked.handOff, context), clocked.handOff, clocked, moment);
+    // The first chunk is bext; its time reference lies behind 338 bytes of text.
+    expect(new DataView(wav.buffer).getUint32(20 + 338, true)).toBe(48_000 * 3_600.48);
+  });
+
   it('has a manifest schema in docs that is up to date', () => {
     expect(JSON.parse(readFileSync(`${__dirname}/../../../docs/manifest.schema.json`, 'utf8'))).toEqual(
       JSON.parse(JSON.stringify(manifestJsonSchema())),

@@ -4,7 +4,7 @@ import type { Project, Sound } from '../project/schema';
 import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise } from '../testing/signals';
-import { drawSibling, recipeId, siblingSound, sourceNames, takeDraws } from './family';
+import { drawSibling, heardSources, recipeId, siblingSound, takeDraws } from './family';
 import { readySways, swayableAddresses, swayedValue } from './sway';
 
 const { project, context } = projectWith({ crunch: mono(noise(4_800)), grain: mono(noise(2_400, 2)) });
@@ -134,6 +134,6 @@ describe('the recipe id', () => {
     const base = recipeId(sound(project), project);
     expect(recipeId(sound(edited(project, 'renameLayer', { sound: id, layer: layer.id, name: 'Other' })), project)).toBe(base);
     expect(recipeId(sound(edited(project, 'setValues', { sound: id, values: { 'sound/gain': -1 }, label: '' })), project)).not.toBe(base);
-    expect(sourceNames(sound(project), project)).toEqual(['crunch', 'grain']);
+    expect(heardSources(sound(project), project).map(({ name }) => name)).toEqual(['crunch', 'grain']);
   });
 });

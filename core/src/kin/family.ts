@@ -2,7 +2,7 @@ import { createRandom, seedOf } from '../dsp/random';
 import { hashText } from '../formats/hash';
 import { findProperty, writeProperty } from '../project/address';
 import type { EffectCatalogue } from '../project/parameters';
-import type { Project, Sound } from '../project/schema';
+import type { Project, Sound, Source } from '../project/schema';
 import { swayedValue } from './sway';
 
 /** What a sibling drew: per address its offset, or for a presence 1 (there) or 0 (not). */
@@ -73,12 +73,15 @@ export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampl
   return hashText(JSON.stringify([project.sampleRate, sound.gain, sound.chain, layers])).slice(0, 12);
 }
 
-/** The names of the sources that can be heard in a sound, each once; behind a print those that went into it. */
-export function sourceNames(sound: Sound, project: Pick<Project, 'sources'>): string[] {
-  const used = new Set(sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
-  const namesOf = (id: string, fallback: string): string[] => {
+/** The sources that can be heard in a sound, each once, and behind a print those that went into it. */
+export function heardSources(sound: Sound, project: Pick<Project, 'sources'>): Source[] {
+  const found = new Set<Source>();
+  const follow = (id: string): void => {
     const source = project.sources.find((candidate) => candidate.id === id);
-    return [source?.name ?? fallback, ...(source?.origin.print?.sources ?? []).flatMap((inner) => namesOf(inner.id, inner.name))];
+    if (!source || found.has(source)) return;
+    found.add(source);
+    for (const inner of source.origin.print?.sources ?? []) follow(inner.id);
   };
-  return [...new Set(project.sources.filter(({ id }) => used.has(id)).flatMap(({ id, name }) => namesOf(id, name)))];
+  for (const layer of sound.layers) for (const clip of layer.clips) follow(clip.source);
+  return project.sources.filter((source) => found.has(source));
 }

@@ -1,7 +1,7 @@
 import type { Audio } from '../audio/audio';
 import { effectCatalogue } from '../effects';
 import { hashText } from '../formats/hash';
-import { sourceNames } from '../kin/family';
+import { heardSources } from '../kin/family';
 import { applyEdit, startHistory, undo } from '../project/history';
 import { editNamed } from '../project/edits';
 import { parseProject } from '../project/parse';
@@ -103,7 +103,8 @@ describe('printing', () => {
     const { project, library, knock } = bench();
     const once = print(project, library, { layers: [knock] }, 'Knock, printed');
     const twice = print(once.project, once.library, 'whole sound', 'All of it');
-    expect(sourceNames(twice.project.sounds[0]!, twice.project)).toEqual(['All of it', 'Ridge wind', 'Knock, printed', 'Slab knock']);
+    const names = heardSources(twice.project.sounds[0]!, twice.project).map(({ name }) => name);
+    expect(names).toEqual(['Ridge wind', 'Slab knock', 'Knock, printed', 'All of it']);
   });
 
   it('takes a stretch of the time axis alone, sample by sample', () => {

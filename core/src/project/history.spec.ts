@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { effectCatalogue } from '../effects';
-import { projectWith } from '../testing/project';
+import { projectWith, sourceFor } from '../testing/project';
 import { mono, noise } from '../testing/signals';
 import { listAddresses } from './address';
 import { createProject } from './create';
@@ -133,6 +133,20 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
     () => make(history, 'rollAgain', { sound: s }),
     () => make(history, 'addMarks', { sound: s, marks: [{ name: 'Crack', time, stage: 'hit' }] }),
     () => (sound.marks[0] ? make(history, 'setMark', { sound: s, mark: sound.marks[0].id, change: { time, stage: undefined } }) : history),
+    () => {
+      const made = {
+        ...sourceFor(`Print ${pick}`, mono(noise(480))),
+        origin: {
+          file: 'printed here',
+          sampleRate: 48_000,
+          encoding: '32 bit float',
+          print: { part: 'whole sound', recipe: sound, sources: project.sources.map(({ id, name, audio }) => ({ id, name, audio })) },
+        },
+      };
+      const layers = sound.layers.slice(0, 1 + (pick % 2)).map(({ id }) => id);
+      return make(history, 'printLayers', { sound: s, layers, whole: pick % 3 === 0, source: made, start: amount });
+    },
+    () => (source ? make(history, 'openRecipe', { source: source.id }) : history),
     () => make(history, 'removeSound', { sound: s }),
   ];
   try {
