@@ -65,6 +65,21 @@ export class ProjectsPage {
     void this.openFiles(event.dataTransfer?.files ?? null);
   }
 
+  /** Hands a project to the person as a `.choir` file and takes it out of this browser. */
+  protected async archive(id: string): Promise<void> {
+    try {
+      const history = await this.repository.load(id);
+      if (!history) throw new Error('There is no such project any more.');
+      await this.transfer.exportArchive(history.project);
+    } catch (error) {
+      this.notices.error(
+        `Nothing was removed, because the file could not be made: ${error instanceof Error ? error.message : String(error)}`,
+      );
+      return;
+    }
+    await this.remove(id);
+  }
+
   protected async remove(id: string): Promise<void> {
     this.removing.set(undefined);
     await this.repository.remove(id);

@@ -141,9 +141,8 @@ export class ProjectTransfer {
     return this.document.adopt(project);
   }
 
-  /** Packs the open project and hands it to the person as a file. */
-  async exportArchive(): Promise<void> {
-    const project = this.document.project();
+  /** Packs the open project, or another one, and hands it to the person as a file. */
+  async exportArchive(project = this.document.project()): Promise<void> {
     if (!project) return;
     const audio = new Map<string, Uint8Array>();
     for (const hash of neededAudio(project)) {
