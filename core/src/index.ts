@@ -77,7 +77,7 @@ export { RenderCancelled, renderSound } from './render/render-sound';
 export { TreatmentCache } from './treatments/treat-clip';
 
 export type { PrintedPart, RenderedPrint } from './print/print-sound';
-export { endToEnd, printRecipe, printSource, printTakes, renderPrint } from './print/print-sound';
+export { endToEnd, layersToPrint, printRecipe, printSource, printTakes, renderPrint } from './print/print-sound';
 
 export type { Draws } from './kin/family';
 export { drawSibling, siblingSound } from './kin/family';

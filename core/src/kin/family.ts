@@ -75,9 +75,10 @@ export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampl
 
 /** The sources that can be heard in a sound, each once, and behind a print those that went into it. */
 export function heardSources(sound: Sound, project: Pick<Project, 'sources'>): Source[] {
+  const byId = new Map(project.sources.map((source) => [source.id, source]));
   const found = new Set<Source>();
   const follow = (id: string): void => {
-    const source = project.sources.find((candidate) => candidate.id === id);
+    const source = byId.get(id);
     if (!source || found.has(source)) return;
     found.add(source);
     for (const inner of source.origin.print?.sources ?? []) follow(inner.id);

@@ -16,10 +16,11 @@ export function fitLoopEnd(audio: Audio, from: Frames, to: Frames, overlap: Fram
   const compared = Math.max(1, Math.min(overlap, mostCompared));
   const skipped = Math.floor((overlap - compared) / 2);
   const reach = Math.min(Math.round(searched * sampleRate), Math.floor((to - from) / 4));
+  const agreementAt = (end: Frames): Ratio => correlation(channels, channels, end - overlap + skipped, from + skipped, compared);
   let best = to;
-  let agreement = -Infinity;
+  let agreement = agreementAt(to);
   for (let end = to - reach; end <= Math.min(to + reach, frameCount(audio)); end++) {
-    const r = correlation(channels, channels, end - overlap + skipped, from + skipped, compared);
+    const r = agreementAt(end);
     if (r > agreement) {
       agreement = r;
       best = end;

@@ -5,16 +5,14 @@ import type { SeamlessLoop } from './seamless-loop';
 
 const edge: Seconds = 0.01;
 
-/** The loop round and round for at least `seconds`, to be listened to. */
+/** The loop round and round for `seconds`, to be listened to; of a loop that is longer, what surrounds its return. */
 export function repeatLoop({ audio }: SeamlessLoop, seconds: Seconds): Audio {
+  const { sampleRate } = audio;
   const frames = frameCount(audio);
-  const rounds = Math.max(2, Math.ceil((seconds * audio.sampleRate) / frames));
-  const channels = audio.channels.map((channel) => {
-    const repeated = new Float32Array(rounds * frames);
-    for (let n = 0; n < rounds; n++) repeated.set(channel, n * frames);
-    return repeated;
-  });
-  return { sampleRate: audio.sampleRate, channels };
+  const wanted = Math.round(seconds * sampleRate);
+  const first = frames > wanted ? frames - Math.floor(wanted / 2) : 0;
+  const channels = audio.channels.map((channel) => Float32Array.from({ length: wanted }, (_, i) => channel[(first + i) % frames]!));
+  return { sampleRate, channels };
 }
 
 /** What surrounds the join of a loop, `around` on both sides, again and again for at least `seconds`; each round fades in and out. */

@@ -1,5 +1,6 @@
 import { createRandom } from '../dsp/random';
 import { mono, noise, sine } from '../testing/signals';
+import { repeatLoop, repeatSeam } from './listen';
 import { measureLoopTracks } from './loop-tracks';
 import { proposeLoops, suitingCrossfade } from './propose-loops';
 import { inspectSeam, makeSeamlessLoop } from './seamless-loop';
@@ -151,5 +152,50 @@ describe('a seamless loop', () => {
 
   it('refuses a part without sound', () => {
     expect(() => makeSeamlessLoop(mono(noise(100)), { from: 0, to: 0, crossfade: 0.1 })).toThrow(RangeError);
+  });
+});
+
+describe('awkward recordings', () => {
+  it.each([1, 7, 100])('of %s samples have no loop, and break nothing', (frames) => {
+    const audio = mono(noise(frames, 1, -20));
+    const tracks = measureLoopTracks(audio);
+    expect(tracks.levels.every((level) => Number.isFinite(level))).toBe(true);
+    expect(proposeLoops(audio, tracks, { shortest: 1, longest: 1, count: 6 })).toEqual([]);
+  });
+
+  it('of silence stay where they are cut', () => {
+    const { audio } = makeSeamlessLoop(mono(new Float32Array(rate)), { from: 0.1, to: 0.9, crossfade: 0.1 });
+    expect(audio.channels[0]!.length).toBe(0.7 * rate);
+  });
+});
+
+describe('listening to a loop', () => {
+  const loop = {
+    audio: mono(
+      Float32Array.from({ length: 1_000 }, (_, i) => i),
+      1_000,
+    ),
+    join: { from: 400, to: 500 },
+  };
+
+  it('goes round and round', () => {
+    const heard = repeatLoop(loop, 2.5).channels[0]!;
+    expect(heard.length).toBe(2_500);
+    for (const i of [0, 999, 1_000, 1_234, 2_499]) expect(heard[i]).toBe(i % 1_000);
+  });
+
+  it('of one that is longer plays what surrounds its return', () => {
+    const heard = repeatLoop(loop, 0.2).channels[0]!;
+    expect([...heard.subarray(98, 103)]).toEqual([998, 999, 0, 1, 2]);
+    expect(heard.length).toBe(200);
+  });
+
+  it('plays the seam with the same margin on both sides, each round faded', () => {
+    const heard = repeatSeam(loop, 0.05, 1).channels[0]!;
+    // 100 ms of join and 50 ms on both sides, five times for a second.
+    expect(heard.length).toBe(1_000);
+    expect(heard[100]).toBe(450);
+    expect(heard[300]).toBe(450);
+    expect(heard[0]).toBeLessThan(350);
   });
 });

@@ -1,5 +1,5 @@
 import type { Audio } from '../audio/audio';
-import { frameCount } from '../audio/audio';
+import { frameCount, toMono } from '../audio/audio';
 import { crossfadeGains } from '../audio/crossfade';
 import type { Decibels, Frames, Seconds, Semitones } from '../units';
 import { fitLoopEnd } from './fit-loop-end';
@@ -56,6 +56,8 @@ export interface SeamReport {
 }
 
 const around: Seconds = 0.2;
+/** How far behind its end a loop is followed, so that its return lies inside like everything else. */
+const beyond: Seconds = 1;
 /** Ends fit to a whole sample; between samples the wave of the crossfade may be this much steeper. */
 const rounding = 1.05;
 
@@ -63,18 +65,17 @@ const rounding = 1.05;
 export function inspectSeam({ audio, join }: SeamlessLoop): SeamReport {
   const { sampleRate } = audio;
   const frames = frameCount(audio);
-  // Two rounds, so that the return lies inside like everything else.
-  const twice = {
-    sampleRate,
-    channels: audio.channels.map((channel) => Float32Array.from({ length: 2 * frames }, (_, i) => channel[i % frames]!)),
-  };
-  const tracks = measureLoopTracks(twice);
+  const round = toMono(audio).channels[0]!;
+  const followed = new Float32Array(frames + Math.min(frames, Math.round(beyond * sampleRate)));
+  followed.set(round);
+  followed.set(round.subarray(0, followed.length - frames), frames);
+  const tracks = measureLoopTracks({ sampleRate, channels: [followed] });
   const { hop, first } = tracks;
   const reach = Math.max(1, Math.round(Math.min(around, frames / sampleRate / 8) / hop));
   const margin = reach * hop + first;
   const isSeam = (time: Seconds): boolean => {
     const inJoin = [0, frames].some(
-      (round) => time > (round + join.from) / sampleRate - margin && time < (round + join.to) / sampleRate + margin,
+      (shift) => time > (shift + join.from) / sampleRate - margin && time < (shift + join.to) / sampleRate + margin,
     );
     return inJoin || Math.abs(time - frames / sampleRate) < margin;
   };

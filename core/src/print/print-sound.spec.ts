@@ -11,7 +11,7 @@ import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise, residual, sine } from '../testing/signals';
 import type { PrintedPart } from './print-sound';
-import { endToEnd, printRecipe, printSource, printTakes, renderPrint } from './print-sound';
+import { endToEnd, layersToPrint, printRecipe, printSource, printTakes, renderPrint } from './print-sound';
 
 const rate = 48_000;
 
@@ -64,6 +64,30 @@ describe('printing', () => {
     const before = heard(project, library);
     const after = heard(printed.project, printed.library);
     before.channels.forEach((channel, c) => expect(residual(channel, after.channels[c]!, 0, 2 * rate)).toBeLessThan(-110));
+  });
+
+  it('keeps the switches: a muted layer stays unheard, a soloed one alone', () => {
+    const { project, library, sound, knock, wind } = bench();
+    const muted = edited(project, 'muteLayer', { sound, layer: knock, muted: true });
+    const printed = print(muted, library, { layers: [knock] }, 'Knock, printed');
+    expect(printed.project.sounds[0]!.layers[1]!.muted).toBe(true);
+    expect(heard(printed.project, printed.library)).toEqual(heard(muted, library));
+    // The print itself is not silent: unmuted, it is heard.
+    expect(Math.max(...printed.library.get(printed.args.source.audio)!.channels[0]!)).toBeGreaterThan(0.05);
+
+    const soloed = edited(project, 'soloLayer', { sound, layer: knock, soloed: true });
+    const alone = print(soloed, library, { layers: layersToPrint(soloed.sounds[0]!, [wind, knock]) }, 'Knock, printed');
+    expect(alone.project.sounds[0]!.layers.map(({ soloed: alive }) => alive)).toEqual([false, true]);
+    const [before, after] = [heard(soloed, library), heard(alone.project, alone.library)];
+    before.channels.forEach((channel, c) => expect(residual(channel, after.channels[c]!, 0.7 * rate, 1.2 * rate)).toBeLessThan(-110));
+  });
+
+  it('leaves out chosen layers that are not heard, unless none is', () => {
+    const { project, sound, knock, wind } = bench();
+    const muted = edited(project, 'muteLayer', { sound, layer: knock, muted: true });
+    expect(layersToPrint(project.sounds[0]!, [knock, wind])).toEqual([wind, knock]);
+    expect(layersToPrint(muted.sounds[0]!, [knock, wind])).toEqual([wind]);
+    expect(layersToPrint(muted.sounds[0]!, [knock])).toEqual([knock]);
   });
 
   it('begins where the first clip does and takes the layer’s place, without its chain', () => {

@@ -15,7 +15,16 @@ import type { Frames, Seconds } from '../units';
 /** What of a sound is printed: some of its layers, without the chain of the whole sound, or everything as it is heard. */
 export type PrintedPart = { readonly layers: readonly string[] } | 'whole sound';
 
-/** The sound that a print renders: layers that are printed sound even if they are muted. */
+/**
+ * Which of the chosen layers are printed into one: those that are heard, so that nothing comes in that was not; all of them when none is.
+ */
+export function layersToPrint(sound: Sound, chosen: readonly string[]): string[] {
+  const layers = sound.layers.filter((layer) => chosen.includes(layer.id));
+  const audible = layers.filter((layer) => isAudible(layer, sound));
+  return (audible.length > 0 ? audible : layers).map(({ id }) => id);
+}
+
+/** The sound that a print renders: layers that are printed sound even if they are muted; the printed layer is muted in their place. */
 export function printRecipe(sound: Sound, part: PrintedPart): Sound {
   const bare: Sound = { ...sound, marks: [], family: { ...sound.family, sways: [], siblings: [] } };
   delete bare.picture;
@@ -37,7 +46,8 @@ export interface RenderedPrint {
 }
 
 /**
- * Renders a recipe until it has rung out, or a stretch of the time axis alone. Throws RangeError when there is nothing to hear, RenderCancelled when `progress` says so.
+ * Renders a recipe until it has rung out, or a stretch of the time axis alone. Throws RangeError when there is nothing to hear,
+ * RenderCancelled when `progress` says so.
  */
 export function renderPrint(
   recipe: Sound,

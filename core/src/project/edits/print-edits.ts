@@ -3,7 +3,7 @@ import type { Layer, Sound } from '../schema';
 import { cloneClip, newClip } from './clip-edits';
 import { defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
 import { removeSwaysBelow } from './layer-edits';
-import { structuredCloneOfSound } from './project-edits';
+import { emptyLike } from './project-edits';
 import type { NewSource } from './source-edits';
 import { addSources } from './source-edits';
 
@@ -33,8 +33,9 @@ export const printLayers = defineEdit<PrintArguments>({
       role: first.role,
       gain: 0,
       pan: 0,
-      muted: false,
-      soloed: false,
+      // What is heard stays as it was: the whole sound was rendered as it is heard, layers were rendered without their switches.
+      muted: !whole && replaced.every((layer) => layer.muted),
+      soloed: !whole && replaced.some((layer) => layer.soloed),
       overlaps: 'sum',
       // What was rendered begins and ends where it is silent; a fade would only take from it.
       clips: [{ ...newClip(draft, added, start), fadeIn: { length: 0, shape: 's-curve' }, fadeOut: { length: 0, shape: 's-curve' } }],
@@ -71,7 +72,7 @@ function freshCopy(sound: Sound, name: string, id: (kind: string) => string): So
   const ofChain = (chain: Sound['chain']): Sound['chain'] =>
     chain.map((step) => ({ ...step, parameters: { ...step.parameters }, id: id('step') }));
   return {
-    ...structuredCloneOfSound(sound),
+    ...emptyLike(sound),
     id: id('sound'),
     name: name.slice(0, 300),
     chain: ofChain(sound.chain),

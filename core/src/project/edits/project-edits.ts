@@ -12,12 +12,12 @@ export const renameProject = defineEdit<{ name: string }>({
 export const addSound = defineEdit<{ name: string }>({
   label: ({ name }) => `New sound “${name}”`,
   apply: (draft, { name }) => {
-    draft.sounds.push(structuredCloneOfSound(createSound(takeId(draft, 'sound'), cleanName(name))));
+    draft.sounds.push(emptyLike(createSound(takeId(draft, 'sound'), cleanName(name))));
   },
 });
 
-/** Constants shared between sounds must not be shared inside a draft. */
-export function structuredCloneOfSound(sound: Sound): Sound {
+/** A sound with the same settings and without content. What sounds share as constants must not be shared inside a draft. */
+export function emptyLike(sound: Sound): Sound {
   return {
     ...sound,
     layers: [],

@@ -51,7 +51,8 @@ export class JobPool {
   readonly busy = computed(() => this.statuses().length);
 
   /**
-   * Runs a job; `quiet` keeps short work out of the list of jobs, `background` lets all others go first and leaves a core to them. Rejects with JobCancelled, JobRefused or Error.
+   * Runs a job; `quiet` keeps short work out of the list of jobs, `background` lets all others go first and leaves a core to them. Rejects
+   * with JobCancelled, JobRefused or Error.
    */
   run<R extends JobRequest>(
     request: R,

@@ -196,7 +196,7 @@ export class SourceInspector {
     const loop = await firstValueFrom(this.dialog.open<LoopDoctor, LoopDoctorRequest, StoredLoop>(LoopDoctor, config).afterClosed());
     if (!loop) return;
     try {
-      await this.transfer.storeSources([loop]);
+      if (!(await this.transfer.storeSources([loop]))) return;
       const made = this.document.project()?.sources.at(-1);
       if (made) this.made.emit(made);
       this.notices.info(`“${loop.source.name}” made; it is a source like any other.`);
@@ -222,7 +222,7 @@ export class SourceInspector {
   private async cut(parts: readonly { name: string; from: number; to: number }[], channel: ChannelChoice): Promise<void> {
     try {
       const count = await this.transfer.cutParts(this.source(), parts, channel);
-      this.notices.info(count === 1 ? 'One source made.' : `${count} sources made.`);
+      if (count > 0) this.notices.info(count === 1 ? 'One source made.' : `${count} sources made.`);
     } catch (error) {
       this.tell(error);
     }

@@ -137,9 +137,11 @@ export class LoftView {
     const index = sound.layers.indexOf(layer);
     const rise = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' ? 1 : 0;
     if (rise && event.ctrlKey) this.document.edit('reorderLayer', { ...base, index: index + rise });
-    else if (rise && !event.altKey)
-      this.workbench.selectLayer(sound.layers[Math.max(0, Math.min(sound.layers.length - 1, index + rise))]!.id);
-    else if (key === 'm' && !event.ctrlKey) this.document.edit('muteLayer', { ...base, muted: !layer.muted });
+    else if (rise && !event.altKey) {
+      const next = sound.layers[Math.max(0, Math.min(sound.layers.length - 1, index + rise))]!;
+      this.workbench.selectLayer(next.id);
+      this.timeline().reveal(next.id);
+    } else if (key === 'm' && !event.ctrlKey) this.document.edit('muteLayer', { ...base, muted: !layer.muted });
     else if (key === 's' && !event.ctrlKey) this.document.edit('soloLayer', { ...base, soloed: !layer.soloed });
     else if (event.key === 'Delete') this.document.edit('removeLayer', base);
     else return false;

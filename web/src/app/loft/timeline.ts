@@ -5,7 +5,6 @@ import {
   Component,
   computed,
   DestroyRef,
-  effect,
   inject,
   output,
   signal,
@@ -104,12 +103,6 @@ export class Timeline {
       typeof ResizeObserver === 'undefined' ? undefined : new ResizeObserver(() => this.view.follow(this.scroller().nativeElement));
     afterNextRender(() => observer?.observe(this.scroller().nativeElement));
     inject(DestroyRef).onDestroy(() => observer?.disconnect());
-    // A layer that is chosen with the keys comes into view.
-    effect(() => {
-      const id = this.workbench.layer()?.id;
-      const lane = id && this.content().nativeElement.querySelector(`[data-layer="${id}"]`);
-      if (lane && 'scrollIntoView' in lane) lane.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-    });
   }
 
   /** Shows the whole sound and all of its marks. */
@@ -118,6 +111,12 @@ export class Timeline {
     const end = Math.max(0, ...(sound ? [soundEnd(sound), ...sound.marks.map((mark) => mark.time)] : []));
     this.scale.fit((end || 3) + 0.4, this.scroller().nativeElement.clientWidth);
     this.scroller().nativeElement.scrollLeft = 0;
+  }
+
+  /** Scrolls a lane into view. */
+  reveal(layer: string): void {
+    const lane = this.content().nativeElement.querySelector(`[data-layer="${layer}"]`);
+    if (lane && 'scrollIntoView' in lane) lane.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }
 
   zoomAround(factor: number, clientX?: number): void {

@@ -47,6 +47,11 @@ export const DocumentStore = signalStore(
       changed = false;
       writing = writing.then(async () => {
         if (!history || !needed) return;
+        if (!lock.mayWrite) {
+          patchState(store, { save: 'failed' });
+          notices.error('Another tab took this project over before the last changes here were written.');
+          return;
+        }
         try {
           const begun = Date.now();
           await repository.save(history);

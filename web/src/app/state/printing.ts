@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Layer, PrintedPart, Sound } from '@tangled-choir/core';
-import { choice, count, effectCatalogue, printRecipe, printTakes, seconds, soundEnd } from '@tangled-choir/core';
+import { choice, count, effectCatalogue, layersToPrint, printRecipe, printTakes, seconds, soundEnd } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
 import type { StoredPrint } from '../engine/protocol';
@@ -33,8 +33,13 @@ export class Printing {
   async printLayers(layers: readonly Layer[]): Promise<void> {
     const sound = this.workbench.sound();
     if (!sound || layers.length === 0) return;
-    const name = layers.length === 1 ? `${layers[0]!.name} print` : `${sound.name} · ${layers.length} layers`;
-    await this.replace(sound, { layers: layers.map(({ id }) => id) }, name, partName(layers));
+    const ids = layersToPrint(
+      sound,
+      layers.map(({ id }) => id),
+    );
+    const printed = layers.filter(({ id }) => ids.includes(id));
+    const name = printed.length === 1 ? `${printed[0]!.name} print` : `${sound.name} · ${printed.length} layers`;
+    await this.replace(sound, { layers: ids }, name, printed.map((layer) => layer.name).join(', '));
   }
 
   /** Prints the whole sound, as it is heard, into one layer. */
@@ -49,7 +54,7 @@ export class Printing {
     const range = this.playback.loopRange();
     if (!sound) return;
     if (!range || range.from >= soundEnd(sound)) {
-      this.notices.error('Draw a loop over the ruler first: Shift and drag. What lies in it is printed.');
+      this.notices.error('Drag over the ruler first, to choose a stretch; what lies in it is printed.');
       return;
     }
     const name = `${sound.name} ${range.from.toFixed(2)}–${range.to.toFixed(2)} s`;
@@ -61,7 +66,7 @@ export class Printing {
   async printTakes(layer: Layer): Promise<void> {
     const sound = this.workbench.sound();
     if (!sound) return;
-    if (!sound.family.sways.some(({ address }) => address.startsWith(`layer/${layer.id}/`))) {
+    if (!sound.family.sways.some(({ kind, address }) => kind === 'range' && address.startsWith(`layer/${layer.id}/`))) {
       this.notices.error(`“${layer.name}” has no sways, so all takes would be equal. Set some in Kin first.`);
       return;
     }
@@ -103,7 +108,7 @@ export class Printing {
   }
 
   private async keep(printed: readonly StoredPrint[]): Promise<void> {
-    await this.transfer.storeSources(printed);
+    if (!(await this.transfer.storeSources(printed))) return;
     this.notices.info(printed.length === 1 ? `“${printed[0]!.source.name}” is in Gather.` : `${printed.length} takes are in Gather.`);
   }
 
@@ -116,8 +121,11 @@ export class Printing {
   ): Promise<readonly StoredPrint[] | undefined> {
     const project = this.document.project();
     if (!project) return undefined;
-    const { sampleRate, hashes, audio } = renderable(project, sound, this.library);
     try {
+      // A recording that is not there would be printed as silence.
+      const used = new Set(recipes.flatMap((recipe) => recipe.layers.flatMap((layer) => layer.clips.map((clip) => clip.source))));
+      await Promise.all(project.sources.filter(({ id }) => used.has(id)).map(({ audio, name }) => this.library.load(audio, name)));
+      const { sampleRate, hashes, audio } = renderable(project, sound, this.library);
       return await this.jobs.run(
         {
           kind: 'print',
@@ -138,8 +146,4 @@ export class Printing {
       return undefined;
     }
   }
-}
-
-function partName(layers: readonly Layer[]): string {
-  return layers.map(({ name }) => name).join(', ');
 }

@@ -25,11 +25,18 @@ export class ProjectLock {
   private owner: LockOwner | undefined;
   private release: (() => void) | undefined;
   private waiting: AbortController | undefined;
+  private handingOver = false;
+  private takingOver: ReturnType<typeof setTimeout> | undefined;
 
   constructor() {
     this.channel?.addEventListener('message', ({ data }: MessageEvent<unknown>) => {
-      if (data === this.project && this.release) void this.yield();
+      if (data === this.project && this.release && !this.handingOver) void this.handOver();
     });
+  }
+
+  /** False once another tab has got the right, even before this one has noticed; browsers without locks have one tab only. */
+  get mayWrite(): boolean {
+    return !('locks' in navigator) || this.release !== undefined;
   }
 
   /** Asks for the right to write a project; gives up the one for the project before. */
@@ -38,10 +45,13 @@ export class ProjectLock {
     this.project = project;
     this.owner = owner;
     if (!('locks' in navigator)) return;
-    if (!(await this.request({ ifAvailable: true }))) this.waitForIt();
+    const got = await this.request(project, { ifAvailable: true });
+    if (!got && this.project === project) this.waitForIt(project);
   }
 
   letGo(): void {
+    clearTimeout(this.takingOver);
+    this.takingOver = undefined;
     this.waiting?.abort();
     this.waiting = undefined;
     this.release?.();
@@ -53,46 +63,60 @@ export class ProjectLock {
   /** Asks the tab that writes to hand the project over; one that does not answer loses it. */
   takeOver(): void {
     const { project } = this;
+    if (project === undefined || this.takingOver !== undefined) return;
     this.channel?.postMessage(project);
-    setTimeout(() => {
-      if (this.project !== project || !this.readOnly()) return;
+    this.takingOver = setTimeout(() => {
+      this.takingOver = undefined;
+      if (!this.readOnly()) return;
       this.waiting?.abort();
-      void this.request({ steal: true }).then((got) => (got ? this.arrive() : undefined));
+      this.waiting = undefined;
+      void this.request(project, { steal: true }).then((got) => (got ? this.arrive() : undefined));
     }, patience);
   }
 
-  private async yield(): Promise<void> {
+  private async handOver(): Promise<void> {
+    const { project } = this;
+    if (project === undefined) return;
+    this.handingOver = true;
     this.readOnly.set(true);
     await this.owner?.beforeYielding();
+    this.handingOver = false;
+    if (this.project !== project) return;
     this.release?.();
     this.release = undefined;
-    this.waitForIt();
+    this.waitForIt(project);
   }
 
-  private waitForIt(): void {
+  private waitForIt(project: string): void {
     this.readOnly.set(true);
     this.waiting = new AbortController();
-    void this.request({ signal: this.waiting.signal }).then((got) => (got ? this.arrive() : undefined));
+    void this.request(project, { signal: this.waiting.signal }).then((got) => (got ? this.arrive() : undefined));
   }
 
   private async arrive(): Promise<void> {
+    clearTimeout(this.takingOver);
+    this.takingOver = undefined;
     await this.owner?.afterWaiting();
     this.readOnly.set(false);
   }
 
   /** Resolves with true once the lock is held, with false when it is not to be had; holds it until it is released. */
-  private request(options: LockOptions): Promise<boolean> {
+  private request(project: string, options: LockOptions): Promise<boolean> {
     return new Promise((resolve) => {
+      let release: (() => void) | undefined;
       navigator.locks
-        .request(`project ${this.project ?? ''}`, options, (lock) => {
-          resolve(lock !== null);
-          return lock ? new Promise<void>((release) => (this.release = release)) : undefined;
+        .request(`project ${project}`, options, (lock) => {
+          // By the time it comes, another project may be open.
+          const wanted = lock !== null && this.project === project;
+          resolve(wanted);
+          if (!wanted) return undefined;
+          return new Promise<void>((done) => (this.release = release = done));
         })
         .catch(() => {
           // Given up while waiting, or taken away by another tab.
-          if (this.release) {
+          if (release && this.release === release) {
             this.release = undefined;
-            this.waitForIt();
+            this.waitForIt(project);
           }
           resolve(false);
         });

@@ -62,8 +62,8 @@ export class ProjectTransfer {
     };
     await Promise.all(Array.from({ length: filesAtOnce }, takeNext));
     const imported = sources.filter((source) => source !== undefined);
-    if (imported.length > 0) this.document.edit('addSources', { sources: imported });
-    return { imported: imported.length, failures, notes };
+    const taken = imported.length > 0 && this.document.edit('addSources', { sources: imported });
+    return { imported: taken ? imported.length : 0, failures, notes };
   }
 
   /** Gives a source of the project the audio of a file; rejects with the reason when that cannot be read. */
@@ -85,22 +85,20 @@ export class ProjectTransfer {
       { kind: 'take', audio, name, date, droppedFrames, sampleRate: projectSampleRate },
       `Keeping ${name}`,
     );
-    await this.storeSources([result]);
-    return this.document.project()?.sources.at(-1)?.id;
+    return (await this.storeSources([result])) ? this.document.project()?.sources.at(-1)?.id : undefined;
   }
 
   /** Cuts parts out of a source, or makes one or all of its channels a mono source; they become sources of their own. */
   async cutParts(source: Source, parts: readonly CutPart[], channel: ChannelChoice): Promise<number> {
     const audio = await this.library.load(source.audio, source.name);
     const cut = await this.jobs.run({ kind: 'cut', audio, source, parts, channel }, `Cutting ${source.name}`);
-    await this.storeSources(cut);
-    return cut.length;
+    return (await this.storeSources(cut)) ? cut.length : 0;
   }
 
-  /** Takes sources that were made here, such as a loop, into the project; as one undo step. */
-  async storeSources(stored: readonly Pick<StoredSource, 'source' | 'wav' | 'loaded'>[]): Promise<void> {
+  /** Takes sources that were made here, such as a loop, into the project, as one undo step; false when it cannot be changed now. */
+  async storeSources(stored: readonly Pick<StoredSource, 'source' | 'wav' | 'loaded'>[]): Promise<boolean> {
     await this.storeAudio(stored);
-    this.document.edit('addSources', { sources: stored.map(({ source }) => source), made: true });
+    return this.document.edit('addSources', { sources: stored.map(({ source }) => source), made: true });
   }
 
   /** Keeps the audio of sources that an edit is about to add. */
