@@ -16,7 +16,8 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     colorScheme: 'dark',
-    trace: 'retain-on-failure',
+    // Traces of every test would cost a third of the run.
+    screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: chromiumPath,
       args: chromiumArguments,

@@ -40,6 +40,11 @@ export async function deliveredOriginal(page: Page): Promise<Audio> {
   return readWav(entries[name]!).audio;
 }
 
+/** Waits until a menu is gone: what it still covers takes no press of the bare mouse. */
+export async function menuClosed(page: Page): Promise<void> {
+  await expect(page.locator('.cdk-overlay-backdrop')).toHaveCount(0);
+}
+
 /** Name of the step that Undo would take back. */
 export function undoName(page: Page) {
   return page.getByRole('button', { name: /^Undo/ });

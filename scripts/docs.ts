@@ -5,7 +5,12 @@ import { effects, manifestJsonSchema } from '../core/src/index';
 const docs = new URL('../docs/', import.meta.url);
 writeFileSync(new URL('manifest.schema.json', docs), `${JSON.stringify(manifestJsonSchema(), null, 2)}\n`);
 
-const lines = ['# Effects', '', 'Made from the registry by `npm run docs`. Every number can be swayed.', ''];
+const lines = [
+  '# Effects',
+  '',
+  'Made from the registry by `npm run docs`. Every number can be swayed, and automated unless its range says that it is fixed.',
+  '',
+];
 for (const effect of effects) {
   lines.push(
     `## ${effect.label} (\`${effect.id}\`)`,
@@ -18,7 +23,7 @@ for (const effect of effects) {
   for (const [name, parameter] of Object.entries(effect.parameters)) {
     const range =
       parameter.kind === 'number'
-        ? `${parameter.min} to ${parameter.max}${parameter.unit === '%' ? ' (1 = 100 %)' : ` ${parameter.unit}`}`
+        ? `${parameter.min} to ${parameter.max}${parameter.unit === '%' ? ' (1 = 100 %)' : ` ${parameter.unit}`}${parameter.fixed ? ', fixed' : ''}`
         : parameter.kind === 'choice'
           ? parameter.options.join(', ')
           : 'on or off';

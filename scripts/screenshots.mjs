@@ -96,5 +96,50 @@ await light
   .click({ position: { x: 30, y: 20 } });
 await shoot(light, 'loft-light');
 
+const moving = await openDemo();
+/** Chooses from the menu of a layer, and gives a name where it is asked for. */
+const choose = async (layer, items, name) => {
+  await moving.getByRole('button', { name: `More for ${layer}`, exact: true }).click();
+  for (const item of items) await moving.getByRole('menuitem', { name: item }).click();
+  if (!name) return;
+  await moving.getByRole('textbox', { name: 'Name' }).fill(name);
+  await moving.keyboard.press('Enter');
+};
+await choose('Sharp crack', ['Group this layer…'], 'Cracks');
+await choose('Answering cracks', ['Into a group', 'Cracks']);
+await choose('Sharp crack', ['Send to', 'A new shared bus…'], 'Cavern');
+await moving.getByRole('button', { name: 'Automation of Pebbles scatter' }).click();
+await moving.getByRole('menuitem', { name: 'Pan', exact: true }).click();
+await moving.getByRole('button', { name: 'More for the automation of Pebbles scatter: pan' }).click();
+await moving.getByRole('menuitem', { name: 'Draw an LFO shape…' }).click();
+for (const [name, value] of [
+  ['Rate at the start', '0.4'],
+  ['Rate at the end', '1.6'],
+  ['Lowest', '-0.6'],
+  ['Highest', '0.6'],
+]) {
+  await moving.getByRole('dialog').getByRole('slider', { name }).focus();
+  await moving.keyboard.type(value);
+  await moving.keyboard.press('Enter');
+}
+await moving.getByRole('dialog').getByRole('button', { name: 'Draw', exact: true }).click();
+await moving.getByRole('button', { name: 'Automation of Cracks' }).click();
+await moving.getByRole('menuitem', { name: 'Gain', exact: true }).click();
+const strip = moving.getByRole('group', { name: 'Automation of Cracks: gain' });
+const { x, y } = await strip.boundingBox();
+for (const [right, down] of [
+  [120, 60],
+  [240, 34],
+  [420, 38],
+  [560, 76],
+])
+  await moving.mouse.dblclick(x + right, y + down);
+const bend = await strip.locator('.bend').last().boundingBox();
+await moving.mouse.move(bend.x + 4, bend.y + 4);
+await moving.mouse.down();
+await moving.mouse.move(bend.x + 4, bend.y + 18, { steps: 4 });
+await moving.mouse.up();
+await shoot(moving, 'loft-automation');
+
 await browser.close();
 server.kill();

@@ -56,6 +56,7 @@ function packedProject(): { file: string; project: Project; wav: Uint8Array } {
     pan: 0,
     muted: false,
     soloed: false,
+    sends: [],
     overlaps: 'sum' as const,
     chain: [],
   };
@@ -90,7 +91,10 @@ function packedProject(): { file: string; project: Project; wav: Uint8Array } {
           { ...layer, clips: [clip] },
           { ...layer, id: 'layer-6', name: 'Snow', clips: [{ ...clip, id: 'clip-7' }] },
         ],
+        buses: [],
+        soloing: true,
         chain: [],
+        automation: [],
         marks: [],
         tempo: { bpm: 120, beats: 4, offset: 0 },
         clock: { frameRate: '25', startFrame: 0 },

@@ -22,8 +22,34 @@ export { DataError, describeIssues, parseJson, parseProject } from './project/pa
 export * from './project/schema';
 export { createProject, createSound, projectSampleRate } from './project/create';
 export type { Address, Property } from './project/address';
-export { findProperty, gainParameter, mixParameter, panParameter, speedParameter } from './project/address';
+export {
+  findProperty,
+  gainParameter,
+  isAutomatable,
+  listAddresses,
+  mixParameter,
+  panParameter,
+  sendParameter,
+  speedParameter,
+} from './project/address';
+export type { OffsetUnit } from './project/offset';
+export { offsetFor, offsetReach, offsetUnit, offsetValue } from './project/offset';
 export * from './project/clip-times';
+export type { Corner } from './automation/lane-value';
+export { bendThrough, laneCourse, laneValue, trimmedValue } from './automation/lane-value';
+export type { LfoSettings, LfoShape } from './automation/lfo-shape';
+export { lfoPoints, lfoShapes } from './automation/lfo-shape';
+export type { Stretch } from './automation/point-edits';
+export {
+  drawStroke,
+  insertPoint,
+  pastePoints,
+  pointsWithin,
+  replaceStretch,
+  scaleStretch,
+  smoothStretch,
+  thinPoints,
+} from './automation/point-edits';
 export * from './project/tempo-grid';
 export * from './project/timecode';
 export type { NewMarks } from './formats/marks';
@@ -42,7 +68,20 @@ export type {
   ParameterValues,
   SwitchParameter,
 } from './project/parameters';
-export { choice, count, decibels, factor, faultsOf, resolveValues, seconds, semitones, share, toggle } from './project/parameters';
+export {
+  choice,
+  count,
+  decibels,
+  factor,
+  faultsOf,
+  placeOfValue,
+  resolveValues,
+  seconds,
+  semitones,
+  share,
+  toggle,
+  valueAtPlace,
+} from './project/parameters';
 
 export type { Loudness } from './analysis/loudness';
 export { LoudnessMeter, measureLoudness } from './analysis/loudness';
@@ -69,20 +108,21 @@ export { findMoments, lumaHeight, lumaWidth, MotionMeter } from './picture/motio
 
 export { applyChain } from './render/apply-chain';
 export type { StepTap } from './render/chain';
-export { chainTail } from './render/chain';
 export type { AudioLibrary, RenderContext } from './render/library';
 export { renderContext } from './render/library';
 export { SoundPlayer } from './render/player';
+export { SlowPlayer } from './render/slow-player';
+export { isAudible, soundTail } from './render/sound-graph';
 export { RenderCancelled, renderSound } from './render/render-sound';
 export { TreatmentCache } from './treatments/treat-clip';
 
-export type { PrintedPart, RenderedPrint } from './print/print-sound';
+export type { RenderedPrint } from './print/print-sound';
 export { endToEnd, layersToPrint, printRecipe, printSource, printTakes, renderPrint } from './print/print-sound';
 
 export type { Draws } from './kin/family';
 export { drawSibling, siblingSound } from './kin/family';
-export type { Strength, SwayUnit } from './kin/sway';
-export { readySways, strengths, swayableAddresses, swayReach, swayUnit } from './kin/sway';
+export type { Strength } from './kin/sway';
+export { readySways, strengths, swayableAddresses } from './kin/sway';
 
 export type { Archive } from './formats/archive';
 export { inspectArchive, readArchive, writeArchive, zipFiles } from './formats/archive';
@@ -90,7 +130,7 @@ export type { NamingField } from './formats/file-name';
 export { namingFields, safeFileName } from './formats/file-name';
 export { hashBytes, hashText } from './formats/hash';
 export type { AudioFile, FileDetails } from './formats/audio-file';
-export { noDetails } from './formats/audio-file';
+export { noDetails, UnknownFormat } from './formats/audio-file';
 export { readZip } from './formats/zip-read';
 export { readWav } from './formats/wav-read';
 export type { BroadcastInfo, WavOptions } from './formats/wav-write';

@@ -4,7 +4,7 @@ import { expect, test } from '@playwright/test';
 import { effectCatalogue, manifestSchema, planDelivery, readArchive, readWav, renderContext, renderItem } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { knock, wavFile } from '../recordings';
-import { download, openDemo } from '../steps';
+import { download, menuClosed, openDemo } from '../steps';
 
 test('the demo opens with its layers and renders in the browser as it does on the command line', async ({ page }) => {
   await openDemo(page);
@@ -59,7 +59,7 @@ test('a project leaves as a .choir file and comes back; damaged files are refuse
     ['damaged.choir', damaged, 'was altered'],
   ] as const) {
     await input.setInputFiles(file(name, bytes));
-    await expect(page.locator('mat-snack-bar-container')).toContainText(message);
+    await expect(page.locator('mat-snack-bar-container').last()).toContainText(message);
     await page.getByRole('button', { name: 'Dismiss' }).click();
     await expect(page.getByRole('listitem')).toHaveCount(1);
   }
@@ -112,6 +112,7 @@ test('keys alone: build, undo, and find the shortcuts', async ({ page }) => {
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
   await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeHidden();
   await page.keyboard.press('Alt+3');
   await expect(page.getByRole('button', { name: 'Re-roll the rest' })).toBeVisible();
 });
@@ -174,6 +175,23 @@ for (const colorScheme of ['dark', 'light'] as const) {
       expect(told).toEqual([]);
     };
     await check('Loft');
+    // With everything open that can be: a group, a shared bus, a lane with points and bends.
+    await page.getByRole('button', { name: 'More for Sharp crack', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Group this layer…' }).click();
+    await page.getByRole('textbox', { name: 'Name' }).fill('Cracks');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'More for Ice shimmer', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Send to' }).click();
+    await page.getByRole('menuitem', { name: 'A new shared bus…' }).click();
+    await page.getByRole('textbox', { name: 'Name' }).fill('Cavern');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Automation of Ice shimmer' }).click();
+    await page.getByRole('menuitem', { name: 'Gain', exact: true }).click();
+    await menuClosed(page);
+    const strip = (await page.getByRole('group', { name: 'Automation of Ice shimmer: gain' }).boundingBox())!;
+    await page.mouse.dblclick(strip.x + 300, strip.y + 60);
+    await expect(page.locator('tc-automation-strip .point')).toHaveCount(2);
+    await check('Loft with groups and lanes');
     await page.getByLabel('Choose a sound').click();
     await page.getByRole('menuitem', { name: 'Snow step' }).click();
     await page.getByRole('link', { name: 'Gather', exact: true }).click();

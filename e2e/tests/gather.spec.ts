@@ -58,6 +58,41 @@ test('imports five formats, a zip with folders, and names what is wrong with the
   expect(project.sources[5]).toMatchObject({ name: 'hiss', tags: ['halda day 2', 'ice'] });
 });
 
+/** A WAV file in µ-law (ITU-T G.711), which our own reader does not know. */
+function muLawFile(samples: Float32Array): Buffer {
+  const header = Buffer.alloc(44);
+  header.write('RIFF', 0);
+  header.writeUInt32LE(36 + samples.length, 4);
+  header.write('WAVEfmt ', 8);
+  header.writeUInt32LE(16, 16);
+  header.writeUInt16LE(7, 20);
+  header.writeUInt16LE(1, 22);
+  header.writeUInt32LE(48_000, 24);
+  header.writeUInt32LE(48_000, 28);
+  header.writeUInt16LE(1, 32);
+  header.writeUInt16LE(8, 34);
+  header.write('data', 36);
+  header.writeUInt32LE(samples.length, 40);
+  const body = Uint8Array.from(samples, (sample) => {
+    const sign = sample < 0 ? 0x80 : 0;
+    const level = Math.min(32_635, Math.abs(Math.round(sample * 32_767))) + 132;
+    const exponent = Math.floor(Math.log2(level)) - 7;
+    return ~(sign | (exponent << 4) | ((level >> (exponent + 3)) & 15)) & 0xff;
+  });
+  return Buffer.concat([header, body]);
+}
+
+test('lets the browser read what our own readers do not know, and says so', async ({ page }) => {
+  await newProject(page);
+  const samples = tap().channels[0]!.slice(0, 2 * Math.floor(tap().channels[0]!.length / 2));
+  await page.getByTestId('import-input').setInputFiles(upload('old phone.wav', muLawFile(samples)));
+  await expect(page.getByText('1 of 1')).toBeVisible();
+  await expect(page.getByText(/decoded by the browser/).first()).toBeVisible();
+  const { project, audio } = readArchive(await exportProject(page), effectCatalogue);
+  expect(project.sources[0]!.origin).toMatchObject({ file: 'old phone.wav', encoding: 'decoded by the browser' });
+  expect(likeness(samples, readWav(audio.get(project.sources[0]!.audio)!).audio.channels[0]!)).toBeGreaterThan(0.99);
+});
+
 test('lives through two hundred files that are cut off anywhere', async ({ page }) => {
   await newProject(page);
   const random = createRandom(31);

@@ -45,6 +45,45 @@ test('the picture keeps step with the sound within a frame, at three speeds', as
   }
 });
 
+test('the picture goes into a window of its own and follows there', async ({ page }) => {
+  await openDemo(page);
+  const canvas = page.locator('tc-picture-monitor canvas');
+  await expect(canvas).toHaveAttribute('data-frame', '0');
+  const opening = page.waitForEvent('popup');
+  await page.getByRole('button', { name: 'More for the picture' }).click();
+  await page.getByRole('menuitem', { name: 'In a window of its own' }).click();
+  const view = await opening;
+  const own = view.locator('canvas');
+  await expect(own).toHaveAttribute('data-frame', '0');
+  await page.bringToFront();
+  await page.keyboard.press('>');
+  await expect(own).toHaveAttribute('data-frame', '0.04');
+  // It is the picture, not a blank: the frame has more than one colour.
+  const colours = await own.evaluate((element) => {
+    const drawn = element as HTMLCanvasElement;
+    const { data } = drawn.getContext('2d')!.getImageData(0, 0, drawn.width, drawn.height);
+    return new Set(Array.from({ length: 500 }, (_, i) => data[i * 4 * 97])).size;
+  });
+  expect(colours).toBeGreaterThan(3);
+  await view.close();
+  await page.getByRole('button', { name: 'More for the picture' }).click();
+  await expect(page.getByRole('menuitem', { name: 'In a window of its own' }).locator('[data-mat-icon-name=check]')).toHaveCount(0);
+});
+
+test('at half speed the sound follows, or is silent if asked', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('button', { name: 'Speed ½' }).click();
+  await page.getByRole('button', { name: 'Play' }).click();
+  await expect(page.getByTestId('short-term')).not.toContainText('∞', { timeout: 30_000 });
+  await page.getByRole('button', { name: 'More for the picture' }).click();
+  await page.getByRole('menuitem', { name: 'Sound follows at ½ and ¼' }).click();
+  // It goes on without a sound.
+  const canvas = page.locator('tc-picture-monitor canvas');
+  const frame = Number(await canvas.getAttribute('data-frame'));
+  await expect.poll(async () => Number(await canvas.getAttribute('data-frame'))).toBeGreaterThan(frame);
+  await page.getByRole('button', { name: 'Stop' }).click();
+});
+
 test('steps by frames, takes over moments as marks, and refuses what is no picture', async ({ page }) => {
   await openDemo(page);
   const canvas = page.locator('tc-picture-monitor canvas');

@@ -37,7 +37,7 @@ function largeProject(): Uint8Array {
       fadeOut: { length: 0.005, shape: 's-curve' as const },
       locked: false,
     }));
-    const rest = { role: 'Grit' as const, gain: -20, pan: 0, muted: false, soloed: false, overlaps: 'sum' as const, chain: [] };
+    const rest = { role: 'Grit' as const, gain: -20, pan: 0, muted: false, soloed: false, sends: [], overlaps: 'sum' as const, chain: [] };
     return { id: `layer-${++counter}`, name: `Layer ${l + 1}`, clips, ...rest };
   });
   const sound = { ...createSound(`sound-${++counter}`, 'Avalanche'), layers };

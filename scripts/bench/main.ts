@@ -1,13 +1,15 @@
 /** Speeds on this machine, in one run: how many times faster than real time. */
 import { readFileSync } from 'node:fs';
 import { cpus } from 'node:os';
-import type { Audio, EffectStep, ParameterValue } from '../../core/src/index';
+import type { Audio, AutomationLane, EffectStep, ParameterValue } from '../../core/src/index';
 import {
   applyChain,
   changeSpeed,
   convertSampleRate,
   createRandom,
   effectCatalogue,
+  gainParameter,
+  lfoPoints,
   measureLoudness,
   measureOverview,
   measureTruePeak,
@@ -17,6 +19,7 @@ import {
   renderContext,
   renderSound,
   siblingSound,
+  SlowPlayer,
   TreatmentCache,
   writeWav,
 } from '../../core/src/index';
@@ -100,6 +103,49 @@ for (const sound of archive.project.sounds) {
   const cache = new TreatmentCache();
   realTime(`${sound.name}, clips already treated`, seconds, () => renderSound(sound, context, { tail: 'ring out', cache }));
 }
+const slab = archive.project.sounds[0]!;
+const swinging = lfoPoints(
+  gainParameter,
+  { from: 0, to: 8 },
+  { shape: 'sine', startRate: 2, endRate: 2, low: -12, high: 0, phase: 0, seed: 1 },
+);
+/** A lane that swings twice a second around what the property is. */
+const lane = (address: string): AutomationLane => ({ id: address, address, enabled: true, stepped: false, trim: 0, points: swinging });
+const slabSeconds = Math.round((renderSound(slab, context, { tail: 'ring out' }).channels[0]!.length / rate) * 100) / 100;
+const eqGains = slab.layers.flatMap((layer) =>
+  layer.chain.flatMap((each) =>
+    Object.keys(each.parameters)
+      .filter((key) => /Gain$/.test(key))
+      .map((key) => `layer/${layer.id}/chain/${each.id}/${key}`),
+  ),
+);
+const automated: [string, AutomationLane[]][] = [
+  ['every gain automated', slab.layers.map((layer) => lane(`layer/${layer.id}/gain`))],
+  [`${eqGains.length} EQ gains automated`, eqGains.map(lane)],
+];
+const treated = new TreatmentCache();
+for (const [what, automation] of automated)
+  realTime(`${slab.name}, clips already treated, ${what}`, slabSeconds, () =>
+    renderSound({ ...slab, automation }, context, { tail: 'ring out', cache: treated }),
+  );
+realTime('Slowing down to a quarter, stereo', 30, () => {
+  let position = 0;
+  const source = {
+    position: 0,
+    loop: undefined,
+    seek: () => undefined,
+    render: (left: Float32Array, right: Float32Array, frames: number): number => {
+      left.set(stereo.channels[0]!.subarray(position, position + frames));
+      right.set(stereo.channels[1]!.subarray(position, position + frames));
+      position += frames;
+      source.position = position;
+      return frames;
+    },
+  };
+  const slow = new SlowPlayer(source, 0.25);
+  const [left, right] = [new Float32Array(480), new Float32Array(480)];
+  for (let done = 0; done < 30 * rate; done += 480) slow.render(left, right, 480);
+});
 const step16 = archive.project.sounds[1]!;
 const family = fastest(() => {
   for (let i = 0; i < 16; i++) renderSound(siblingSound(step16, i, effectCatalogue), context, { tail: 'ring out' });

@@ -86,6 +86,8 @@ function variantsOf(sound: Sound, options: RenderArguments): Sound[] {
   return wanted.layers.map((layer) => ({
     ...wanted,
     name: `${wanted.name} ${layer.name}`,
+    soloing: true,
+    buses: wanted.buses.map((bus) => ({ ...bus, soloed: false })),
     layers: wanted.layers.map((other) => ({ ...other, soloed: other.id === layer.id })),
   }));
 }

@@ -1,5 +1,8 @@
 import type { Frames } from '../units';
 
+/** How far a moving target may go between two looks without being taken for a jump. */
+const largestStep = 0.05;
+
 /** A value that moves to its target in a straight line over a fixed number of frames, so that a changed setting does not click. */
 export class Glide {
   private value = 0;
@@ -25,6 +28,27 @@ export class Glide {
       this.remaining = this.frames;
       this.step = (target - this.value) / this.frames;
     }
+  }
+
+  /**
+   * Goes on to a target that itself moves on, within `frames` frames. Where the target jumps, it takes the time that every changed
+   * setting takes, so that nothing clicks.
+   */
+  follow(target: number, frames: Frames): void {
+    if (this.fresh) {
+      this.aim(target);
+      return;
+    }
+    const distance = target - this.value;
+    const time = Math.abs(distance) > largestStep * Math.max(1, Math.abs(target)) ? this.frames : frames;
+    this.target = target;
+    this.remaining = distance === 0 ? 0 : time;
+    this.step = distance / time;
+  }
+
+  /** True until it has its first target. */
+  get untouched(): boolean {
+    return this.fresh;
   }
 
   get moving(): boolean {

@@ -43,7 +43,7 @@ export const compressor = defineEffect({
     knee: decibels({ label: 'Knee', min: 0, max: 36, default: 6 }),
     attack: seconds({ label: 'Attack', min: 0.0001, max: 0.5, default: 0.005 }),
     release: seconds({ label: 'Release', min: 0.005, max: 4, default: 0.12 }),
-    lookahead: { ...seconds({ label: 'Look-ahead', min: 0, max: longestLookahead, default: 0 }), scale: 'linear' },
+    lookahead: { ...seconds({ label: 'Look-ahead', min: 0, max: longestLookahead, default: 0 }), scale: 'linear', fixed: true },
     detector: choice('Detector', ['peak', 'RMS'], 'peak'),
     keyLowCut: hertz({ label: 'Key low cut', min: 20, max: 2_000, default: 20 }),
     autoMakeUp: toggle('Automatic make-up', false),

@@ -1,6 +1,7 @@
 import { strFromU8 } from 'fflate';
 import { DataError } from '../project/parse';
 import type { AudioFile, FileDetails } from './audio-file';
+import { UnknownFormat } from './audio-file';
 
 const lowestRate = 2_000;
 const highestRate = 768_000;
@@ -94,7 +95,7 @@ function readLayout(view: DataView, start: number, size: number, what: string): 
   if (!(sampleRate >= lowestRate && sampleRate <= highestRate))
     throw new DataError(`${what} declares a sampling rate of ${sampleRate} Hz; ${lowestRate} to ${highestRate} can be read ${at}.`);
   const known = ['NONE', 'twos', 'sowt', 'in24', 'in32', 'fl32', 'FL32', 'fl64', 'FL64'];
-  if (!known.includes(type)) throw new DataError(`${what} is compressed as “${type}”, which cannot be read ${at}.`);
+  if (!known.includes(type)) throw new UnknownFormat(`${what} is compressed as “${type}”, which cannot be read ${at}.`);
   if (bits < 1 || bits > 64) throw new DataError(`${what} has samples of ${bits} bits; 1 to 64 can be read ${at}.`);
   return { channels, frames, bits, sampleRate, type: type.startsWith('FL') ? type.toLowerCase() : type };
 }

@@ -104,7 +104,8 @@ describe('the .choir archive', () => {
     expect(() => open(archive(audio, withChain([{ ...step, effect: 'warp' }])))).toThrow('sounds[0].chain[0]: there is no effect “warp”');
     expect(() => open(archive(audio, withChain([{ ...step, parameters: { output: 900 } }])))).toThrow('“output” is 900');
     expect(() => open(archive(audio, withChain([step, step])))).toThrow('used twice');
-    const layer = { id: 'l', name: 'L', role: 'Body', gain: 0, pan: 0, muted: false, soloed: false, overlaps: 'sum', chain: [], clips: [] };
+    const rest = { gain: 0, pan: 0, muted: false, soloed: false, overlaps: 'sum', chain: [], clips: [], sends: [] };
+    const layer = { id: 'l', name: 'L', role: 'Body', ...rest };
     const clip = {
       id: 'c',
       source: 'nowhere',

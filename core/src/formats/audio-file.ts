@@ -1,5 +1,9 @@
 import type { Audio } from '../audio/audio';
+import { DataError } from '../project/parse';
 import type { Frames } from '../units';
+
+/** A file in a format or an encoding that our readers do not know; somebody else's may. */
+export class UnknownFormat extends DataError {}
 
 /** A sound file's samples at its own rate, and what else it says. */
 export interface AudioFile {

@@ -1,5 +1,6 @@
 import { DataError } from '../project/parse';
 import type { AudioFile } from './audio-file';
+import { UnknownFormat } from './audio-file';
 import { readWavDetails } from './wav-details';
 
 const pcmFormat = 1;
@@ -115,10 +116,10 @@ function readLayout(view: DataView, chunk: Chunk, what: string): Layout {
   if (sampleRate < lowestRate || sampleRate > highestRate)
     throw new DataError(`${what} declares a sampling rate of ${sampleRate} Hz; ${lowestRate} to ${highestRate} can be read ${at}.`);
   const known = format === pcmFormat ? [8, 16, 24, 32] : format === floatFormat ? [32, 64] : [];
-  if (known.length === 0) throw new DataError(`${what} is encoded in format ${format}, which is neither integer nor float PCM ${at}.`);
+  if (known.length === 0) throw new UnknownFormat(`${what} is encoded in format ${format}, which is neither integer nor float PCM ${at}.`);
   const stored = Math.ceil(bits / 8) * 8;
   if (!known.includes(stored))
-    throw new DataError(`${what} has samples of ${bits} bits in format ${format}; ${known.join(', ')} can be read ${at}.`);
+    throw new UnknownFormat(`${what} has samples of ${bits} bits in format ${format}; ${known.join(', ')} can be read ${at}.`);
   return { format, channels, sampleRate, bytesPerSample: stored / 8 };
 }
 

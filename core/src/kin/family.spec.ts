@@ -5,7 +5,8 @@ import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise } from '../testing/signals';
 import { drawSibling, heardSources, recipeId, siblingSound, takeDraws } from './family';
-import { readySways, swayableAddresses, swayedValue } from './sway';
+import { offsetFor, offsetValue } from '../project/offset';
+import { readySways, swayableAddresses } from './sway';
 
 const { project, context } = projectWith({ crunch: mono(noise(4_800)), grain: mono(noise(2_400, 2)) });
 const id = project.sounds[0]!.id;
@@ -93,13 +94,20 @@ describe('sways', () => {
   it('move linear properties by addition and frequencies by intervals, within their range', () => {
     const gain = findProperty(sound(project), `layer/${layer.id}/gain`, effectCatalogue)!.parameter;
     if (gain.kind !== 'number') throw new Error('gain is a number');
-    expect(swayedValue(gain, -3, 1.5)).toBe(-1.5);
-    expect(swayedValue(gain, 30, 100)).toBe(36);
+    expect(offsetValue(gain, -3, 1.5)).toBe(-1.5);
+    expect(offsetValue(gain, 30, 100)).toBe(36);
     const frequency = effectCatalogue.get('eq')!.parameters['band3Frequency']!;
     const attack = effectCatalogue.get('compressor')!.parameters['attack']!;
     if (frequency.kind !== 'number' || attack.kind !== 'number') throw new Error('both are numbers');
-    expect(swayedValue(frequency, 500, 12)).toBeCloseTo(1_000);
-    expect(swayedValue(attack, 0.01, 50)).toBeCloseTo(0.015);
+    expect(offsetValue(frequency, 500, 12)).toBeCloseTo(1_000);
+    expect(offsetValue(attack, 0.01, 50)).toBeCloseTo(0.015);
+    // What an offset does, the offset between base and result says again.
+    for (const [parameter, base, offset] of [
+      [gain, -3, 4.5],
+      [frequency, 700, -7],
+      [attack, 0.02, 60],
+    ] as const)
+      expect(offsetFor(parameter, base, offsetValue(parameter, base, offset))).toBeCloseTo(offset, 9);
   });
 
   it('reach every numeric property and the presence of each layer', () => {

@@ -3,7 +3,7 @@ import { hashText } from '../formats/hash';
 import { findProperty, writeProperty } from '../project/address';
 import type { EffectCatalogue } from '../project/parameters';
 import type { Project, Sound, Source } from '../project/schema';
-import { swayedValue } from './sway';
+import { offsetValue } from '../project/offset';
 
 /** What a sibling drew: per address its offset, or for a presence 1 (there) or 0 (not). */
 export type Draws = Readonly<Record<string, number>>;
@@ -35,8 +35,14 @@ export function takeDraws(sound: Sound, draws: Draws, catalogue: EffectCatalogue
       continue;
     }
     const property = findProperty(sound, address, catalogue);
+    // What moves along a lane is moved with its whole lane.
+    const lane = taken.automation.find((candidate) => candidate.address === address && candidate.enabled);
+    if (lane) {
+      lane.trim += draw;
+      continue;
+    }
     if (property?.parameter.kind !== 'number' || typeof property.value !== 'number') continue;
-    writeProperty(taken, address, swayedValue(property.parameter, property.value, draw), catalogue);
+    writeProperty(taken, address, offsetValue(property.parameter, property.value, draw), catalogue);
   }
   return taken;
 }
@@ -53,15 +59,22 @@ function structuredCopy(sound: Sound): Sound {
     layers: sound.layers.map((layer) => ({
       ...layer,
       clips: layer.clips.map((clip) => ({ ...clip, fadeIn: { ...clip.fadeIn }, fadeOut: { ...clip.fadeOut } })),
+      sends: layer.sends.map((send) => ({ ...send })),
       chain: layer.chain.map((step) => ({ ...step, parameters: { ...step.parameters } })),
     })),
+    buses: sound.buses.map((bus) => ({
+      ...bus,
+      sends: bus.sends.map((send) => ({ ...send })),
+      chain: bus.chain.map((step) => ({ ...step, parameters: { ...step.parameters } })),
+    })),
+    automation: sound.automation.map((lane) => ({ ...lane })),
     chain: sound.chain.map((step) => ({ ...step, parameters: { ...step.parameters } })),
   };
 }
 
 /**
- * A short id of everything that decides how a sound comes out: layers, clips, chains, gains, and the hashes of the audio used. Delivered
- * files carry it, so that a file leads back to its recipe.
+ * A short id of everything that decides how a sound comes out: layers, clips, chains, gains, buses, automation, and the hashes of the
+ * audio used. Delivered files carry it, so that a file leads back to its recipe.
  */
 export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampleRate'>): string {
   const hashes = Object.fromEntries(project.sources.map((source) => [source.id, source.audio]));
@@ -70,7 +83,11 @@ export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampl
     name: '',
     clips: layer.clips.map((clip) => ({ ...clip, source: hashes[clip.source] ?? '' })),
   }));
-  return hashText(JSON.stringify([project.sampleRate, sound.gain, sound.chain, layers])).slice(0, 12);
+  const buses = sound.buses.map((bus) => ({ ...bus, name: '' }));
+  return hashText(JSON.stringify([project.sampleRate, sound.gain, sound.chain, layers, buses, sound.soloing, sound.automation])).slice(
+    0,
+    12,
+  );
 }
 
 /** The sources that can be heard in a sound, each once, and behind a print those that went into it. */

@@ -1,40 +1,8 @@
 import type { Address } from '../project/address';
 import { findProperty, listAddresses, presenceAddress } from '../project/address';
 import type { NewSway } from '../project/edits';
-import type { EffectCatalogue, NumberParameter } from '../project/parameters';
+import type { EffectCatalogue } from '../project/parameters';
 import type { Sound } from '../project/schema';
-
-/** In what a sway's offsets are counted: the property's own unit, or intervals where steps multiply. */
-export type SwayUnit = 'st' | 'dB' | 's' | '%' | '';
-
-export function swayUnit(parameter: NumberParameter): SwayUnit {
-  if (parameter.scale === 'log') return parameter.unit === 'Hz' ? 'st' : '%';
-  if (parameter.unit === 'Hz' || parameter.unit === ':1') return '';
-  return parameter.unit;
-}
-
-/** The value of a property whose base is `base` when it is moved by `offset`. */
-export function swayedValue(parameter: NumberParameter, base: number, offset: number): number {
-  let value = base + offset;
-  if (parameter.scale === 'log')
-    value = swayUnit(parameter) === 'st' ? base * Math.pow(2, offset / 12) : base * Math.max(0.01, 1 + offset / 100);
-  return Math.min(parameter.max, Math.max(parameter.min, value));
-}
-
-/** How far offsets of a property can usefully go, to either side: what the dials of the interface span. */
-export function swayReach(parameter: NumberParameter): number {
-  if (parameter.scale === 'log') return swayUnit(parameter) === 'st' ? 24 : 100;
-  switch (parameter.unit) {
-    case 'st':
-      return 12;
-    case 'dB':
-      return 12;
-    case 's':
-      return 0.25;
-    default:
-      return Math.min(1, parameter.max - parameter.min);
-  }
-}
 
 /** Everything that may vary between the siblings of a sound: numeric properties and the presence of layers. */
 export function swayableAddresses(sound: Sound, catalogue: EffectCatalogue): Address[] {

@@ -3,14 +3,14 @@ import { effectCatalogue } from '../effects';
 import { hashText } from '../formats/hash';
 import { heardSources } from '../kin/family';
 import { applyEdit, startHistory, undo } from '../project/history';
-import { editNamed } from '../project/edits';
+import type { PrintedPart } from '../project/edits';
+import { editNamed, whyNotPrinted } from '../project/edits';
 import { parseProject } from '../project/parse';
 import type { Project } from '../project/schema';
 import { renderContext } from '../render/library';
 import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise, residual, sine } from '../testing/signals';
-import type { PrintedPart } from './print-sound';
 import { endToEnd, layersToPrint, printRecipe, printSource, printTakes, renderPrint } from './print-sound';
 
 const rate = 48_000;
@@ -46,8 +46,7 @@ function print(project: Project, library: ReadonlyMap<string, Audio>, part: Prin
   const recipe = printRecipe(sound, part);
   const { audio, start } = renderPrint(recipe, renderContext(project, library));
   const { source } = printSource(audio, recipe, { name, part: 'Slab knock' }, project);
-  const layers = part === 'whole sound' ? sound.layers.map(({ id }) => id) : part.layers;
-  const args = { sound: sound.id, layers, whole: part === 'whole sound', source, start };
+  const args = { sound: sound.id, part, source, start };
   return { args, project: edited(project, 'printLayers', args), library: new Map([...library, [source.audio, audio]]) };
 }
 
@@ -66,6 +65,61 @@ describe('printing', () => {
     before.channels.forEach((channel, c) => expect(residual(channel, after.channels[c]!, 0, 2 * rate)).toBeLessThan(-110));
   });
 
+  it('a group changes nothing that is heard: its chain, its fader and its lane are printed, its sends stay', () => {
+    const { project, library, sound, wind, knock } = bench();
+    let grouped = edited(project, 'groupLayers', { sound, layers: [wind, knock], name: 'Ice' });
+    grouped = edited(grouped, 'addSharedBus', { sound, name: 'Hall' });
+    const [group, hall] = grouped.sounds[0]!.buses.map(({ id }) => id) as [string, string];
+    grouped = edited(grouped, 'setSend', { sound, owner: { bus: group }, bus: hall, on: true });
+    grouped = edited(grouped, 'addEffect', { sound, owner: { bus: group }, effect: 'compressor' });
+    grouped = edited(grouped, 'setValues', { sound, values: { [`bus/${group}/gain`]: -3, [`bus/${group}/send/${hall}`]: -9 }, label: '' });
+    grouped = edited(grouped, 'addAutomation', { sound, address: `bus/${group}/pan` });
+    const points = [
+      { time: 0, value: -1, bend: 0 },
+      { time: 2, value: 1, bend: 0 },
+    ];
+    grouped = edited(grouped, 'setAutomationPoints', { sound, lane: grouped.sounds[0]!.automation[0]!.id, points, action: 'Draw' });
+    const printed = print(grouped, library, { group }, 'Ice, printed');
+    const [before, after] = [heard(grouped, library), heard(printed.project, printed.library)];
+    before.channels.forEach((channel, c) => expect(residual(channel, after.channels[c]!, 0, 1.9 * rate)).toBeLessThan(-110));
+    const found = printed.project.sounds[0]!;
+    expect(found.layers.map(({ name, sends }) => [name, sends.length])).toEqual([['Ice, printed', 1]]);
+    expect(found.buses.map(({ name }) => name)).toEqual(['Hall']);
+    expect(found.automation).toEqual([]);
+    // Its recipe opens with the group, and the document stays valid.
+    const opened = edited(printed.project, 'openRecipe', { source: printed.project.sources.at(-1)!.id });
+    expect(opened.sounds[1]!.buses.map(({ name }) => name)).toEqual(['Ice']);
+    expect(opened.sounds[1]!.automation[0]!.address).toBe(`bus/${opened.sounds[1]!.buses[0]!.id}/pan`);
+    expect(parseProject(JSON.parse(JSON.stringify(opened)), effectCatalogue)).toEqual(opened);
+  });
+
+  it('lanes of layers that are not heard are not printed with the whole sound', () => {
+    const { project, library, sound, knock } = bench();
+    // Nor is a group that nothing goes through any more.
+    let muted = edited(project, 'groupLayers', { sound, layers: [knock], name: 'Ice' });
+    muted = edited(muted, 'addAutomation', { sound, address: `layer/${knock}/gain` });
+    muted = edited(muted, 'addAutomation', { sound, address: `bus/${muted.sounds[0]!.buses[0]!.id}/gain` });
+    muted = edited(muted, 'muteLayer', { sound, layer: knock, muted: true });
+    const printed = print(muted, library, 'whole sound', 'All, printed');
+    const opened = edited(printed.project, 'openRecipe', { source: printed.project.sources.at(-1)!.id });
+    expect(opened.sounds[1]).toMatchObject({ buses: [], automation: [] });
+    expect(parseProject(JSON.parse(JSON.stringify(opened)), effectCatalogue)).toEqual(opened);
+  });
+
+  it('says before anything is rendered what cannot be replaced by a print', () => {
+    const { project, sound, wind, knock } = bench();
+    expect(whyNotPrinted(project.sounds[0]!, { layers: [wind, knock] })).toBeUndefined();
+    let sent = edited(project, 'addSharedBus', { sound, name: 'Hall' });
+    const hall = sent.sounds[0]!.buses[0]!.id;
+    sent = edited(sent, 'setSend', { sound, owner: { layer: knock }, bus: hall, on: true });
+    expect(whyNotPrinted(sent.sounds[0]!, { layers: [wind, knock] })).toContain('different groups or sends');
+    expect(whyNotPrinted(sent.sounds[0]!, { layers: [knock] })).toBeUndefined();
+    expect(whyNotPrinted(sent.sounds[0]!, 'whole sound')).toBeUndefined();
+    const grouped = edited(sent, 'groupLayers', { sound, layers: [wind, knock], name: 'Ice' });
+    expect(whyNotPrinted(grouped.sounds[0]!, { group: grouped.sounds[0]!.buses[1]!.id })).toContain('buses of their own');
+    expect(whyNotPrinted({ ...project.sounds[0]!, layers: [] }, 'whole sound')).toContain('no layer to print');
+  });
+
   it('keeps the switches: a muted layer stays unheard, a soloed one alone', () => {
     const { project, library, sound, knock, wind } = bench();
     const muted = edited(project, 'muteLayer', { sound, layer: knock, muted: true });
@@ -75,7 +129,7 @@ describe('printing', () => {
     // The print itself is not silent: unmuted, it is heard.
     expect(Math.max(...printed.library.get(printed.args.source.audio)!.channels[0]!)).toBeGreaterThan(0.05);
 
-    const soloed = edited(project, 'soloLayer', { sound, layer: knock, soloed: true });
+    const soloed = edited(project, 'solo', { sound, owner: { layer: knock }, soloed: true });
     const alone = print(soloed, library, { layers: layersToPrint(soloed.sounds[0]!, [wind, knock]) }, 'Knock, printed');
     expect(alone.project.sounds[0]!.layers.map(({ soloed: alive }) => alive)).toEqual([false, true]);
     const [before, after] = [heard(soloed, library), heard(alone.project, alone.library)];

@@ -3,17 +3,14 @@ import { frameCount } from '../audio/audio';
 import { hashBytes } from '../formats/hash';
 import { writeWav } from '../formats/wav-write';
 import { siblingSound } from '../kin/family';
-import type { NewSource } from '../project/edits';
+import type { NewSource, PrintedPart } from '../project/edits';
 import type { EffectCatalogue } from '../project/parameters';
-import type { Print, Project, Sound } from '../project/schema';
+import type { AutomationLane, Layer, Print, Project, Sound } from '../project/schema';
 import type { RenderContext } from '../render/library';
 import type { RenderOptions } from '../render/render-sound';
 import { renderSound } from '../render/render-sound';
 import { isAudible } from '../render/sound-graph';
 import type { Frames, Seconds } from '../units';
-
-/** What of a sound is printed: some of its layers, without the chain of the whole sound, or everything as it is heard. */
-export type PrintedPart = { readonly layers: readonly string[] } | 'whole sound';
 
 /**
  * Which of the chosen layers are printed into one: those that are heard, so that nothing comes in that was not; all of them when none is.
@@ -28,9 +25,35 @@ export function layersToPrint(sound: Sound, chosen: readonly string[]): string[]
 export function printRecipe(sound: Sound, part: PrintedPart): Sound {
   const bare: Sound = { ...sound, marks: [], family: { ...sound.family, sways: [], siblings: [] } };
   delete bare.picture;
-  if (part === 'whole sound') return { ...bare, layers: sound.layers.filter((layer) => isAudible(layer, sound)) };
-  const layers = sound.layers.filter((layer) => part.layers.includes(layer.id)).map((layer) => ({ ...layer, muted: false, soloed: false }));
-  return { ...bare, gain: 0, chain: [], layers };
+  if (part === 'whole sound') {
+    const layers = sound.layers.filter((layer) => isAudible(layer, sound));
+    // A group is only there as long as layers go through it.
+    const buses = sound.buses.filter((bus) => bus.kind === 'shared' || layers.some((layer) => layer.group === bus.id));
+    const owners = ['sound', ...layers.map(layerAddress), ...buses.map(({ id }) => `bus/${id}`)];
+    return { ...bare, layers, buses, automation: sound.automation.filter((lane) => owners.some((owner) => isOf(lane, owner))) };
+  }
+  if ('group' in part) {
+    const layers = sound.layers.filter((layer) => layer.group === part.group).map((layer) => ({ ...layer, soloed: false, sends: [] }));
+    const buses = sound.buses.filter((bus) => bus.id === part.group).map((bus) => ({ ...bus, muted: false, soloed: false, sends: [] }));
+    return { ...bare, gain: 0, chain: [], layers, buses, automation: ownLanes(sound, [...layers.map(layerAddress), `bus/${part.group}`]) };
+  }
+  const layers = sound.layers
+    .filter((layer) => part.layers.includes(layer.id))
+    .map((layer) => ({ ...withoutGroup(layer), muted: false, soloed: false, sends: [] }));
+  return { ...bare, gain: 0, chain: [], buses: [], layers, automation: ownLanes(sound, layers.map(layerAddress)) };
+}
+
+const layerAddress = ({ id }: Layer): string => `layer/${id}`;
+const isOf = (lane: AutomationLane, owner: string): boolean => lane.address.startsWith(`${owner}/`);
+
+/** The lanes of what is printed; what it sends is not printed. */
+function ownLanes(sound: Sound, owners: readonly string[]): AutomationLane[] {
+  return sound.automation.filter((lane) => owners.some((owner) => isOf(lane, owner) && !isOf(lane, `${owner}/send`)));
+}
+
+/** The layer on its own; what its group and its sends do comes after a print of it. */
+function withoutGroup({ group: _group, ...layer }: Layer): Layer {
+  return layer;
 }
 
 /** Recipes of `count` takes of a part: the sound's sways drawn anew for each, from the sound's seed. */

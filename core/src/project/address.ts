@@ -1,15 +1,18 @@
 import type { EffectCatalogue, NumberParameter, Parameter, ParameterValue } from './parameters';
 import { decibels, fitValue, share } from './parameters';
-import type { Clip, EffectStep, Layer, Sound } from './schema';
+import type { Bus, Clip, EffectStep, Layer, Sound } from './schema';
 
 /**
  * Every property that a person can turn has an address within its sound:
  *
- *     sound/gain                                layer/<id>/gain | pan
- *     sound/chain/<step>/<parameter> | mix      layer/<id>/chain/<step>/<parameter> | mix
- *                                               layer/<id>/clip/<clip>/speed | gain | start
+ *     sound/gain
+ *     sound/chain/<step>/<parameter> | mix
+ *     layer/<id>/gain | pan                     bus/<id>/gain | pan
+ *     layer/<id>/chain/<step>/<parameter> | mix bus/<id>/chain/<step>/<parameter> | mix
+ *     layer/<id>/send/<bus>                     bus/<id>/send/<bus>
+ *     layer/<id>/clip/<clip>/speed | gain | start
  *
- * Edits, sways and undo labels (later automation, tides and reins) all use them, so that what is true of one property is
+ * Edits, sways, automation lanes and undo labels (later tides and reins) all use them, so that what is true of one property is
  * true of all.
  */
 export type Address = string;
@@ -20,6 +23,8 @@ export interface Property {
   readonly value: ParameterValue;
   /** Whose property it is, for a person: “Deep crack · EQ”. */
   readonly owner: string;
+  /** Where in its layer, bus or sound it lies: “EQ”, “Send to Cavern”; nothing for what is directly theirs. */
+  readonly within?: string;
   /** The layer it belongs to, if any. */
   readonly layer?: Layer;
 }
@@ -46,7 +51,10 @@ export const startParameter: NumberParameter = {
 };
 export const mixParameter = share({ label: 'Mix', default: 1 });
 
-const layerParameters: Readonly<Record<string, NumberParameter>> = { gain: gainParameter, pan: panParameter };
+export const sendParameter = decibels({ label: 'Level', min: -96, max: 36, default: 0 });
+
+const channelParameters: Readonly<Record<string, NumberParameter>> = { gain: gainParameter, pan: panParameter };
+const soundParameters: Readonly<Record<string, NumberParameter>> = { gain: gainParameter };
 const clipParameters: Readonly<Record<string, NumberParameter>> = { speed: speedParameter, gain: gainParameter, start: startParameter };
 
 /** Where a value is stored: the object and the key in it. */
@@ -54,7 +62,9 @@ interface Place {
   readonly holder: object;
   readonly key: string;
   readonly parameter: Parameter;
-  readonly owner: string;
+  /** Name of the layer or the bus, or “Whole sound”. */
+  readonly channel: string;
+  readonly within?: string;
   readonly layer?: Layer;
 }
 
@@ -67,7 +77,9 @@ export function findProperty(sound: Sound, address: Address, catalogue: EffectCa
     place.parameter,
     typeof stored === 'number' || typeof stored === 'string' || typeof stored === 'boolean' ? stored : undefined,
   );
-  return { address, parameter: place.parameter, value, owner: place.owner, ...(place.layer && { layer: place.layer }) };
+  const { parameter, channel, within, layer } = place;
+  const owner = within === undefined ? channel : `${channel} · ${within}`;
+  return { address, parameter, value, owner, ...(within !== undefined && { within }), ...(layer && { layer }) };
 }
 
 /** Writes a value, fitted into its range, into a draft of the sound; false when the address leads nowhere. */
@@ -83,15 +95,25 @@ export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address
       const effect = catalogue.get(step.effect);
       return effect ? [...Object.keys(effect.parameters), 'mix'].map((key) => `${prefix}/chain/${step.id}/${key}`) : [];
     });
+  const ofChannel = ({ sends }: Layer | Bus, prefix: string): Address[] => [
+    ...Object.keys(channelParameters).map((key) => `${prefix}/${key}`),
+    ...sends.map(({ bus }) => `${prefix}/send/${bus}`),
+  ];
   return [
     ...sound.layers.flatMap((layer) => [
-      ...Object.keys(layerParameters).map((key) => `layer/${layer.id}/${key}`),
+      ...ofChannel(layer, `layer/${layer.id}`),
       ...layer.clips.flatMap((clip) => Object.keys(clipParameters).map((key) => `layer/${layer.id}/clip/${clip.id}/${key}`)),
       ...ofChain(layer.chain, `layer/${layer.id}`),
     ]),
+    ...sound.buses.flatMap((bus) => [...ofChannel(bus, `bus/${bus.id}`), ...ofChain(bus.chain, `bus/${bus.id}`)]),
     'sound/gain',
     ...ofChain(sound.chain, 'sound'),
   ];
+}
+
+/** True for what can move along an automation lane: numbers that neither belong to a clip nor shift the sound in time. */
+export function isAutomatable({ address, parameter }: Pick<Property, 'address' | 'parameter'>): boolean {
+  return parameter.kind === 'number' && parameter.fixed !== true && !/^layer\/[^/]+\/clip\//.test(address);
 }
 
 /** Address of a layer's being there at all; only a sway can use it. */
@@ -100,42 +122,61 @@ export function presenceAddress(layerId: string): Address {
 }
 
 function findPlace(sound: Sound, address: Address, catalogue: EffectCatalogue): Place | undefined {
-  const parts = address.split('/');
-  if (parts[0] === 'sound') return findWithin(sound, undefined, parts.slice(1), 'Whole sound', catalogue);
-  if (parts[0] !== 'layer') return undefined;
-  const layer = sound.layers.find((candidate) => candidate.id === parts[1]);
-  return layer && findWithin(layer, layer, parts.slice(2), layer.name, catalogue);
+  const [kind, id, ...rest] = address.split('/');
+  if (kind === 'sound') {
+    const parts = address.split('/').slice(1);
+    return findOwn(sound, soundParameters, parts, 'Whole sound') ?? findInChain(sound, parts, 'Whole sound', catalogue);
+  }
+  if (kind === 'bus') {
+    const bus = sound.buses.find((candidate) => candidate.id === id);
+    return bus && (findInChannel(sound, bus, rest) ?? findInChain(bus, rest, bus.name, catalogue));
+  }
+  if (kind !== 'layer') return undefined;
+  const layer = sound.layers.find((candidate) => candidate.id === id);
+  const place = layer && (findInChannel(sound, layer, rest) ?? findInClip(layer, rest) ?? findInChain(layer, rest, layer.name, catalogue));
+  return place && { ...place, layer };
 }
 
-function findWithin(
-  holder: Sound | Layer,
-  layer: Layer | undefined,
-  parts: string[],
-  owner: string,
+/** Gain and pan, and the sends. */
+function findInChannel(sound: Sound, channel: Layer | Bus, parts: readonly string[]): Place | undefined {
+  const [first, busId] = parts;
+  if (parts.length !== 2 || first !== 'send') return findOwn(channel, channelParameters, parts, channel.name);
+  const send = channel.sends.find((candidate) => candidate.bus === busId);
+  const bus = sound.buses.find((candidate) => candidate.id === busId);
+  return send && bus && { holder: send, key: 'gain', parameter: sendParameter, channel: channel.name, within: `Send to ${bus.name}` };
+}
+
+function findOwn(
+  holder: object,
+  parameters: Readonly<Record<string, NumberParameter>>,
+  parts: readonly string[],
+  channel: string,
+): Place | undefined {
+  const [key = ''] = parts;
+  const parameter = parts.length === 1 && Object.hasOwn(parameters, key) ? parameters[key] : undefined;
+  return parameter && { holder, key, parameter, channel };
+}
+
+function findInClip(layer: Layer, [first, clipId, key = '', ...more]: readonly string[]): Place | undefined {
+  if (first !== 'clip' || more.length > 0) return undefined;
+  const clip: Clip | undefined = layer.clips.find((candidate) => candidate.id === clipId);
+  const parameter = Object.hasOwn(clipParameters, key) ? clipParameters[key] : undefined;
+  const number = layer.clips.length > 1 && clip ? { within: `clip ${layer.clips.indexOf(clip) + 1}` } : {};
+  return clip && parameter && { holder: clip, key, parameter, channel: layer.name, ...number };
+}
+
+function findInChain(
+  { chain }: Pick<Layer, 'chain'>,
+  [first, stepId, key = '', ...more]: readonly string[],
+  channel: string,
   catalogue: EffectCatalogue,
 ): Place | undefined {
-  const [first = '', second = '', third = ''] = parts;
-  const inLayer = layer && { layer };
-  if (parts.length === 1) {
-    const known = layer ? layerParameters : { gain: gainParameter };
-    const parameter = Object.hasOwn(known, first) ? known[first] : undefined;
-    return parameter && { holder, key: first, parameter, owner, ...inLayer };
-  }
-  if (parts.length !== 3) return undefined;
-  if (first === 'clip' && layer) {
-    const clip: Clip | undefined = layer.clips.find((candidate) => candidate.id === second);
-    const parameter = Object.hasOwn(clipParameters, third) ? clipParameters[third] : undefined;
-    const number = layer.clips.length > 1 && clip ? ` · clip ${layer.clips.indexOf(clip) + 1}` : '';
-    return clip && parameter && { holder: clip, key: third, parameter, owner: owner + number, ...inLayer };
-  }
-  if (first === 'chain') {
-    const step = holder.chain.find((candidate) => candidate.id === second);
-    const effect = step && catalogue.get(step.effect);
-    if (!step || !effect) return undefined;
-    const stepOwner = `${owner} · ${effect.label}`;
-    if (third === 'mix') return { holder: step, key: 'mix', parameter: mixParameter, owner: stepOwner, ...inLayer };
-    const parameter = Object.hasOwn(effect.parameters, third) ? effect.parameters[third] : undefined;
-    return parameter && { holder: step.parameters, key: third, parameter, owner: stepOwner, ...inLayer };
-  }
-  return undefined;
+  if (first !== 'chain' || more.length > 0) return undefined;
+  const step = chain.find((candidate) => candidate.id === stepId);
+  const effect = step && catalogue.get(step.effect);
+  if (!step || !effect) return undefined;
+  const within = effect.label;
+  if (key === 'mix') return { holder: step, key, parameter: mixParameter, channel, within };
+  const parameter = Object.hasOwn(effect.parameters, key) ? effect.parameters[key] : undefined;
+  return parameter && { holder: step.parameters, key, parameter, channel, within };
 }

@@ -45,3 +45,32 @@ export function soundEnd(sound: Sound): Seconds {
 export function clipsOf(sound: Sound, ids: ReadonlySet<string>): { clip: Clip; layer: Layer }[] {
   return sound.layers.flatMap((layer) => layer.clips.filter((clip) => ids.has(clip.id)).map((clip) => ({ clip, layer })));
 }
+
+/** What lies on a layer from one moment to another. */
+interface Extent {
+  readonly start: number;
+  readonly end: number;
+}
+
+/**
+ * Which of the clips of a layer crossfade into which: those where the end of one overlaps the beginning of the next. A clip that lies
+ * within another does not; it is added to it.
+ * @param clips in the order of their starts
+ */
+export function crossfadePairs<T extends Extent>(clips: readonly T[]): [before: T, next: T][] {
+  const pairs: [T, T][] = [];
+  let before = clips[0];
+  for (const clip of clips.slice(1)) {
+    if (!before || clip.end <= before.end) continue;
+    if (before.end > clip.start && clip.start > before.start) pairs.push([before, clip]);
+    before = clip;
+  }
+  return pairs;
+}
+
+/** The stretches of time in which clips of a layer crossfade. */
+export function crossfadesOf(layer: Pick<Layer, 'clips' | 'overlaps'>): { readonly from: Seconds; readonly to: Seconds }[] {
+  if (layer.overlaps !== 'crossfade') return [];
+  const extents = layer.clips.map((clip) => ({ start: clip.start, end: clipEnd(clip) })).sort((a, b) => a.start - b.start);
+  return crossfadePairs(extents).map(([before, next]) => ({ from: next.start, to: before.end }));
+}

@@ -26,6 +26,7 @@ export function createProject(id: string, name: string): Project {
     counter: 0,
     sources: [],
     sounds: [],
+    templates: [],
     handOff: startingHandOff,
   };
 }
@@ -38,5 +39,18 @@ export const startingFamily: Family = { seed: 1, sways: [], siblings: [] };
 
 /** An empty sound. */
 export function createSound(id: string, name: string): Sound {
-  return { id, name, gain: 0, layers: [], chain: [], marks: [], tempo: startingTempo, clock: startingClock, family: startingFamily };
+  return {
+    id,
+    name,
+    gain: 0,
+    layers: [],
+    buses: [],
+    soloing: true,
+    chain: [],
+    automation: [],
+    marks: [],
+    tempo: startingTempo,
+    clock: startingClock,
+    family: startingFamily,
+  };
 }

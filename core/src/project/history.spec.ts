@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { effectCatalogue } from '../effects';
 import { projectWith, sourceFor } from '../testing/project';
 import { mono, noise } from '../testing/signals';
-import { listAddresses } from './address';
+import { findProperty, isAutomatable, listAddresses } from './address';
 import { createProject } from './create';
 import type { EditArguments, EditName } from './edits';
 import { EditError, editNamed } from './edits';
@@ -34,6 +34,13 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
   const chain = owner === 'sound' ? sound.chain : layer!.chain;
   const step = chain[pick % Math.max(1, chain.length)];
   const addresses = listAddresses(sound, effectCatalogue);
+  const bus = sound.buses[pick % Math.max(1, sound.buses.length)];
+  const group = sound.buses.find(({ kind: own }) => own === 'group');
+  const shared = sound.buses.find(({ kind: own }) => own === 'shared');
+  const template = project.templates[pick % Math.max(1, project.templates.length)];
+  const lane = sound.automation[pick % Math.max(1, sound.automation.length)];
+  const automatable = addresses.filter((address) => isAutomatable(findProperty(sound, address, effectCatalogue)!));
+  const free = automatable.filter((address) => !sound.automation.some((other) => other.address === address))[pick];
   const actions: (() => History)[] = [
     () => make(history, 'addSound', { name: 'More' }),
     () => (source ? make(history, 'addLayer', { sound: s, source: source.id, start: time }) : history),
@@ -114,7 +121,41 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
     () => (layer ? make(history, 'duplicateLayer', { sound: s, layer: layer.id }) : history),
     () => (layer ? make(history, 'reorderLayer', { sound: s, layer: layer.id, index: pick % 4 }) : history),
     () => (layer ? make(history, 'removeLayer', { sound: s, layer: layer.id }) : history),
-    () => (layer ? make(history, 'soloLayer', { sound: s, layer: layer.id, soloed: pick % 2 === 0 }) : history),
+    () => (layer ? make(history, 'solo', { sound: s, owner: { layer: layer.id }, soloed: pick % 2 === 0 }) : history),
+    () => make(history, 'setSoloing', { sound: s, soloing: pick % 2 === 0 }),
+    () =>
+      layer ? make(history, 'groupLayers', { sound: s, layers: sound.layers.slice(pick % 2).map(({ id }) => id), name: 'Ice' }) : history,
+    () => make(history, 'addSharedBus', { sound: s, name: 'Hall' }),
+    () =>
+      layer && bus
+        ? make(history, 'setLayerGroup', { sound: s, layer: layer.id, group: bus.kind === 'group' ? bus.id : undefined })
+        : history,
+    () =>
+      layer && shared ? make(history, 'setSend', { sound: s, owner: { layer: layer.id }, bus: shared.id, on: pick % 3 > 0 }) : history,
+    () => (group && shared ? make(history, 'setSend', { sound: s, owner: { bus: group.id }, bus: shared.id, on: pick % 3 > 0 }) : history),
+    () => (bus ? make(history, 'muteBus', { sound: s, bus: bus.id, muted: pick % 2 === 0 }) : history),
+    () => (group ? make(history, 'solo', { sound: s, owner: { bus: group.id }, soloed: pick % 2 === 0 }) : history),
+    () => (bus ? make(history, 'renameBus', { sound: s, bus: bus.id, name: `Bus ${pick}` }) : history),
+    () => (bus ? make(history, 'removeBus', { sound: s, bus: bus.id }) : history),
+    () => make(history, 'nameLayers', { sound: s }),
+    () => (layer ? make(history, 'saveTemplate', { sound: s, layer: layer.id, name: `Ready ${pick % 2}` }) : history),
+    () => (layer && template ? make(history, 'applyTemplate', { sound: s, layer: layer.id, template: template.id }) : history),
+    () => (template ? make(history, 'removeTemplate', { template: template.id }) : history),
+    () => (free ? make(history, 'addAutomation', { sound: s, address: free }) : history),
+    () => (lane ? make(history, 'setAutomation', { sound: s, lane: lane.id, settings: { stepped: pick % 2 > 0, trim: amount } }) : history),
+    () =>
+      lane
+        ? make(history, 'setAutomationPoints', {
+            sound: s,
+            lane: lane.id,
+            points: [
+              { time: time + 1, value: amount * 1e4, bend: 0 },
+              { time, value: -amount, bend: amount - 0.5 },
+            ],
+            action: 'Draw',
+          })
+        : history,
+    () => (lane && pick % 2 ? make(history, 'removeAutomation', { sound: s, lane: lane.id }) : history),
     () => make(history, 'addEffect', { sound: s, owner, effect: pick % 2 ? 'eq' : 'compressor' }),
     () => (step ? make(history, 'moveEffect', { sound: s, owner, step: step.id, index: pick % 3 }) : history),
     () => (step ? make(history, 'removeEffect', { sound: s, owner, step: step.id }) : history),
@@ -144,7 +185,12 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
         },
       };
       const layers = sound.layers.slice(0, 1 + (pick % 2)).map(({ id }) => id);
-      return make(history, 'printLayers', { sound: s, layers, whole: pick % 3 === 0, source: made, start: amount });
+      return make(history, 'printLayers', {
+        sound: s,
+        part: pick % 3 === 0 ? 'whole sound' : group && pick % 3 === 1 ? { group: group.id } : { layers },
+        source: made,
+        start: amount,
+      });
     },
     () => (source ? make(history, 'openRecipe', { source: source.id }) : history),
     () => make(history, 'removeSound', { sound: s }),
@@ -181,7 +227,7 @@ describe('undo and redo', () => {
         for (let i = 1; i < seen.length; i++) history = redo(history);
         expect(history.project).toEqual(last);
       }),
-      { numRuns: 200, seed: 21 },
+      { numRuns: 250, seed: 21 },
     );
   });
 

@@ -2,15 +2,23 @@ import { effectCatalogue } from '../effects';
 import { projectWith } from '../testing/project';
 import { mono, noise } from '../testing/signals';
 import { parseProject } from './parse';
+import type { Project } from './schema';
 import { documentVersion } from './schema';
 
-/** A document as version 1 wrote it: without what came later. */
+const newInTwo = ['tempo', 'clock', 'overlaps', 'reversed', 'locked', 'regions', 'cues'];
+const newInThree = ['sends', 'buses', 'soloing', 'automation', 'templates'];
+
+/** A project without what its version did not know yet. */
+function olderVersion(project: Project, version: number, unknown: readonly string[]): Record<string, unknown> {
+  const plain = JSON.parse(JSON.stringify(project), (key, value: unknown) => (unknown.includes(key) ? undefined : value)) as Record<
+    string,
+    unknown
+  >;
+  return { ...plain, version };
+}
+
 function versionOne(): Record<string, unknown> {
-  const { project } = projectWith({ 'Ice crack': mono(noise(4_800)) });
-  const plain = JSON.parse(JSON.stringify(project), (key, value: unknown) =>
-    ['tempo', 'clock', 'overlaps', 'reversed', 'locked', 'regions', 'cues'].includes(key) ? undefined : value,
-  ) as Record<string, unknown>;
-  return { ...plain, version: 1 };
+  return olderVersion(projectWith({ 'Ice crack': mono(noise(4_800)) }).project, 1, [...newInTwo, ...newInThree]);
 }
 
 describe('documents of older versions', () => {
@@ -22,6 +30,17 @@ describe('documents of older versions', () => {
     expect(layer!.overlaps).toBe('sum');
     expect(layer!.clips[0]).toMatchObject({ reversed: false, locked: false, start: 0 });
     expect(project.sounds[0]!.tempo.bpm).toBe(120);
+  });
+
+  it('keep what they printed, with recipes that open as they were', () => {
+    const { project } = projectWith({ 'Ice crack': mono(noise(4_800)) });
+    const [source] = project.sources;
+    const recipe = project.sounds[0]!;
+    const origin = { ...source!.origin, print: { part: 'whole sound', recipe, sources: [] } };
+    const printed = { ...project, sources: [{ ...source!, origin }] };
+    const opened = parseProject(olderVersion(printed, 2, newInThree), effectCatalogue);
+    expect(opened.version).toBe(documentVersion);
+    expect(opened).toEqual(printed);
   });
 
   it('are refused with the place when they are damaged', () => {

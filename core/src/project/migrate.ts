@@ -11,6 +11,17 @@ const versionOne = z.looseObject({
   sounds: listOf(z.looseObject({ layers: listOf(z.looseObject({ clips: listOf(object) })) })),
 });
 
+const versionTwoSound = z.looseObject({ layers: listOf(object) });
+const versionTwo = z.looseObject({
+  sources: listOf(z.looseObject({ origin: z.looseObject({ print: z.looseObject({ recipe: versionTwoSound }).optional() }) })),
+  sounds: listOf(versionTwoSound),
+});
+
+/** Version 3: layers can go through groups and send to shared buses, properties move along automation lanes. */
+function withBusesAndLanes(sound: z.infer<typeof versionTwoSound>): z.infer<typeof object> {
+  return { ...sound, buses: [], soloing: true, automation: [], layers: sound.layers.map((layer) => ({ ...layer, sends: [] })) };
+}
+
 /** A migrated document, or what kept it from being migrated. */
 export type Migrated = { readonly data: unknown } | { readonly error: z.ZodError };
 type Step = (data: unknown) => Migrated;
@@ -35,6 +46,15 @@ const steps: readonly Step[] = [
     }));
     const sources = parsed.data.sources.map((source) => ({ ...source, regions: [], cues: [] }));
     return { data: { ...parsed.data, version: 2, sources, sounds } };
+  },
+  (data) => {
+    const parsed = versionTwo.safeParse(data);
+    if (!parsed.success) return { error: parsed.error };
+    const sources = parsed.data.sources.map((source) => {
+      const { print } = source.origin;
+      return print ? { ...source, origin: { ...source.origin, print: { ...print, recipe: withBusesAndLanes(print.recipe) } } } : source;
+    });
+    return { data: { ...parsed.data, version: 3, templates: [], sources, sounds: parsed.data.sounds.map(withBusesAndLanes) } };
   },
 ];
 

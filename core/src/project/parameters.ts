@@ -19,6 +19,8 @@ export interface NumberParameter {
   readonly scale: 'linear' | 'log';
   /** Values are multiples of it; without it any value goes. */
   readonly step?: number;
+  /** Set for what shifts the sound in time when it changes: it cannot be automated. */
+  readonly fixed?: true;
 }
 
 export interface ChoiceParameter {
@@ -124,6 +126,18 @@ export function fitValue(parameter: Parameter, value: ParameterValue | undefined
     case 'switch':
       return typeof value === 'boolean' ? value : parameter.default;
   }
+}
+
+/** Where a value lies along its range, 0 to 1: what dials, lanes and sliders show. */
+export function placeOfValue({ min, max, scale }: NumberParameter, value: number): Unit {
+  const place = scale === 'log' && min > 0 ? Math.log(value / min) / Math.log(max / min) : (value - min) / (max - min);
+  return Math.max(0, Math.min(1, place));
+}
+
+/** The value at a place along its range, 0 to 1. */
+export function valueAtPlace({ min, max, scale }: NumberParameter, place: Unit): number {
+  const clamped = Math.max(0, Math.min(1, place));
+  return scale === 'log' && min > 0 ? min * Math.pow(max / min, clamped) : min + clamped * (max - min);
 }
 
 /** All values of a set: what is stored where it fits, defaults elsewhere. */

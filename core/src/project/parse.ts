@@ -1,8 +1,9 @@
 import type * as z from 'zod';
+import { findProperty, isAutomatable } from './address';
 import { migrate } from './migrate';
 import type { EffectCatalogue } from './parameters';
 import { faultsOf } from './parameters';
-import type { EffectStep, Project } from './schema';
+import type { EffectStep, Layer, Project, Sound } from './schema';
 import { documentFormat, documentVersion, projectSchema } from './schema';
 
 /** Data from outside that is not what it should be. The message tells a person what is wrong and where. */
@@ -81,6 +82,11 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
       if (recipeFault) return recipeFault;
     }
   }
+  for (const [t, template] of project.templates.entries()) {
+    const place = `templates[${t}]`;
+    const fault = repeated(template.id, place) ?? findChainFault(template.chain, `${place}.chain`, catalogue, repeated);
+    if (fault) return fault;
+  }
   for (const [s, sound] of project.sounds.entries()) {
     const place = `sounds[${s}]`;
     const fault = repeated(sound.id, place) ?? findChainFault(sound.chain, `${place}.chain`, catalogue, repeated);
@@ -96,6 +102,8 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
         if (clip.loop && !(clip.loop.to > clip.loop.from)) return `${layerPlace}.clips[${c}].loop: it ends before it begins`;
       }
     }
+    const structureFault = findBusFault(sound, place, catalogue, repeated) ?? findAutomationFault(sound, place, catalogue, repeated);
+    if (structureFault) return structureFault;
     for (const [m, mark] of sound.marks.entries()) {
       const markFault = repeated(mark.id, `${place}.marks[${m}]`);
       if (markFault) return markFault;
@@ -108,12 +116,47 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
   return undefined;
 }
 
-function findChainFault(
-  chain: readonly EffectStep[],
-  place: string,
-  catalogue: EffectCatalogue,
-  repeated: (id: string, place: string) => string | undefined,
-): string | undefined {
+type Repeated = (id: string, place: string) => string | undefined;
+
+/** Groups and buses must be there, and lead onwards: layers into groups, layers and groups to shared buses. */
+function findBusFault(sound: Sound, place: string, catalogue: EffectCatalogue, repeated: Repeated): string | undefined {
+  const kinds = new Map(sound.buses.map((bus) => [bus.id, bus.kind]));
+  const sendFault = (sends: Layer['sends'], own: string): string | undefined => {
+    const wrong = sends.find(({ bus }, index) => kinds.get(bus) !== 'shared' || sends.findIndex((send) => send.bus === bus) !== index);
+    return wrong && `${own}.sends: “${wrong.bus}” is no shared bus, or is sent to twice`;
+  };
+  for (const [b, bus] of sound.buses.entries()) {
+    const own = `${place}.buses[${b}]`;
+    const fault = repeated(bus.id, own) ?? findChainFault(bus.chain, `${own}.chain`, catalogue, repeated) ?? sendFault(bus.sends, own);
+    if (fault) return fault;
+    if (bus.kind === 'shared' && bus.sends.length > 0) return `${own}.sends: a shared bus cannot send on`;
+  }
+  for (const [l, layer] of sound.layers.entries()) {
+    const own = `${place}.layers[${l}]`;
+    if (layer.group !== undefined && kinds.get(layer.group) !== 'group') return `${own}.group: there is no group “${layer.group}”`;
+    const fault = sendFault(layer.sends, own);
+    if (fault) return fault;
+  }
+  return undefined;
+}
+
+function findAutomationFault(sound: Sound, place: string, catalogue: EffectCatalogue, repeated: Repeated): string | undefined {
+  const addresses = new Set<string>();
+  for (const [a, lane] of sound.automation.entries()) {
+    const own = `${place}.automation[${a}]`;
+    const fault = repeated(lane.id, own);
+    if (fault) return fault;
+    const property = findProperty(sound, lane.address, catalogue);
+    if (!property || !isAutomatable(property)) return `${own}: “${lane.address}” leads to nothing that can be automated`;
+    if (addresses.has(lane.address)) return `${own}: “${lane.address}” has a lane already`;
+    addresses.add(lane.address);
+    if (lane.points.some((point, p) => p > 0 && point.time < lane.points[p - 1]!.time))
+      return `${own}.points: they are not in order of time`;
+  }
+  return undefined;
+}
+
+function findChainFault(chain: readonly EffectStep[], place: string, catalogue: EffectCatalogue, repeated: Repeated): string | undefined {
   for (const [i, step] of chain.entries()) {
     const fault = repeated(step.id, `${place}[${i}]`);
     if (fault) return fault;

@@ -6,7 +6,7 @@ import { fadeShapes } from '../audio/fade';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 2;
+export const documentVersion = 3;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -67,17 +67,58 @@ const chain = z.array(effectStep).max(64, 'has more than 64 steps');
 /** What happens where clips of one layer overlap. */
 export const overlapModes = ['crossfade', 'sum'] as const;
 
+const pan = z.number().min(-1).max(1);
+
+/** How loud a layer or a group is heard through a shared bus, beside where it goes anyway; taken behind its fader. */
+const send = z.strictObject({ bus: id, gain });
+const sends = z.array(send).max(64, 'has more than 64 sends');
+
 const layer = z.strictObject({
   id,
   name,
   role,
   gain,
-  pan: z.number().min(-1).max(1),
+  pan,
   muted: z.boolean(),
   soloed: z.boolean(),
+  /** The group that it goes through; without one it goes straight to the sound. */
+  group: id.optional(),
+  sends,
   overlaps: z.enum(overlapModes),
   clips: z.array(clip).max(5_000, 'has more than 5000 clips'),
   chain,
+});
+
+/** A group has its layers to itself; what is sent to a shared bus goes its own way besides. */
+export const busKinds = ['group', 'shared'] as const;
+
+/** One fader and one chain for several layers. */
+const bus = z.strictObject({
+  id,
+  name,
+  kind: z.enum(busKinds),
+  gain,
+  pan,
+  muted: z.boolean(),
+  soloed: z.boolean(),
+  /** Only shared buses can be sent to, and only groups and layers send. */
+  sends,
+  chain,
+});
+
+/** A value at a moment, and how the way to the next one bends: straight at 0, late above, early below. */
+const automationPoint = z.strictObject({ time, value: z.number(), bend: z.number().min(-1).max(1) });
+
+/** How one property moves over time; see `project/address.ts` for addresses. */
+const automationLane = z.strictObject({
+  id,
+  address: z.string().max(300),
+  enabled: z.boolean(),
+  /** Holds every value until the next point, in place of moving to it. */
+  stepped: z.boolean(),
+  /** Moves the whole lane up or down, in the property's offset unit (see `project/offset.ts`). */
+  trim: z.number().min(-1_000).max(1_000),
+  points: z.array(automationPoint).min(1, 'has no points').max(20_000, 'has more than 20000 points'),
 });
 
 /** The part of an event that a mark belongs to. */
@@ -140,7 +181,11 @@ const sound = z.strictObject({
   name,
   gain,
   layers: z.array(layer).max(1_000, 'has more than 1000 layers'),
+  buses: z.array(bus).max(200, 'has more than 200 groups and buses'),
+  /** False while solos are set aside: they are remembered, but everything is heard. */
+  soloing: z.boolean(),
   chain,
+  automation: z.array(automationLane).max(5_000, 'has more than 5000 automation lanes'),
   marks: z.array(mark).max(10_000),
   tempo,
   clock,
@@ -210,6 +255,9 @@ const handOff = z.strictObject({
   template: z.string().max(300),
 });
 
+/** The settings of a layer without its clips, for new layers of its role. */
+const layerTemplate = z.strictObject({ id, name, role, gain, pan, chain });
+
 export const projectSchema = z.strictObject({
   format: z.literal(documentFormat),
   version: z.literal(documentVersion),
@@ -220,6 +268,7 @@ export const projectSchema = z.strictObject({
   counter: z.int().min(0),
   sources: z.array(source).max(20_000, 'has more than 20000 sources'),
   sounds: z.array(sound).max(2_000, 'has more than 2000 sounds'),
+  templates: z.array(layerTemplate).max(500, 'has more than 500 templates'),
   handOff,
 });
 
@@ -230,6 +279,12 @@ export type Origin = z.infer<typeof origin>;
 export type Print = z.infer<typeof print>;
 export type Sound = z.infer<typeof sound>;
 export type Layer = z.infer<typeof layer>;
+export type Bus = z.infer<typeof bus>;
+export type BusKind = (typeof busKinds)[number];
+export type Send = z.infer<typeof send>;
+export type AutomationLane = z.infer<typeof automationLane>;
+export type AutomationPoint = z.infer<typeof automationPoint>;
+export type LayerTemplate = z.infer<typeof layerTemplate>;
 export type Clip = z.infer<typeof clip>;
 export type Fade = z.infer<typeof fade>;
 export type EffectStep = z.infer<typeof effectStep>;

@@ -20,7 +20,7 @@ export function applyChain(audio: Audio, chain: readonly EffectStep[], { tail }:
       samples.fill(0);
       samples.set(audio.channels[c]!.subarray(read, read + block.frames));
     });
-    processor.process(block);
+    processor.process(block, read);
     const skip = Math.max(0, processor.latency - read);
     if (skip >= block.frames) continue;
     output.channels.forEach((samples, c) => samples.set(block.channels[c]!.subarray(skip, block.frames), read + skip - processor.latency));

@@ -2,10 +2,12 @@ import { Glide } from '../dsp/glide';
 import type { Block, Effect, Processor } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
 import { effectsById } from '../effects';
-import type { ParameterValues } from '../project/parameters';
+import type { ParameterValue, ParameterValues } from '../project/parameters';
 import { resolveValues } from '../project/parameters';
 import type { EffectStep } from '../project/schema';
 import type { Decibels, Frames, Hertz } from '../units';
+import type { Automation, OwnLanes } from './automation';
+import { effectStep } from './automation';
 
 const glideFrames: Frames = 512;
 
@@ -28,17 +30,20 @@ export class ChainProcessor {
     this.latency = this.steps.reduce((sum, step) => sum + step.latency, 0);
   }
 
-  /** Takes over changed values, mixes and switches of a chain with the same structure. */
-  apply(chain: readonly EffectStep[]): void {
-    chain.forEach((step, index) => this.steps[index]?.apply(step));
+  /** Takes over changed values, mixes and switches of a chain with the same structure, and the lanes that move them. */
+  apply(chain: readonly EffectStep[], automation: Automation, owner: string): void {
+    chain.forEach((step, index) => this.steps[index]?.apply(step, automation.below(`${owner}/chain/${step.id}`)));
   }
 
-  process(block: Block): void {
+  /** Processes a block in place; `time` is where on the time axis its input lies. */
+  process(block: Block, time: Frames): void {
+    let at = time;
     for (const step of this.steps) {
       const tap = this.tap?.step === step.id ? this.tap : undefined;
       tap?.before(block);
-      step.process(block);
+      step.process(block, at);
       tap?.after(block);
+      at -= step.latency;
     }
   }
 
@@ -57,9 +62,14 @@ class StepProcessor {
   private readonly delay: Float32Array[];
   private delayPosition = 0;
   private readonly wet = new Glide(glideFrames);
-  private values: ParameterValues;
+  private values: Record<string, ParameterValue>;
+  /** Automated values are written in turns into this and `values`, because effects know changed values by a changed object. */
+  private spare: Record<string, ParameterValue>;
   private stored: ParameterValues;
+  private lanes: OwnLanes = [];
+  private mix = 1;
   private idle = false;
+  private readonly part: Block;
 
   constructor(
     step: EffectStep,
@@ -72,27 +82,62 @@ class StepProcessor {
     this.effect = effect;
     this.stored = step.parameters;
     this.values = resolveValues(effect.parameters, step.parameters);
+    this.spare = { ...this.values };
     this.latency = effect.latency(this.values, sampleRate);
     this.processor = effect.create({ sampleRate, channels });
     this.processor.reset();
     this.dry = { channels: Array.from({ length: channels }, () => new Float32Array(maxBlock)), frames: 0 };
     this.delay = Array.from({ length: channels }, () => new Float32Array(this.latency));
-    this.wet.aim(step.enabled ? step.mix : 0);
+    this.part = { channels: Array.from({ length: channels }, () => new Float32Array(effectStep)), frames: 0 };
+    this.mix = step.enabled ? step.mix : 0;
+    this.wet.aim(this.mix);
   }
 
   get gainReduction(): Decibels | undefined {
     return this.idle ? 0 : this.processor.gainReduction;
   }
 
-  apply(step: EffectStep): void {
-    if (step.parameters !== this.stored) {
+  apply(step: EffectStep, lanes: OwnLanes): void {
+    // Values that a lane has left behind must go with it.
+    if (step.parameters !== this.stored || lanes.length > 0 || this.lanes.length > 0) {
       this.stored = step.parameters;
       this.values = resolveValues(this.effect.parameters, step.parameters);
+      this.spare = { ...this.values };
     }
-    this.wet.aim(step.enabled ? step.mix : 0);
+    // A step that is off stays off, whatever its lanes say.
+    this.lanes = step.enabled ? lanes : [];
+    this.mix = step.enabled ? step.mix : 0;
+    this.wet.aim(this.mix);
   }
 
-  process(block: Block): void {
+  process(block: Block, time: Frames): void {
+    if (this.lanes.length === 0) {
+      this.run(block);
+      return;
+    }
+    const { part } = this;
+    for (let from = 0; from < block.frames; from += effectStep) {
+      part.frames = Math.min(effectStep, block.frames - from);
+      this.followLanes(time + from);
+      for (let c = 0; c < this.channels; c++) copy(block.channels[c]!, from, part.channels[c]!, 0, part.frames);
+      this.run(part);
+      for (let c = 0; c < this.channels; c++) copy(part.channels[c]!, 0, block.channels[c]!, from, part.frames);
+    }
+  }
+
+  /** Takes over the values of the lanes at the end of the next step, when effects will have glided to them. */
+  private followLanes(time: Frames): void {
+    const next = this.spare;
+    for (const { key, reader } of this.lanes) {
+      const value = reader.at(time + effectStep);
+      if (key === 'mix') this.wet.aim(value);
+      else next[key] = value;
+    }
+    this.spare = this.values;
+    this.values = next;
+  }
+
+  private run(block: Block): void {
     const { wet, dry, channels, latency } = this;
     const fullyDry = !wet.moving && wet.current === 0;
     const fullyWet = !wet.moving && wet.current === 1;
@@ -146,11 +191,31 @@ class StepProcessor {
   }
 }
 
-/** Frames that a chain goes on sounding after its input has ended. */
-export function chainTail(chain: readonly EffectStep[], sampleRate: Hertz): Frames {
+function copy(from: Float32Array, start: Frames, to: Float32Array, at: Frames, frames: Frames): void {
+  for (let i = 0; i < frames; i++) to[at + i] = from[start + i]!;
+}
+
+/** Frames that a chain goes on sounding after its input has ended; with automation, the longest that any of its points asks for. */
+export function chainTail(chain: readonly EffectStep[], sampleRate: Hertz, automation?: Automation, owner = ''): Frames {
   return chain.reduce((sum, step) => {
     const effect = step.enabled ? effectsById.get(step.effect) : undefined;
-    return sum + (effect ? effect.tail(resolveValues(effect.parameters, step.parameters), sampleRate) : 0);
+    if (!effect) return sum;
+    const values = resolveValues(effect.parameters, step.parameters);
+    let longest = effect.tail(values, sampleRate);
+    for (const { key, reader } of automation?.below(`${owner}/chain/${step.id}`) ?? []) {
+      if (key === 'mix') continue;
+      for (const point of reader.lane.points)
+        longest = Math.max(longest, effect.tail({ ...values, [key]: reader.at(point.time * sampleRate) }, sampleRate));
+    }
+    return sum + longest;
+  }, 0);
+}
+
+/** Frames by which a chain lags. */
+export function chainLatency(chain: readonly EffectStep[], sampleRate: Hertz): Frames {
+  return chain.reduce((sum, step) => {
+    const effect = effectsById.get(step.effect);
+    return sum + (effect ? effect.latency(resolveValues(effect.parameters, step.parameters), sampleRate) : 0);
   }, 0);
 }
 

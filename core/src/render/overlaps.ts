@@ -1,4 +1,5 @@
 import { correlation, crossfadeGains } from '../audio/crossfade';
+import { crossfadePairs } from '../project/clip-times';
 import type { ClipPlayer } from './clip-player';
 
 /**
@@ -7,16 +8,11 @@ import type { ClipPlayer } from './clip-player';
  * @param clips in the order of their starts
  */
 export function crossfadeOverlaps(clips: readonly ClipPlayer[]): void {
-  let before = clips[0];
-  for (const clip of clips.slice(1)) {
-    if (!before || clip.end <= before.end) continue;
+  for (const [before, clip] of crossfadePairs(clips)) {
     const frames = before.end - clip.start;
-    if (frames > 0 && clip.start > before.start) {
-      const r = correlation([before.left, before.right], [clip.left, clip.right], clip.start - before.start, 0, frames);
-      const gains = crossfadeGains(frames, r);
-      before.crossfadeOut(gains.out);
-      clip.crossfadeIn(gains.in);
-    }
-    before = clip;
+    const r = correlation([before.left, before.right], [clip.left, clip.right], clip.start - before.start, 0, frames);
+    const gains = crossfadeGains(frames, r);
+    before.crossfadeOut(gains.out);
+    clip.crossfadeIn(gains.in);
   }
 }

@@ -6,9 +6,8 @@ import type { Sound, TailMode } from '../project/schema';
 import { TreatmentCache } from '../treatments/treat-clip';
 import type { Frames, Seconds } from '../units';
 import { decibelsToGain } from '../units';
-import { chainTail } from './chain';
 import type { RenderContext } from './library';
-import { SoundGraph } from './sound-graph';
+import { SoundGraph, soundTail } from './sound-graph';
 
 export interface RenderOptions {
   /** What happens behind the last clip. */
@@ -40,8 +39,7 @@ const cutFade: Seconds = 0.01;
 export function renderSound(sound: Sound, context: RenderContext, options: RenderOptions): Audio {
   const { sampleRate } = context;
   const clipsEnd = Math.round(soundEnd(sound) * sampleRate);
-  const longestTail =
-    sound.layers.reduce((most, layer) => Math.max(most, chainTail(layer.chain, sampleRate)), 0) + chainTail(sound.chain, sampleRate);
+  const longestTail = soundTail(sound, sampleRate);
   const frames =
     options.tail === 'ring out'
       ? clipsEnd + longestTail

@@ -5,7 +5,7 @@ import { amplitudeAt, mono, noise, residual, sine } from '../testing/signals';
 import { decibelsToGain } from '../units';
 import { renderSound } from './render-sound';
 import type { RenderContext } from './library';
-import { panGains } from './sound-graph';
+import { panGains } from './fader';
 
 const rate = 48_000;
 const cut = { tail: 'cut at the last clip' } as const;
@@ -101,7 +101,7 @@ describe('rendering a sound', () => {
     const muted = edited(project, 'muteLayer', { sound: sound.id, layer: sound.layers[0]!.id, muted: true });
     expect(level(muted, 500)).toBeLessThan(1e-6);
     expect(level(muted, 2_000)).toBeCloseTo(0.2512, 3);
-    const soloed = edited(project, 'soloLayer', { sound: sound.id, layer: sound.layers[0]!.id, soloed: true });
+    const soloed = edited(project, 'solo', { sound: sound.id, owner: { layer: sound.layers[0]!.id }, soloed: true });
     expect(level(soloed, 500)).toBeCloseTo(0.2512, 3);
     expect(level(soloed, 2_000)).toBeLessThan(1e-6);
   });

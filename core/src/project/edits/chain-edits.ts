@@ -2,9 +2,8 @@ import { findProperty, writeProperty } from '../address';
 import type { ParameterValue } from '../parameters';
 import type { EffectStep } from '../schema';
 import type { ChainOwner } from './edit';
-import { chainOf, defineEdit, EditError, ownerName, soundOf, takeId } from './edit';
+import { defineEdit, EditError, forgetBelow, ownerAddress, ownerOf, soundOf, takeId } from './edit';
 import { fitFades } from './clip-edits';
-import { removeSwaysBelow } from './layer-edits';
 
 interface ChainArguments {
   readonly sound: string;
@@ -22,9 +21,9 @@ function stepOf(chain: EffectStep[], stepId: string): EffectStep {
 /** Adds an effect with its default values; at the end unless `index` says otherwise. */
 export const addEffect = defineEdit<ChainArguments & { effect: string; index?: number }>({
   label: ({ effect, owner, sound }, project, catalogue) =>
-    `Add ${catalogue.get(effect)?.label ?? effect} to “${ownerName(soundOf(project, sound), owner)}”`,
+    `Add ${catalogue.get(effect)?.label ?? effect} to “${ownerOf(soundOf(project, sound), owner).name}”`,
   apply: (draft, { sound, owner, effect, index }, catalogue) => {
-    const chain = chainOf(soundOf(draft, sound), owner);
+    const chain = ownerOf(soundOf(draft, sound), owner).chain;
     if (!catalogue.has(effect)) throw new EditError(`There is no effect “${effect}”.`);
     if (chain.length >= mostSteps) throw new EditError(`The chain has ${mostSteps} steps already.`);
     chain.splice(index ?? chain.length, 0, { id: takeId(draft, 'step'), effect, enabled: true, mix: 1, parameters: {} });
@@ -32,20 +31,20 @@ export const addEffect = defineEdit<ChainArguments & { effect: string; index?: n
 });
 
 export const removeEffect = defineEdit<ChainArguments & { step: string }>({
-  label: ({ owner, sound }, project) => `Remove effect from “${ownerName(soundOf(project, sound), owner)}”`,
+  label: ({ owner, sound }, project) => `Remove effect from “${ownerOf(soundOf(project, sound), owner).name}”`,
   apply: (draft, { sound, owner, step }) => {
     const target = soundOf(draft, sound);
-    const chain = chainOf(target, owner);
+    const chain = ownerOf(target, owner).chain;
     chain.splice(chain.indexOf(stepOf(chain, step)), 1);
-    removeSwaysBelow(target, `${owner === 'sound' ? 'sound' : `layer/${owner.layer}`}/chain/${step}/`);
+    forgetBelow(target, `${ownerAddress(owner)}/chain/${step}/`);
   },
 });
 
 /** Moves a step within its chain; `index` counts without the step itself. */
 export const moveEffect = defineEdit<ChainArguments & { step: string; index: number }>({
-  label: ({ owner, sound }, project) => `Reorder chain of “${ownerName(soundOf(project, sound), owner)}”`,
+  label: ({ owner, sound }, project) => `Reorder chain of “${ownerOf(soundOf(project, sound), owner).name}”`,
   apply: (draft, { sound, owner, step, index }) => {
-    const chain = chainOf(soundOf(draft, sound), owner);
+    const chain = ownerOf(soundOf(draft, sound), owner).chain;
     const moved = stepOf(chain, step);
     chain.splice(chain.indexOf(moved), 1);
     chain.splice(Math.max(0, Math.min(index, chain.length)), 0, moved);
@@ -55,7 +54,7 @@ export const moveEffect = defineEdit<ChainArguments & { step: string; index: num
 export const switchEffect = defineEdit<ChainArguments & { step: string; enabled: boolean }>({
   label: ({ enabled }) => (enabled ? 'Effect on' : 'Effect off'),
   apply: (draft, { sound, owner, step, enabled }) => {
-    stepOf(chainOf(soundOf(draft, sound), owner), step).enabled = enabled;
+    stepOf(ownerOf(soundOf(draft, sound), owner).chain, step).enabled = enabled;
   },
 });
 
@@ -75,5 +74,5 @@ export const setValues = defineEdit<{ sound: string; values: Readonly<Record<str
 
 /** Addresses of a chain's step, for edits and sways. */
 export function stepAddress(owner: ChainOwner, step: string, key: string): string {
-  return `${owner === 'sound' ? 'sound' : `layer/${owner.layer}`}/chain/${step}/${key}`;
+  return `${ownerAddress(owner)}/chain/${step}/${key}`;
 }

@@ -1,5 +1,5 @@
 import type { EffectCatalogue } from '../parameters';
-import type { Clip, EffectStep, Layer, Project, Sound, Source } from '../schema';
+import type { Bus, Clip, Layer, Project, Sound, Source } from '../schema';
 
 /**
  * An edit is one action of a person. `apply` changes a draft of the project and throws EditError when it cannot; `label` names the
@@ -53,15 +53,30 @@ export function sourceOf(project: Project, sourceId: string): Source {
   return source;
 }
 
-/** Whose chain: a layer's by its id, or the whole sound's. */
-export type ChainOwner = { readonly layer: string } | 'sound';
-
-export function chainOf(sound: Sound, owner: ChainOwner): EffectStep[] {
-  return owner === 'sound' ? sound.chain : layerOf(sound, owner.layer).chain;
+export function busOf(sound: Sound, busId: string): Bus {
+  const bus = sound.buses.find((candidate) => candidate.id === busId);
+  if (!bus) throw new EditError(`There is no group or bus “${busId}” in “${sound.name}”.`);
+  return bus;
 }
 
-export function ownerName(sound: Sound, owner: ChainOwner): string {
-  return owner === 'sound' ? sound.name : layerOf(sound, owner.layer).name;
+/** Whose chain: a layer's or a bus's by its id, or the whole sound's. */
+export type ChainOwner = { readonly layer: string } | { readonly bus: string } | 'sound';
+
+export function ownerOf(sound: Sound, owner: ChainOwner): Layer | Bus | Sound {
+  if (owner === 'sound') return sound;
+  return 'layer' in owner ? layerOf(sound, owner.layer) : busOf(sound, owner.bus);
+}
+
+/** What the addresses of an owner's properties begin with. */
+export function ownerAddress(owner: ChainOwner): string {
+  if (owner === 'sound') return 'sound';
+  return 'layer' in owner ? `layer/${owner.layer}` : `bus/${owner.bus}`;
+}
+
+/** Takes away the sways and the automation of everything whose address begins with `prefix`. */
+export function forgetBelow(sound: Sound, prefix: string): void {
+  sound.family.sways = sound.family.sways.filter((sway) => !sway.address.startsWith(prefix));
+  sound.automation = sound.automation.filter((lane) => !lane.address.startsWith(prefix));
 }
 
 /** A name as typed, cleaned of surrounding space and control characters; throws EditError when nothing is left or it is too long. */

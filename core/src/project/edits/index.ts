@@ -1,3 +1,5 @@
+import * as automationEdits from './automation-edits';
+import * as busEdits from './bus-edits';
 import * as chainEdits from './chain-edits';
 import * as chopEdits from './chop-edits';
 import * as clipCopies from './clip-copies';
@@ -11,12 +13,15 @@ import * as markEdits from './mark-edits';
 import * as printEdits from './print-edits';
 import * as projectEdits from './project-edits';
 import * as sourceEdits from './source-edits';
+import * as templateEdits from './template-edits';
 
 const { renameProject, addSound, renameSound, removeSound, setHandOff } = projectEdits;
 const { addSources, renameSource, setSourceRole, setSourceTags, setSourceNotes, setSourceOrigin, relinkSource, removeSources } =
   sourceEdits;
 const { addRegions, setRegion, removeRegions } = sourceEdits;
-const { addLayer, renameLayer, setLayerRole, muteLayer, soloLayer, setOverlaps, reorderLayer, duplicateLayer, removeLayer } = layerEdits;
+const { addLayer, renameLayer, setLayerRole, muteLayer, nameLayers, setOverlaps, reorderLayer, duplicateLayer, removeLayer } = layerEdits;
+const { groupLayers, setLayerGroup, removeBus, addSharedBus, setSend, renameBus, muteBus, solo, setSoloing } = busEdits;
+const { saveTemplate, applyTemplate, removeTemplate } = templateEdits;
 const { addClip, moveClips, trimClips, slipClips, fadeClips, reverseClips, fitClips, loopClip, lockClips, groupClips, removeClips } =
   clipEdits;
 const { splitClips, carve, closeGaps } = clipCuts;
@@ -24,6 +29,7 @@ const { copyClips, duplicateClips, pasteClips, repeatClips } = clipCopies;
 const { setSyncPoints, landClips } = clipLanding;
 const { chopClip, stutterClip } = chopEdits;
 const { addEffect, removeEffect, moveEffect, switchEffect, setValues } = chainEdits;
+const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
 const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
 const { printLayers, openRecipe } = printEdits;
@@ -50,11 +56,23 @@ export const edits = {
   renameLayer,
   setLayerRole,
   muteLayer,
-  soloLayer,
+  nameLayers,
   setOverlaps,
   reorderLayer,
   duplicateLayer,
   removeLayer,
+  groupLayers,
+  setLayerGroup,
+  removeBus,
+  addSharedBus,
+  setSend,
+  renameBus,
+  muteBus,
+  solo,
+  setSoloing,
+  saveTemplate,
+  applyTemplate,
+  removeTemplate,
   addClip,
   moveClips,
   trimClips,
@@ -82,6 +100,10 @@ export const edits = {
   moveEffect,
   switchEffect,
   setValues,
+  addAutomation,
+  removeAutomation,
+  setAutomation,
+  setAutomationPoints,
   setSway,
   setSways,
   removeSway,
@@ -118,6 +140,8 @@ export type { Hole } from './clip-cuts';
 export type { Landing } from './clip-landing';
 export { stepAddress } from './chain-edits';
 export type { ChainOwner, Edit } from './edit';
-export { EditError } from './edit';
+export { EditError, ownerAddress } from './edit';
 export type { NewSource } from './source-edits';
 export type { NewSway } from './family-edits';
+export type { PrintedPart } from './print-edits';
+export { whyNotPrinted } from './print-edits';

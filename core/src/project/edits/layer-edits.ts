@@ -1,8 +1,10 @@
-import type { OverlapMode, Project, Role, Sound } from '../schema';
+import type { OverlapMode, Project, Role } from '../schema';
 import type { Seconds } from '../../units';
 import type { SourcePart } from './clip-edits';
-import { cloneClip, newClip } from './clip-edits';
-import { cleanName, defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
+import { dropEmptyGroups } from './bus-edits';
+import { newClip } from './clip-edits';
+import { copyLanes, copyLayer, FreshNames } from './copies';
+import { cleanName, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
 
 const mostLayers = 1_000;
 
@@ -22,6 +24,7 @@ export const addLayer = defineEdit<{ sound: string; source: string; start: Secon
       muted: false,
       soloed: false,
       overlaps: 'crossfade' as const,
+      sends: [],
       clips: [newClip(draft, found, start, part)],
       chain: [],
     };
@@ -59,10 +62,23 @@ export const muteLayer = defineEdit<LayerArguments & { muted: boolean }>({
   },
 });
 
-export const soloLayer = defineEdit<LayerArguments & { soloed: boolean }>({
-  label: (args, project) => `${args.soloed ? 'Solo' : 'End solo of'} “${nameOf(project, args)}”`,
-  apply: (draft, { sound, layer, soloed }) => {
-    layerOf(soundOf(draft, sound), layer).soloed = soloed;
+/**
+ * Names every layer by its role and, where a role has several, a number, and by the source of its first clip: “Strike 2 · Ice crack”.
+ * Names that somebody typed are not spared: the edit is asked for.
+ */
+export const nameLayers = defineEdit<{ sound: string }>({
+  label: () => 'Name layers by role',
+  apply: (draft, { sound }) => {
+    const target = soundOf(draft, sound);
+    const sources = new Map(draft.sources.map((source) => [source.id, source.name]));
+    const counts = new Map<Role, number>();
+    for (const layer of target.layers) {
+      const number = (counts.get(layer.role) ?? 0) + 1;
+      counts.set(layer.role, number);
+      const several = target.layers.filter((other) => other.role === layer.role).length > 1;
+      const source = sources.get(layer.clips[0]?.source ?? '');
+      layer.name = `${layer.role}${several ? ` ${number}` : ''}${source ? ` · ${source}` : ''}`.slice(0, 300);
+    }
   },
 });
 
@@ -82,25 +98,27 @@ export const reorderLayer = defineEdit<LayerArguments & { index: number }>({
     const from = layers.findIndex((candidate) => candidate.id === layer);
     const [moved] = layers.splice(from, 1);
     if (from < 0 || !moved) throw new EditError(`There is no layer “${layer}”.`);
-    layers.splice(Math.max(0, Math.min(index, layers.length)), 0, moved);
+    const place = Math.max(0, Math.min(index, layers.length));
+    // Between two layers of a group it joins the group; away from its own it leaves it.
+    const [above, below] = [layers[place - 1]?.group, layers[place]?.group];
+    if (above !== undefined && above === below) moved.group = above;
+    else if (moved.group !== undefined && moved.group !== above && moved.group !== below) delete moved.group;
+    layers.splice(place, 0, moved);
+    dropEmptyGroups(soundOf(draft, sound));
   },
 });
 
-/** A copy of a layer with its clips and chain, below it. */
+/** A copy of a layer with its clips, chain and automation, below it. */
 export const duplicateLayer = defineEdit<LayerArguments>({
   label: (args, project) => `Duplicate “${nameOf(project, args)}”`,
   apply: (draft, { sound, layer }) => {
     const target = soundOf(draft, sound);
     if (target.layers.length >= mostLayers) throw new EditError(`“${target.name}” has ${mostLayers} layers already.`);
     const original = layerOf(target, layer);
-    const copy = {
-      ...original,
-      id: takeId(draft, 'layer'),
-      name: `${original.name} copy`.slice(0, 300),
-      clips: original.clips.map((clip) => cloneClip(clip, takeId(draft, 'clip'))),
-      chain: original.chain.map((step) => ({ ...step, parameters: { ...step.parameters }, id: takeId(draft, 'step') })),
-    };
+    const names = new FreshNames((kind) => takeId(draft, kind));
+    const copy = { ...copyLayer(original, names), name: `${original.name} copy`.slice(0, 300) };
     target.layers.splice(target.layers.indexOf(original) + 1, 0, copy);
+    target.automation.push(...copyLanes(target.automation, `layer/${layer}/`, names));
   },
 });
 
@@ -109,11 +127,7 @@ export const removeLayer = defineEdit<LayerArguments>({
   apply: (draft, { sound, layer }) => {
     const target = soundOf(draft, sound);
     target.layers.splice(target.layers.indexOf(layerOf(target, layer)), 1);
-    removeSwaysBelow(target, `layer/${layer}/`);
+    forgetBelow(target, `layer/${layer}/`);
+    dropEmptyGroups(target);
   },
 });
-
-/** Takes away the sways of everything whose address begins with `prefix`. */
-export function removeSwaysBelow(sound: Sound, prefix: string): void {
-  sound.family.sways = sound.family.sways.filter((sway) => !sway.address.startsWith(prefix));
-}

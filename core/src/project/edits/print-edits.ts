@@ -1,30 +1,52 @@
 import type { Seconds } from '../../units';
 import type { Layer, Sound } from '../schema';
-import { cloneClip, newClip } from './clip-edits';
-import { defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
-import { removeSwaysBelow } from './layer-edits';
-import { emptyLike } from './project-edits';
+import { dropEmptyGroups } from './bus-edits';
+import { newClip } from './clip-edits';
+import { copySound } from './copies';
+import { busOf, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
 import type { NewSource } from './source-edits';
 import { addSources } from './source-edits';
 
+/**
+ * What of a sound is printed: some of its layers, without what comes behind their faders; a group with its chain and its fader; or
+ * everything as it is heard.
+ */
+export type PrintedPart = { readonly layers: readonly string[] } | { readonly group: string } | 'whole sound';
+
 interface PrintArguments {
   readonly sound: string;
-  /** The layers that were rendered. */
-  readonly layers: readonly string[];
-  /** The chain and the gain of the whole sound are part of what was rendered. */
-  readonly whole: boolean;
+  readonly part: PrintedPart;
   readonly source: NewSource;
   readonly start: Seconds;
+}
+
+/** Why a part of a sound cannot be replaced by a print of it, in a sentence; undefined when it can. */
+export function whyNotPrinted(sound: Sound, part: PrintedPart): string | undefined {
+  const replaced = printedLayers(sound, part);
+  const [first] = replaced;
+  if (!first) return `There is no layer to print in “${sound.name}”.`;
+  if (part === 'whole sound') return undefined;
+  if ('group' in part)
+    return replaced.some((layer) => layer.sends.length > 0)
+      ? `Layers of “${busOf(sound, part.group).name}” are sent to buses of their own; print them one by one, or the whole sound.`
+      : undefined;
+  const route = (layer: Layer): string => JSON.stringify([layer.group ?? '', layer.sends.map((send) => [send.bus, send.gain])]);
+  return replaced.some((layer) => route(layer) !== route(first))
+    ? 'These layers go through different groups or sends; print them one by one, or the whole sound.'
+    : undefined;
 }
 
 /** Replaces layers by one that plays what was rendered of them. Undo brings the live layers back; the source keeps the recipe. */
 export const printLayers = defineEdit<PrintArguments>({
   label: ({ source }) => `Print “${source.name}”`,
-  apply: (draft, { sound, layers, whole, source, start }, catalogue) => {
+  apply: (draft, { sound, part, source, start }, catalogue) => {
     const target = soundOf(draft, sound);
-    const replaced = layers.map((id) => layerOf(target, id));
+    const whole = part === 'whole sound';
+    const group = !whole && 'group' in part ? busOf(target, part.group) : undefined;
+    const replaced = printedLayers(target, part);
     const [first] = replaced;
-    if (!first) throw new EditError(`There is no layer to print in “${target.name}”.`);
+    const obstacle = whyNotPrinted(target, part);
+    if (!first || obstacle) throw new EditError(obstacle ?? 'There is nothing to print.');
     addSources.apply(draft, { sources: [source], made: true }, catalogue);
     const added = draft.sources.at(-1)!;
     const printed: Layer = {
@@ -34,8 +56,11 @@ export const printLayers = defineEdit<PrintArguments>({
       gain: 0,
       pan: 0,
       // What is heard stays as it was: the whole sound was rendered as it is heard, layers were rendered without their switches.
-      muted: !whole && replaced.every((layer) => layer.muted),
-      soloed: !whole && replaced.some((layer) => layer.soloed),
+      muted: group ? group.muted : !whole && replaced.every((layer) => layer.muted),
+      soloed: group ? group.soloed : !whole && replaced.some((layer) => layer.soloed),
+      ...(!whole && !group && first.group !== undefined && { group: first.group }),
+      // What is sent is taken behind the fader, so a print sends the same.
+      sends: whole ? [] : (group ?? first).sends.map((send) => ({ ...send })),
       overlaps: 'sum',
       // What was rendered begins and ends where it is silent; a fade would only take from it.
       clips: [{ ...newClip(draft, added, start), fadeIn: { length: 0, shape: 's-curve' }, fadeOut: { length: 0, shape: 's-curve' } }],
@@ -43,13 +68,25 @@ export const printLayers = defineEdit<PrintArguments>({
     };
     target.layers.splice(target.layers.indexOf(first), 0, printed);
     target.layers = whole ? [printed] : target.layers.filter((layer) => !replaced.includes(layer));
-    for (const { id } of replaced) removeSwaysBelow(target, `layer/${id}/`);
+    const sender = group ? `bus/${group.id}/send/` : `layer/${first.id}/send/`;
+    for (const lane of target.automation) lane.address = lane.address.replace(sender, `layer/${printed.id}/send/`);
+    for (const { id } of replaced) forgetBelow(target, `layer/${id}/`);
+    dropEmptyGroups(target);
     if (!whole) return;
     target.chain = [];
+    target.buses = [];
     target.gain = 0;
     target.family.sways = [];
+    target.automation = [];
   },
 });
+
+/** The layers that a print takes the place of. */
+function printedLayers(sound: Sound, part: PrintedPart): Layer[] {
+  if (part === 'whole sound') return [...sound.layers];
+  if ('group' in part) return sound.layers.filter((layer) => layer.group === part.group);
+  return part.layers.map((id) => layerOf(sound, id));
+}
 
 /** Opens the recipe of a printed source as a sound of its own. Throws EditError when a source that it needs is gone. */
 export const openRecipe = defineEdit<{ source: string }>({
@@ -63,24 +100,6 @@ export const openRecipe = defineEdit<{ source: string }>({
       throw new EditError(
         `The recipe of “${name}” needs ${gone.map((each) => `“${each.name}”`).join(', ')}, which is not in this project any more.`,
       );
-    draft.sounds.push(freshCopy(recipe, `${name} (live)`, (kind) => takeId(draft, kind)));
+    draft.sounds.push(copySound(recipe, `${name} (live)`, (kind) => takeId(draft, kind)));
   },
 });
-
-/** A copy of a sound with new ids throughout. */
-function freshCopy(sound: Sound, name: string, id: (kind: string) => string): Sound {
-  const ofChain = (chain: Sound['chain']): Sound['chain'] =>
-    chain.map((step) => ({ ...step, parameters: { ...step.parameters }, id: id('step') }));
-  return {
-    ...emptyLike(sound),
-    id: id('sound'),
-    name: name.slice(0, 300),
-    chain: ofChain(sound.chain),
-    layers: sound.layers.map((layer) => ({
-      ...layer,
-      id: id('layer'),
-      clips: layer.clips.map((clip) => cloneClip(clip, id('clip'))),
-      chain: ofChain(layer.chain),
-    })),
-  };
-}

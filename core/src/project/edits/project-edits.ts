@@ -21,7 +21,9 @@ export function emptyLike(sound: Sound): Sound {
   return {
     ...sound,
     layers: [],
+    buses: [],
     chain: [],
+    automation: [],
     marks: [],
     tempo: { ...sound.tempo },
     clock: { ...sound.clock },

@@ -1,5 +1,5 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { Overview, Project } from '@tangled-choir/core';
+import type { Overview, Project, Sound } from '@tangled-choir/core';
 import { ProjectRepository } from '../storage/project-repository';
 import { JobPool } from './job-pool';
 import type { LoadedAudio, SharedAudio, SourceFacts } from './protocol';
@@ -88,6 +88,16 @@ export class AudioLibrary {
       if (audio) result.set(hash, audio);
     }
     return result;
+  }
+
+  /**
+   * Every recording that sounds use, ready to be rendered. Rejects when one is missing: in what leaves the house or is printed, it would
+   * be silence.
+   */
+  async loadAll({ sources }: Pick<Project, 'sources'>, sounds: readonly Sound[]): Promise<Map<string, SharedAudio>> {
+    const used = new Set(sounds.flatMap((sound) => sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source))));
+    const loading = sources.filter(({ id }) => used.has(id)).map(async ({ audio, name }) => [audio, await this.load(audio, name)] as const);
+    return new Map(await Promise.all(loading));
   }
 
   private loadUsed(project: Project): void {

@@ -1,5 +1,5 @@
 import type { AudioFile } from '@tangled-choir/core';
-import { DataError, noDetails } from '@tangled-choir/core';
+import { DataError, noDetails, UnknownFormat } from '@tangled-choir/core';
 import { ALL_FORMATS, AudioSampleSink, BufferSource, EncodedPacketSink, Input } from 'mediabunny';
 
 const mostChannels = 8;
@@ -16,11 +16,12 @@ const names: Readonly<Record<string, string>> = { mp3: 'MP3', vorbis: 'Vorbis', 
 export async function decodeAudio(bytes: Uint8Array<ArrayBuffer>, what: string, progress: (share: number) => boolean): Promise<AudioFile> {
   const input = new Input({ formats: ALL_FORMATS, source: new BufferSource(bytes.buffer) });
   try {
-    if (!(await input.canRead())) throw new DataError(`${what} is in no format that can be read: its first bytes are of no known kind.`);
+    if (!(await input.canRead()))
+      throw new UnknownFormat(`${what} is in no format that can be read: its first bytes are of no known kind.`);
     const track = await input.getPrimaryAudioTrack();
     if (!track) throw new DataError(`${what} holds no audio.`);
     const codec = names[track.codec ?? ''] ?? track.codec ?? 'an unknown codec';
-    if (!(await track.canDecode())) throw new DataError(`${what} is encoded as ${codec}, which this browser cannot decode.`);
+    if (!(await track.canDecode())) throw new UnknownFormat(`${what} is encoded as ${codec}, which this browser cannot decode.`);
     if (track.numberOfChannels > mostChannels)
       throw new DataError(`${what} has ${track.numberOfChannels} channels; at most ${mostChannels} can be read in this format.`);
     // Asked for first, because a FLAC file without one whole frame keeps the reader searching for its duration forever.

@@ -25,6 +25,7 @@ const layer = {
   pan: 0,
   muted: false,
   soloed: false,
+  sends: [],
   overlaps: 'sum' as const,
   clips: [clip],
   chain: [],
@@ -32,6 +33,9 @@ const layer = {
 const sound = { ...createSound('sound', 'Slab'), layers: [layer] };
 const audio = new Map([[hash, { sampleRate: 48_000, channels: [new Float32Array(24_000).fill(0.25)] }]]);
 const renderable = { sound, sampleRate: 48_000, hashes: new Map([['s', hash]]), audio };
+
+const play = (what: 'sound' | 'audition', position: number, speed = 1, until = 0) =>
+  ({ type: 'play', what, position, speed, until }) as const;
 
 function connected() {
   const reports: EngineReport[] = [];
@@ -46,7 +50,7 @@ function connected() {
 describe('the engine’s loop', () => {
   it('keeps the ring filled just far enough for an edit to be heard within 100 ms', () => {
     const { loop, samples, control } = connected();
-    loop.receive({ type: 'play', what: 'sound', position: 0 });
+    loop.receive(play('sound', 0));
     loop.fill();
     const ready = control[ringSlots.written]!;
     expect(ready).toBeGreaterThanOrEqual(ringTarget);
@@ -58,7 +62,7 @@ describe('the engine’s loop', () => {
 
   it('lets an edited gain be heard from the next samples on', () => {
     const { loop, samples, control } = connected();
-    loop.receive({ type: 'play', what: 'sound', position: 0 });
+    loop.receive(play('sound', 0));
     loop.fill();
     loop.receive({ type: 'sound', ...renderable, sound: { ...sound, layers: [{ ...layer, gain: -6.0206 }] } });
     control[ringSlots.read] = control[ringSlots.written]!;
@@ -68,8 +72,8 @@ describe('the engine’s loop', () => {
 
   it('tells where it plays, drops what lies ahead on a jump, and reports the end', () => {
     const { loop, reports, control } = connected();
-    loop.receive({ type: 'play', what: 'sound', position: 4_800 });
-    expect(reports).toContainEqual({ type: 'anchor', index: 0, position: 4_800 });
+    loop.receive(play('sound', 4_800));
+    expect(reports).toContainEqual({ type: 'anchor', index: 0, position: 4_800, speed: 1 });
     loop.fill();
     const written = control[ringSlots.written]!;
     loop.receive({ type: 'seek', position: 12_000 });
@@ -82,10 +86,33 @@ describe('the engine’s loop', () => {
     expect(reports.filter((report) => report.type === 'end')).toHaveLength(1);
   });
 
+  it('plays slowly: says at which pace it goes on, hears edits, and ends when the picture does', () => {
+    const { loop, reports, samples, control } = connected();
+    loop.receive(play('sound', 4_800, 0.5, 30_000));
+    expect(reports).toContainEqual({ type: 'anchor', index: 0, position: 4_800, speed: 0.5 });
+    loop.fill();
+    expect(samples[3_000]).toBeCloseTo(0.25, 3);
+    loop.receive({ type: 'sound', ...renderable, sound: { ...sound, gain: -6.0206 } });
+    for (let i = 0; i < 3; i++) {
+      control[ringSlots.read] = control[ringSlots.written]!;
+      loop.fill();
+    }
+    expect(samples[(control[ringSlots.written]! - 1) % ringCapacity]).toBeCloseTo(0.125, 2);
+    for (let i = 0; i < 40; i++) {
+      control[ringSlots.read] = control[ringSlots.written]!;
+      loop.fill();
+    }
+    // The sound ends at 24,000; the picture at 30,000, which lie twice as far apart when slowed down.
+    const end = reports.find((report) => report.type === 'end');
+    expect(end?.index).toBeGreaterThanOrEqual((30_000 - 4_800) * 2);
+    expect(end?.index).toBeLessThan((30_000 - 4_800) * 2 + 4_800);
+    expect(reports.filter((report) => report.type === 'anchor')).toHaveLength(1);
+  });
+
   it('loops on without an end', () => {
     const { loop, reports, control } = connected();
     loop.receive({ type: 'loop', loop: { from: 0, to: 10_000 } });
-    loop.receive({ type: 'play', what: 'sound', position: 0 });
+    loop.receive(play('sound', 0));
     for (let i = 0; i < 40; i++) {
       control[ringSlots.read] = control[ringSlots.written]!;
       loop.fill();
@@ -96,7 +123,7 @@ describe('the engine’s loop', () => {
 
   it('measures what it plays', () => {
     const { loop, reports, control } = connected();
-    loop.receive({ type: 'play', what: 'sound', position: 0 });
+    loop.receive(play('sound', 0));
     for (let i = 0; i < 10; i++) {
       control[ringSlots.read] = control[ringSlots.written]!;
       loop.fill();
@@ -108,7 +135,7 @@ describe('the engine’s loop', () => {
   it('plays a recording and stops', () => {
     const { loop, samples, control } = connected();
     loop.receive({ type: 'audition', audio: { sampleRate: 48_000, channels: [new Float32Array(1_000).fill(0.5)] } });
-    loop.receive({ type: 'play', what: 'audition', position: 0 });
+    loop.receive(play('audition', 0));
     loop.fill();
     expect(samples[10]).toBe(0.5);
     loop.receive({ type: 'stop' });

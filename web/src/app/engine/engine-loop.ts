@@ -1,5 +1,15 @@
 import type { Clip, Frames } from '@tangled-choir/core';
-import { chainTail, LoudnessMeter, maxBlock, soundEnd, SoundPlayer, SpectrumTap, TreatmentCache, TruePeakMeter } from '@tangled-choir/core';
+import {
+  LoudnessMeter,
+  maxBlock,
+  SlowPlayer,
+  soundEnd,
+  SoundPlayer,
+  SpectrumTap,
+  soundTail,
+  TreatmentCache,
+  TruePeakMeter,
+} from '@tangled-choir/core';
 import type { EngineMessage, EngineReport, RenderableSound } from './protocol';
 import { spectrumHigh, spectrumLow, spectrumPoints } from './protocol';
 import { RecordingPlayer } from './recording-player';
@@ -16,7 +26,11 @@ export class EngineLoop {
   private control: Int32Array | undefined;
   private sampleRate = 48_000;
   private renderable: RenderableSound | undefined;
-  private player: SoundPlayer | RecordingPlayer | undefined;
+  /** What is heard: the sound itself, the sound slowed down, or a recording. */
+  private player: SoundPlayer | SlowPlayer | RecordingPlayer | undefined;
+  /** The sound that is played, at its own speed. */
+  private live: SoundPlayer | undefined;
+  private until: Frames = 0;
   private recording: RecordingPlayer | undefined;
   private loop: { from: Frames; to: Frames } | undefined;
   private written = 0;
@@ -49,10 +63,10 @@ export class EngineLoop {
         this.recording = new RecordingPlayer(message.audio);
         break;
       case 'play':
-        this.play(message.what, message.position);
+        this.play(message);
         break;
       case 'stop':
-        this.player = undefined;
+        this.player = this.live = undefined;
         if (this.control) Atomics.store(this.control, ringSlots.playing, 0);
         break;
       case 'seek':
@@ -77,9 +91,10 @@ export class EngineLoop {
     if (!player) this.treatNext();
     if (!control || !player) return;
     while (!this.ended && ((this.written - Atomics.load(control, ringSlots.read)) | 0) < ringTarget) {
-      const expected = player.position;
+      const { speed } = this;
+      const before = player.position;
       const count = player.render(this.left, this.right, 480);
-      if (player.position !== expected + count) this.anchor(player.position - count);
+      if (Math.abs(player.position - before - count * speed) > 1) this.anchor(player.position - count * speed);
       this.write(count);
       this.meter(count);
       if (!this.loop && player.position >= this.endOfPlay()) {
@@ -99,14 +114,21 @@ export class EngineLoop {
   private takeSound(renderable: RenderableSound): void {
     this.renderable = renderable;
     this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => clip.speed !== 0);
-    if (this.player instanceof SoundPlayer) this.player.setSound(renderable.sound, contextOf(renderable));
+    this.live?.setSound(renderable.sound, contextOf(renderable));
     this.ended = false;
   }
 
-  private play(what: 'sound' | 'audition', position: Frames): void {
-    if (what === 'sound' && this.renderable)
-      this.player = new SoundPlayer(this.renderable.sound, contextOf(this.renderable), position, this.cache);
-    else if (what === 'audition' && this.recording) {
+  private get speed(): number {
+    return this.player instanceof SlowPlayer ? this.player.speed : 1;
+  }
+
+  private play({ what, position, speed, until }: Extract<EngineMessage, { type: 'play' }>): void {
+    this.live = undefined;
+    this.until = until;
+    if (what === 'sound' && this.renderable) {
+      this.live = new SoundPlayer(this.renderable.sound, contextOf(this.renderable), position, this.cache);
+      this.player = speed === 1 ? this.live : new SlowPlayer(this.live, speed);
+    } else if (what === 'audition' && this.recording) {
       this.player = this.recording;
       this.player.seek(position);
     } else return;
@@ -128,16 +150,15 @@ export class EngineLoop {
   }
 
   private anchor(position: Frames): void {
-    this.report({ type: 'anchor', index: this.written, position });
+    this.report({ type: 'anchor', index: this.written, position, speed: this.speed });
   }
 
   private endOfPlay(): Frames {
     if (this.player instanceof RecordingPlayer) return this.player.frames;
     if (!this.renderable) return 0;
     const { sound, sampleRate } = this.renderable;
-    const tail =
-      chainTail(sound.chain, sampleRate) + sound.layers.reduce((most, layer) => Math.max(most, chainTail(layer.chain, sampleRate)), 0);
-    return Math.round(soundEnd(sound) * sampleRate) + Math.min(tail, longestTailSeconds * sampleRate);
+    const tail = Math.min(soundTail(sound, sampleRate), longestTailSeconds * sampleRate);
+    return Math.max(this.until, Math.round(soundEnd(sound) * sampleRate) + tail);
   }
 
   private write(count: Frames): void {
@@ -153,15 +174,16 @@ export class EngineLoop {
   }
 
   private applyTap(): void {
-    if (!(this.player instanceof SoundPlayer)) return;
+    const { live } = this;
+    if (!live) return;
     const step = this.tappedStep;
     if (step === undefined) {
-      this.player.tap = this.before = this.after = undefined;
+      live.tap = this.before = this.after = undefined;
       return;
     }
     const before = (this.before = new SpectrumTap(this.sampleRate));
     const after = (this.after = new SpectrumTap(this.sampleRate));
-    this.player.tap = { step, before: (block) => before.write(block), after: (block) => after.write(block) };
+    live.tap = { step, before: (block) => before.write(block), after: (block) => after.write(block) };
   }
 
   private meter(count: Frames): void {
@@ -178,7 +200,7 @@ export class EngineLoop {
       return levels;
     };
     const gainReductions = new Map<string, number>();
-    if (this.player instanceof SoundPlayer) this.player.gainReductions(gainReductions);
+    this.live?.gainReductions(gainReductions);
     const peak = Math.max(this.peaks[0]!.peak, this.peaks[1]!.peak);
     this.report({
       type: 'meters',

@@ -1,5 +1,5 @@
 import { computed, Injectable, signal } from '@angular/core';
-import type { JobAnswer, JobMessage, JobRequest, JobResults } from './protocol';
+import type { FailureKind, JobAnswer, JobMessage, JobRequest, JobResults } from './protocol';
 import { movable } from './movable';
 import { spawnJobWorker } from './workers.spawn';
 
@@ -18,7 +18,17 @@ export class JobCancelled extends Error {
 
 /** A job that failed for a reason that a person can do something about, such as a damaged file. */
 export class JobRefused extends Error {
-  override readonly name = 'JobRefused';
+  override readonly name: string = 'JobRefused';
+}
+
+/** A job that was refused because a file is in a format that is not known. */
+export class FormatUnknown extends JobRefused {
+  override readonly name = 'FormatUnknown';
+}
+
+function failure(message: string, why: FailureKind): Error {
+  if (why === 'fault') return new Error(message);
+  return why === 'unknown format' ? new FormatUnknown(message) : new JobRefused(message);
 }
 
 /** Milliseconds that a cancelled job may take to notice. */
@@ -154,7 +164,7 @@ export class JobPool {
     slot.busyWith = undefined;
     this.forget(answer.id);
     if (answer.type === 'done') pending.resolve(answer.result);
-    else pending.reject(answer.expected ? new JobRefused(answer.message) : new Error(answer.message));
+    else pending.reject(failure(answer.message, answer.why));
     this.startNext();
   }
 

@@ -33,7 +33,7 @@ export class LiveEngine {
   private worker: Worker | undefined;
   private control: Int32Array | undefined;
   private starting: Promise<void> | undefined;
-  private anchors: { index: number; position: Frames }[] = [];
+  private anchors: { index: number; position: Frames; speed: number }[] = [];
   private endIndex: number | undefined;
   private onEnd: (() => void) | undefined;
 
@@ -43,9 +43,10 @@ export class LiveEngine {
     this.send({ type: 'sound', ...renderable });
   }
 
-  async playSound(position: Seconds): Promise<void> {
+  /** Plays the sound; slower than full speed its pitch stays, and it goes on at least up to `until`. */
+  async playSound(position: Seconds, speed = 1, until: Seconds = 0): Promise<void> {
     await this.start();
-    this.begin('sound', position);
+    this.begin('sound', position, speed, until);
   }
 
   /** Plays a recording from its beginning; `onEnd` is called when it has run to its end. */
@@ -116,13 +117,13 @@ export class LiveEngine {
       this.monitor.gain.setTargetAtTime(level <= -60 ? 0 : Math.pow(10, level / 20), this.context.currentTime, 0.01);
   }
 
-  private begin(what: 'sound' | 'audition', position: Seconds): void {
+  private begin(what: 'sound' | 'audition', position: Seconds, speed = 1, until: Seconds = 0): void {
     this.onEnd = undefined;
     this.endIndex = undefined;
     this.meters.set(undefined);
     this.send({ type: 'loop', loop: what === 'sound' ? this.latestLoop : undefined });
     this.send({ type: 'tap', step: this.latestTap });
-    this.send({ type: 'play', what, position: Math.round(position * sampleRate) });
+    this.send({ type: 'play', what, position: Math.round(position * sampleRate), speed, until: Math.round(until * sampleRate) });
     this.playing.set(what);
     requestAnimationFrame(() => this.follow());
   }
@@ -197,7 +198,8 @@ export class LiveEngine {
     const read = Atomics.load(control, ringSlots.read);
     while (this.anchors.length > 1 && ((read - this.anchors[1]!.index) | 0) >= 0) this.anchors.shift();
     const anchor = this.anchors[0];
-    if (anchor && ((read - anchor.index) | 0) >= 0) this.position.set((anchor.position + ((read - anchor.index) | 0)) / sampleRate);
+    if (anchor && ((read - anchor.index) | 0) >= 0)
+      this.position.set((anchor.position + ((read - anchor.index) | 0) * anchor.speed) / sampleRate);
     this.outputPeak.set(Math.max(Atomics.exchange(control, ringSlots.outputPeak, 0) / 1e6, this.outputPeak() * 0.85));
     this.underruns.set(Atomics.load(control, ringSlots.underruns));
     if (this.endIndex !== undefined && ((read - this.endIndex) | 0) >= 0) {

@@ -18,6 +18,7 @@ import type {
   Moment,
   NewSource,
   Overview,
+  Picture,
   Project,
   Sound,
   SoundingPart,
@@ -25,6 +26,8 @@ import type {
   SeamReport,
   Source,
 } from '@tangled-choir/core';
+
+import type { Movie } from './make-movie';
 
 /** What page, workers and worklet say to each other. */
 
@@ -69,6 +72,8 @@ export interface StoredSource {
 
 export type JobRequest =
   | { readonly kind: 'import'; readonly fileName: string; readonly bytes: Uint8Array<ArrayBuffer>; readonly sampleRate: number }
+  /** Makes a source of a file that only the browser itself could decode. */
+  | { readonly kind: 'import decoded'; readonly fileName: string; readonly audio: SharedAudio }
   /** Makes a source of what a microphone recorded. */
   | {
       readonly kind: 'take';
@@ -83,6 +88,8 @@ export type JobRequest =
   /** Finds where the part of a recording that a clip shows can land; `from` and `to` in seconds. */
   | { readonly kind: 'landing'; readonly audio: SharedAudio; readonly from: number; readonly to: number }
   | ({ readonly kind: 'render' } & RenderableSound)
+  /** The picture with the sound as it is, in one file. */
+  | ({ readonly kind: 'movie'; readonly video: Blob; readonly picture: Picture } & RenderableSound)
   | {
       readonly kind: 'deliver';
       readonly item: DeliveryItem;
@@ -151,11 +158,13 @@ export type StoredPrint = Omit<StoredSource, 'notes'> & { readonly start: number
 
 export interface JobResults {
   import: StoredSource;
+  'import decoded': StoredSource;
   take: StoredSource;
   decode: LoadedAudio;
   describe: SourceFacts;
   landing: LandingPoints;
   render: MeasuredAudio;
+  movie: Movie;
   deliver: {
     readonly wav: Uint8Array<ArrayBuffer> | undefined;
     readonly entry: ManifestFile | undefined;
@@ -187,13 +196,23 @@ export interface JobMessage {
 export type JobAnswer =
   | { readonly id: number; readonly type: 'progress'; readonly share: number }
   | { readonly id: number; readonly type: 'done'; readonly result: JobResults[JobKind] }
-  | { readonly id: number; readonly type: 'failed'; readonly message: string; readonly expected: boolean };
+  | { readonly id: number; readonly type: 'failed'; readonly message: string; readonly why: FailureKind };
+
+/** Why a job failed: a format that is not known, anything else a person can do something about, or a fault of ours. */
+export type FailureKind = 'unknown format' | 'refused' | 'fault';
 
 export type EngineMessage =
   | { readonly type: 'connect'; readonly sampleRate: number; readonly samples: Float32Array; readonly control: Int32Array }
   | ({ readonly type: 'sound' } & RenderableSound)
   | { readonly type: 'audition'; readonly audio: SharedAudio }
-  | { readonly type: 'play'; readonly what: 'sound' | 'audition'; readonly position: Frames }
+  /** Plays; a sound more slowly if asked, its pitch kept, and at least up to `until`. */
+  | {
+      readonly type: 'play';
+      readonly what: 'sound' | 'audition';
+      readonly position: Frames;
+      readonly speed: number;
+      readonly until: Frames;
+    }
   | { readonly type: 'stop' }
   | { readonly type: 'seek'; readonly position: Frames }
   | { readonly type: 'loop'; readonly loop: { readonly from: Frames; readonly to: Frames } | undefined }
@@ -210,8 +229,8 @@ export interface EngineMeters {
 }
 
 export type EngineReport =
-  /** Frame `index` of the stream is position `position` on the time axis. */
-  | { readonly type: 'anchor'; readonly index: number; readonly position: Frames }
+  /** Frame `index` of the stream is position `position` on the time axis; from there on it goes on at `speed`. */
+  | { readonly type: 'anchor'; readonly index: number; readonly position: Frames; readonly speed: number }
   | { readonly type: 'end'; readonly index: number }
   | { readonly type: 'meters'; readonly meters: EngineMeters }
   | { readonly type: 'failed'; readonly message: string };

@@ -17,11 +17,13 @@ import {
   splitAtTransients,
   measure,
   measureOverview,
+  noDetails,
   readArchive,
   readUncompressed,
   readZip,
   readWav,
   RenderCancelled,
+  UnknownFormat,
   renderContext,
   renderItem,
   renderSound,
@@ -29,12 +31,14 @@ import {
   writeItem,
   zipFiles,
 } from '@tangled-choir/core';
+import type { Movie } from './make-movie';
 import type { JobAnswer, JobKind, JobMessage, JobRequest, JobResults, LoadedAudio, SharedAudio, StoredPrint } from './protocol';
 
 /** Decoding of compressed audio and video; only a browser's worker has the codecs. */
 export interface Codecs {
   decodeAudio(bytes: Uint8Array<ArrayBuffer>, what: string, progress: (share: number) => boolean): Promise<AudioFile>;
   measureMotion(video: Blob, what: string, progress: (share: number) => boolean): Promise<MotionTrack>;
+  makeMovie(video: Blob, what: string, sound: Audio, offset: number, progress: (share: number) => boolean): Promise<Movie>;
 }
 
 /** Does one job and answers with its result or with a sentence about what went wrong. */
@@ -46,8 +50,9 @@ export async function runJob({ id, request, cancel }: JobMessage, answer: (messa
   try {
     answer({ id, type: 'done', result: await doJob(request, progress, codecs) });
   } catch (error) {
-    const expected = error instanceof DataError || error instanceof RenderCancelled || error instanceof RangeError;
-    answer({ id, type: 'failed', message: error instanceof Error ? error.message : String(error), expected });
+    const refused = error instanceof DataError || error instanceof RenderCancelled || error instanceof RangeError;
+    const why = error instanceof UnknownFormat ? 'unknown format' : refused ? 'refused' : 'fault';
+    answer({ id, type: 'failed', message: error instanceof Error ? error.message : String(error), why });
   }
 }
 
@@ -57,6 +62,13 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
       const { bytes, fileName, sampleRate } = request;
       const file = readUncompressed(bytes, fileName) ?? (await codecs.decodeAudio(bytes, `“${fileName}”`, progress));
       const { source, wav, audio, notes } = importAudio(file, fileName, sampleRate);
+      return { source, wav, loaded: withOverview(audio), notes };
+    }
+    case 'import decoded': {
+      const { audio: decoded, fileName } = request;
+      const told = 'It was decoded by the browser, which converts it to the project’s rate.';
+      const file = { audio: decoded, encoding: 'decoded by the browser', notes: [told], details: noDetails };
+      const { source, wav, audio, notes } = importAudio(file, fileName, decoded.sampleRate);
       return { source, wav, loaded: withOverview(audio), notes };
     }
     case 'take': {
@@ -116,6 +128,12 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
       const { sound, sampleRate, hashes, audio } = request;
       const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'ring out', progress });
       return { audio: share(rendered), overview: measureOverview(rendered, overviewColumns), measured: measure(rendered) };
+    }
+    case 'movie': {
+      const { sound, sampleRate, hashes, audio, video, picture } = request;
+      const half = (done: number) => (share: number) => progress(done + share / 2);
+      const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'ring out', progress: half(0) });
+      return codecs.makeMovie(video, `“${picture.file}”`, rendered, picture.offset, half(0.5));
     }
     case 'deliver': {
       const { item, settings, project, audio, moment, write } = request;

@@ -63,9 +63,22 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['Enter, P, Shift P', 'sources: listen, place as a layer, on the selected one'],
       ['N', 'mark at the playhead'],
       ['< >', 'one picture frame back, on'],
-      ['M, S', 'mute, solo the layer'],
+      ['M, S, X', 'mute, solo the layer; set solos aside'],
+      ['A', 'show, hide the automation of what is selected'],
       ['Ctrl ↑ ↓', 'move the layer up, down'],
       ['+ −, 0', 'zoom in, out, fit'],
+    ],
+  },
+  {
+    title: 'Automation lanes',
+    keys: [
+      ['press', 'on the curve: a point; beside it: choose a stretch'],
+      ['double click', 'add a point, remove it'],
+      ['Ctrl drag', 'draw by hand'],
+      ['Shift, Alt', 'drag finely, without snapping'],
+      ['← → ↑ ↓', 'move the point; with Shift finely'],
+      ['Delete', 'remove the point'],
+      ['Ctrl C, V', 'copy the course, paste at the playhead'],
     ],
   },
   {

@@ -3,7 +3,6 @@ import type { DeliveryItem, Finding, HandOff, Manifest, ManifestFile, Measuremen
 import { collidingNames, effectCatalogue, manifestFormat, manifestVersion, planDelivery, safeFileName } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
-import type { SharedAudio } from '../engine/protocol';
 import { DocumentStore } from '../state/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { saveFile } from '../storage/save-file';
@@ -95,7 +94,7 @@ export class Deliveries {
     try {
       return await Promise.all(
         items.map(async (item) => {
-          const audio = await this.audioOf(project, item);
+          const audio = await this.library.loadAll(project, [item.sound]);
           const result = await this.jobs.run(
             { kind: 'deliver', item, settings, project: slim(project), audio, moment, write },
             `${write ? 'Writing' : 'Checking'} ${item.file}`,
@@ -112,16 +111,6 @@ export class Deliveries {
     } finally {
       this.progress.set(undefined);
     }
-  }
-
-  /** The recordings that an item uses, every one of them: a file with a layer missing must not leave the house. */
-  private async audioOf(project: Project, item: DeliveryItem): Promise<Map<string, SharedAudio>> {
-    const used = new Set(item.sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
-    const sources = project.sources.filter((source) => used.has(source.id));
-    const loaded = await Promise.all(
-      sources.map(async (source): Promise<[string, SharedAudio]> => [source.audio, await this.library.load(source.audio, source.name)]),
-    );
-    return new Map(loaded);
   }
 }
 

@@ -1,5 +1,5 @@
 import type { EffectCatalogue, NumberParameter, Sound, Sway } from '@tangled-choir/core';
-import { findProperty, swayReach, swayUnit } from '@tangled-choir/core';
+import { findProperty, offsetReach, offsetUnit } from '@tangled-choir/core';
 import { signed } from '../ui/quantity';
 
 /** A sway as a row of the table shows it. */
@@ -21,7 +21,7 @@ function shown(value: number, unit: string, parameter: NumberParameter): string 
 
 /** How far a range goes: `±1.8 st` when it is even, both ends otherwise. */
 export function rangeText(low: number, high: number, parameter: NumberParameter): string {
-  const unit = swayUnit(parameter);
+  const unit = offsetUnit(parameter);
   if (Math.abs(low + high) < 1e-9) return `±${shown(high, unit, parameter).replace(/^[+−]/, '')}`;
   return `${shown(low, unit, parameter).replace(/ \S+$/, '')} … ${shown(high, unit, parameter)}`;
 }
@@ -48,7 +48,7 @@ export function swayRows(sound: Sound, catalogue: EffectCatalogue): SwayRow[] {
         property: label,
         layerId: layer?.id,
         text: rangeText(sway.low, sway.high, parameter),
-        reach: Math.max(swayReach(parameter), -sway.low, sway.high),
+        reach: Math.max(offsetReach(parameter), -sway.low, sway.high),
       },
     ];
   });

@@ -1,26 +1,28 @@
 import type { CdkDragDrop } from '@angular/cdk/drag-drop';
 import { DragDropModule } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { EffectStep } from '@tangled-choir/core';
-import { effects, effectsById } from '@tangled-choir/core';
+import { effects, effectsById, ownerAddress } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { RoleGlyph } from '../ui/role-glyph';
+import { AutomationMenu } from './automation/automation-menu';
 import { CompressorEditor } from './compressor-editor';
 import { EqEditor } from './eq-editor';
 import { ParameterList } from './parameter-list';
 
-/** The chain of the selected layer, or of the whole sound, as a path of tiles, and the editor of the open step. */
+/** The chain of the selected layer, group or bus, or of the whole sound, as a path of tiles, and the editor of the open step. */
 @Component({
   selector: 'tc-lectern',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    AutomationMenu,
     CompressorEditor,
     DragDropModule,
     EqEditor,
@@ -38,11 +40,19 @@ export class Lectern {
   private readonly document = inject(DocumentStore);
   private readonly engine = inject(LiveEngine);
   protected readonly workbench = inject(WorkbenchStore);
+  private readonly automation = viewChild.required(AutomationMenu);
+  private readonly automateButton = viewChild('automateButton', { read: ElementRef<HTMLElement> });
   protected readonly effects = effects;
   protected readonly sound = this.workbench.sound;
   protected readonly chain = this.workbench.chain;
   protected readonly step = this.workbench.step;
   protected readonly reductions = computed(() => (this.engine.playing() === 'sound' ? this.engine.meters()?.gainReductions : undefined));
+
+  /** Offers what can be automated of the selected layer, group or bus, or of the whole sound. */
+  openAutomation(): void {
+    const box = this.automateButton()?.nativeElement.getBoundingClientRect();
+    this.automation().openFor(ownerAddress(this.workbench.owner()), { x: box?.left ?? 0, y: box?.bottom ?? 0 });
+  }
 
   protected labelOf(step: EffectStep): string {
     return effectsById.get(step.effect)?.label ?? step.effect;

@@ -123,4 +123,39 @@ describe('the Loft', () => {
     drop(host.querySelector('.new-lane')!);
     expect(sound().layers).toHaveLength(3);
   });
+
+  it('mutes, solos and dissolves the selected group by key, and sets solos aside', async () => {
+    const layers = sound().layers.map(({ id }) => id);
+    store.edit('groupLayers', { sound: sound().id, layers: [layers[0]!], name: 'Ice' });
+    TestBed.inject(WorkbenchStore).selectBus(sound().buses[0]!.id);
+    await fixture.whenStable();
+    expect(host.querySelector('tc-lectern .owner')!.textContent).toContain('Ice');
+    await press('m');
+    expect(sound().buses[0]!.muted).toBe(true);
+    await press('m');
+    await press('s');
+    expect(sound().buses[0]!.soloed).toBe(true);
+    expect([...host.querySelectorAll('.lane')].map((lane) => lane.classList.contains('muted'))).toEqual([false, true]);
+    await press('x');
+    expect(sound().soloing).toBe(false);
+    expect(host.querySelectorAll('.lane.muted')).toHaveLength(0);
+    await press('Delete');
+    expect(sound().buses).toEqual([]);
+    expect(sound().layers).toHaveLength(2);
+  });
+
+  it('offers what can be automated while nothing is, and folds a group away', async () => {
+    await press('a');
+    const offers = [...document.querySelectorAll('.mat-mdc-menu-item')].map((item) => item.textContent.trim());
+    expect(offers).toEqual(['Gain', 'Pan']);
+    document.querySelector<HTMLElement>('.mat-mdc-menu-item')!.click();
+    await fixture.whenStable();
+    expect(sound().automation[0]!.address).toBe(`layer/${sound().layers[0]!.id}/gain`);
+    expect(host.querySelector('tc-automation-strip')).not.toBeNull();
+    store.edit('groupLayers', { sound: sound().id, layers: sound().layers.map(({ id }) => id), name: 'All' });
+    await fixture.whenStable();
+    button('Fold All').click();
+    await fixture.whenStable();
+    expect(host.querySelectorAll('.lane, tc-automation-strip')).toHaveLength(0);
+  });
 });

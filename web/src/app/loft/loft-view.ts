@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import { LiveEngine } from '../engine/live-engine';
+import { ownerAddress } from '@tangled-choir/core';
 import { isTyping } from '../frame/shortcuts';
 import { DocumentStore } from '../state/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
@@ -48,18 +48,31 @@ export class LoftView {
   private readonly document = inject(DocumentStore);
   private readonly placing = inject(PlaceInLoft);
   private readonly playback = inject(Playback);
-  private readonly engine = inject(LiveEngine);
   private readonly display = inject(TimeDisplay);
   protected readonly arrange = inject(ArrangeCommands);
   protected readonly printing = inject(Printing);
   protected readonly workbench = inject(WorkbenchStore);
   /** The layers of the chosen clips. */
   protected readonly chosenLayers = computed(() => [...new Set(this.workbench.selectedClips().map(({ layer }) => layer))]);
+  protected readonly selectedGroup = computed(() => {
+    const bus = this.workbench.bus();
+    return bus?.kind === 'group' ? bus : undefined;
+  });
+  protected readonly anySolo = computed(() => {
+    const sound = this.workbench.sound();
+    return sound !== undefined && [...sound.layers, ...sound.buses].some((channel) => channel.soloed);
+  });
   private readonly timeline = viewChild.required(Timeline);
   private readonly monitor = viewChild.required(PictureMonitor);
+  private readonly lectern = viewChild.required(Lectern);
 
   constructor() {
     afterNextRender(() => this.timeline().fit());
+  }
+
+  protected toggleSoloing(): void {
+    const sound = this.workbench.sound();
+    if (sound) this.document.edit('setSoloing', { sound: sound.id, soloing: !sound.soloing });
   }
 
   protected fit(): void {
@@ -95,7 +108,7 @@ export class LoftView {
     if (isTyping(event) || event.defaultPrevented || event.metaKey) return;
     const onSlider = event.target instanceof HTMLElement && event.target.closest('[role="slider"]') !== null;
     if (onSlider) return;
-    if (this.keyOnView(event) || this.keyOnClips(event) || this.keyOnLayer(event)) event.preventDefault();
+    if (this.keyOnView(event) || this.keyOnClips(event) || this.keyOnBus(event) || this.keyOnLayer(event)) event.preventDefault();
   }
 
   private keyOnView(event: KeyboardEvent): boolean {
@@ -104,6 +117,8 @@ export class LoftView {
     else if (event.key === '-') this.zoom(1 / 1.4);
     else if (event.key === '0') this.fit();
     else if (event.key.toLowerCase() === 'n') this.markPlayhead();
+    else if (event.key.toLowerCase() === 'x' && this.anySolo()) this.toggleSoloing();
+    else if (event.key.toLowerCase() === 'a' && !event.shiftKey) this.toggleAutomation();
     else if (event.key === '<') this.monitor().step(-1);
     else if (event.key === '>') this.monitor().step(1);
     else if (event.key === 'Escape') this.workbench.selectClips([]);
@@ -113,8 +128,17 @@ export class LoftView {
 
   private markPlayhead(): void {
     const sound = this.workbench.sound();
-    const time = this.playback.playing() ? this.engine.position() : this.playback.startPosition();
+    const time = this.playback.playhead();
     if (sound) this.document.edit('addMarks', { sound: sound.id, marks: [{ name: `Mark ${sound.marks.length + 1}`, time }] });
+  }
+
+  /** Shows or hides the automation of what is selected; offers what can be automated while nothing is. */
+  private toggleAutomation(): void {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    const owner = ownerAddress(this.workbench.owner());
+    if (!sound.automation.some((lane) => lane.address.startsWith(`${owner}/`))) this.lectern().openAutomation();
+    else this.workbench.showAutomation(owner, !this.workbench.automated().includes(owner));
   }
 
   private keyOnClips(event: KeyboardEvent): boolean {
@@ -125,6 +149,20 @@ export class LoftView {
     const action = (this.workbench.selectedClips().length > 0 ? clipKeys[keys] : undefined) ?? arrangeKeys[keys];
     if (!action) return false;
     action(this.arrange, nudgeLength(this.display.nudge(), { clock: sound.clock, sampleRate: project.sampleRate }));
+    return true;
+  }
+
+  private keyOnBus(event: KeyboardEvent): boolean {
+    const sound = this.workbench.sound();
+    const bus = this.workbench.bus();
+    if (!sound || !bus || event.ctrlKey || event.altKey) return false;
+    const base = { sound: sound.id, bus: bus.id };
+    const key = event.key.toLowerCase();
+    if (key === 'm') this.document.edit('muteBus', { ...base, muted: !bus.muted });
+    else if (key === 's' && bus.kind === 'group')
+      this.document.edit('solo', { sound: sound.id, owner: { bus: bus.id }, soloed: !bus.soloed || !sound.soloing });
+    else if (event.key === 'Delete') this.document.edit('removeBus', base);
+    else return false;
     return true;
   }
 
@@ -142,8 +180,10 @@ export class LoftView {
       this.workbench.selectLayer(next.id);
       this.timeline().reveal(next.id);
     } else if (key === 'm' && !event.ctrlKey) this.document.edit('muteLayer', { ...base, muted: !layer.muted });
-    else if (key === 's' && !event.ctrlKey) this.document.edit('soloLayer', { ...base, soloed: !layer.soloed });
-    else if (event.key === 'Delete') this.document.edit('removeLayer', base);
+    else if (key === 's' && !event.ctrlKey) {
+      const soloed = !layer.soloed || !sound.soloing;
+      this.document.edit('solo', { sound: sound.id, owner: { layer: layer.id }, soloed });
+    } else if (event.key === 'Delete') this.document.edit('removeLayer', base);
     else return false;
     return true;
   }

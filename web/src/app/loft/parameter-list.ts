@@ -34,9 +34,14 @@ export class ParameterList {
     const values = this.values.read(step);
     const keys = this.only() ?? [...Object.keys(effect.parameters), 'mix'];
     return keys.flatMap((key): ParameterRow[] => {
-      if (key === 'mix') return [{ key, label: 'Mix', parameter: mixParameter, value: step.mix }];
+      if (key === 'mix')
+        return [
+          { key, label: 'Mix', parameter: mixParameter, value: this.values.readMix(step), automated: this.values.isAutomated(step, key) },
+        ];
       const parameter = effect.parameters[key];
-      return parameter ? [{ key, label: this.labels()[key] ?? parameter.label, parameter, value: values[key] ?? parameter.default }] : [];
+      if (!parameter) return [];
+      const automated = this.values.isAutomated(step, key);
+      return [{ key, label: this.labels()[key] ?? parameter.label, parameter, value: values[key] ?? parameter.default, automated }];
     });
   });
 

@@ -4,17 +4,20 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { NumberParameter } from '@tangled-choir/core';
+import type { NumberParameter, Picture } from '@tangled-choir/core';
 import { formatTimecode, frameAt, frameTime } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
+import { Notices } from '../state/notices';
 import { PictureStore } from '../state/picture';
+import { PreviewMovie } from '../state/preview-movie';
 import type { PlaySpeed } from '../state/playback';
 import { Playback, playSpeeds } from '../state/playback';
 import { WorkbenchStore } from '../state/workbench.store';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
 import { PicturePlayer } from './picture-player';
+import { PictureWindow } from './picture-window';
 
 /** The picture at the playhead, in step with the sound. */
 @Component({
@@ -28,6 +31,9 @@ export class PictureMonitor {
   protected readonly store = inject(PictureStore);
   protected readonly playback = inject(Playback);
   protected readonly workbench = inject(WorkbenchStore);
+  protected readonly movie = inject(PreviewMovie);
+  protected readonly window = inject(PictureWindow);
+  private readonly notices = inject(Notices);
   private readonly engine = inject(LiveEngine);
   private readonly document = inject(DocumentStore);
   private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('canvas');
@@ -57,12 +63,17 @@ export class PictureMonitor {
       this.player?.close();
       this.player = reader && new PicturePlayer(reader);
     });
+    // Without a picture, its window could not be closed from here.
+    effect(() => {
+      if (!this.picture()) this.window.close();
+    });
     const follow = (): void => {
       this.request = requestAnimationFrame(follow);
       this.show();
     };
     if (typeof requestAnimationFrame !== 'undefined') this.request = requestAnimationFrame(follow);
     inject(DestroyRef).onDestroy(() => {
+      this.window.close();
       cancelAnimationFrame(this.request);
       this.player?.close();
     });
@@ -80,6 +91,15 @@ export class PictureMonitor {
     this.playback.seek(frameTime(Math.max(0, frameAt(this.playback.startPosition(), frameRate) + frames), frameRate));
   }
 
+  /** Puts the picture into a window of its own, or takes it back. */
+  protected toggleWindow(picture: Picture): void {
+    const frame = this.player?.current;
+    if (this.window.open()) this.window.close();
+    else if (this.window.show(picture.file)) {
+      if (frame) this.window.draw(frame, picture.width, picture.height);
+    } else this.notices.error('The browser did not open a window for the picture. Allow windows for this page, then try again.');
+  }
+
   protected move({ value, gesture }: ValueChange): void {
     this.document.edit('movePicture', { sound: this.workbench.sound()!.id, offset: value }, gesture);
   }
@@ -93,7 +113,7 @@ export class PictureMonitor {
     const canvas = this.canvas()?.nativeElement;
     if (!this.player || !picture || !canvas) return;
     const running = this.engine.playing() === 'sound' || this.engine.playing() === 'silent';
-    const position = running ? this.engine.position() : this.playback.startPosition();
+    const position = this.playback.playhead();
     const time = Math.min(picture.seconds - 0.001, position - picture.offset);
     const context = canvas.getContext('2d');
     if (!context) return;
@@ -101,6 +121,7 @@ export class PictureMonitor {
       this.player.stop();
       if (this.drawn() !== undefined) {
         context.clearRect(0, 0, canvas.width, canvas.height);
+        this.window.clear();
         this.drawn.set(undefined);
       }
       return;
@@ -108,6 +129,7 @@ export class PictureMonitor {
     const frame = this.player.wanted(time, running);
     if (!frame) return;
     frame.draw(context, canvas.width, canvas.height);
+    this.window.draw(frame, picture.width, picture.height);
     this.drawn.set({ frame: frame.time, position: position - picture.offset });
   }
 }

@@ -22,6 +22,11 @@ export class PicturePlayer {
 
   constructor(private readonly reader: PictureReader) {}
 
+  /** The frame that was handed out last. */
+  get current(): PictureFrame | undefined {
+    return this.shown;
+  }
+
   /** The newest frame that should be on the screen at `time`, if it is decoded; undefined when nothing new has to be drawn. */
   wanted(time: number, running: boolean): PictureFrame | undefined {
     if (!running) {

@@ -3,8 +3,19 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { FadeShape, NumberParameter } from '@tangled-choir/core';
-import { clipDuration, clipEnd, fadeShapes, gainParameter, panParameter, speedParameter, syncTime } from '@tangled-choir/core';
+import {
+  clipDuration,
+  clipEnd,
+  fadeShapes,
+  gainParameter,
+  ownerAddress,
+  panParameter,
+  sendParameter,
+  speedParameter,
+  syncTime,
+} from '@tangled-choir/core';
 import { DocumentStore } from '../state/document.store';
+import { Turning } from '../state/turning';
 import { WorkbenchStore } from '../state/workbench.store';
 import { RoleGlyph } from '../ui/role-glyph';
 import type { ValueChange } from '../ui/value-field';
@@ -21,7 +32,7 @@ const seconds = (label: string, max: number): NumberParameter => ({
   scale: 'linear',
 });
 
-/** The numbers of the selected layer and clip. */
+/** The numbers of the selected layer, group or bus, and of the clip. */
 @Component({
   selector: 'tc-selection-inspector',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -32,6 +43,7 @@ const seconds = (label: string, max: number): NumberParameter => ({
 export class SelectionInspector {
   private readonly document = inject(DocumentStore);
   protected readonly workbench = inject(WorkbenchStore);
+  private readonly turning = inject(Turning);
   protected readonly arrange = inject(ArrangeCommands);
   protected readonly shapes = fadeShapes;
   protected readonly gainParameter = { ...gainParameter, min: -60, max: 24 };
@@ -39,6 +51,19 @@ export class SelectionInspector {
   protected readonly speedParameter = speedParameter;
   protected readonly startParameter = computed(() => seconds('Start', Math.max(10, (this.clip()?.start ?? 0) * 2)));
   protected readonly fadeParameter = computed(() => seconds('Fade', Math.max(0.001, this.duration())));
+  protected readonly sendParameter = { ...sendParameter, min: -60, max: 12 };
+  /** The selected layer, group or bus. */
+  protected readonly channel = computed(() => this.workbench.bus() ?? this.workbench.layer());
+  private readonly address = computed(() => ownerAddress(this.workbench.owner()));
+  protected readonly gain = computed(() => this.now('gain', this.channel()?.gain ?? this.workbench.sound()?.gain ?? 0));
+  protected readonly pan = computed(() => this.now('pan', this.channel()?.pan ?? 0));
+  protected readonly sends = computed(() =>
+    (this.channel()?.sends ?? []).map(({ bus, gain }) => ({
+      bus,
+      gain: this.turning.valueNow(`${this.address()}/send/${bus}`, gain, sendParameter),
+      name: this.workbench.sound()?.buses.find((candidate) => candidate.id === bus)?.name ?? '',
+    })),
+  );
   protected readonly clip = computed(() => this.workbench.selectedClip()?.clip);
   protected readonly duration = computed(() => (this.clip() ? clipDuration(this.clip()!) : 0));
   protected readonly source = computed(() => this.document.project()?.sources.find((source) => source.id === this.clip()?.source));
@@ -53,9 +78,17 @@ export class SelectionInspector {
     return clip?.sync ? `${clip.sync.kind} at ${syncTime(clip).toFixed(3)} s` : undefined;
   });
 
-  protected setLayerValue(key: 'gain' | 'pan', { value, gesture }: ValueChange): void {
-    const layer = this.workbench.layer();
-    if (layer) this.set(`layer/${layer.id}/${key}`, value, `${key === 'gain' ? 'Gain' : 'Pan'} of “${layer.name}”`, gesture);
+  protected setChannelValue(key: 'gain' | 'pan', { value, gesture }: ValueChange): void {
+    const channel = this.channel();
+    if (channel) this.set(`${this.address()}/${key}`, value, `${key === 'gain' ? 'Gain' : 'Pan'} of “${channel.name}”`, gesture);
+  }
+
+  protected setSend(bus: string, { value, gesture }: ValueChange): void {
+    this.set(`${this.address()}/send/${bus}`, value, `Send of “${this.channel()?.name ?? ''}”`, gesture);
+  }
+
+  protected endSend(bus: string): void {
+    this.document.edit('setSend', { sound: this.workbench.sound()!.id, owner: this.workbench.owner(), bus, on: false });
   }
 
   protected setSoundGain({ value, gesture }: ValueChange): void {
@@ -84,8 +117,15 @@ export class SelectionInspector {
     if (clip && shape) this.document.edit('fadeClips', { sound: this.workbench.sound()!.id, clips: this.ids(), side, shape });
   }
 
+  protected isAutomated(key: string): boolean {
+    return this.turning.laneOf(`${this.address()}/${key}`) !== undefined;
+  }
+
+  private now(key: 'gain' | 'pan', stored: number): number {
+    return this.turning.valueNow(`${this.address()}/${key}`, stored, key === 'gain' ? gainParameter : panParameter);
+  }
+
   private set(address: string, value: number, label: string, gesture: string): void {
-    const sound = this.workbench.sound();
-    if (sound) this.document.edit('setValues', { sound: sound.id, values: { [address]: value }, label }, gesture);
+    this.turning.turn({ [address]: value }, label, gesture);
   }
 }

@@ -47,6 +47,7 @@ describe('snapping', () => {
         pan: 0,
         muted: false,
         soloed: false,
+        sends: [],
         overlaps: 'sum',
         chain: [],
         clips: [clip('x', 1, 0.5), clip('y', 5)],

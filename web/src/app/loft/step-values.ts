@@ -1,19 +1,37 @@
 import { inject, Injectable } from '@angular/core';
 import type { EffectStep, ParameterValue } from '@tangled-choir/core';
-import { effectsById, resolveValues, stepAddress } from '@tangled-choir/core';
-import { DocumentStore } from '../state/document.store';
+import { effectsById, mixParameter, resolveValues, stepAddress } from '@tangled-choir/core';
+import { Turning } from '../state/turning';
 import { WorkbenchStore } from '../state/workbench.store';
 
 /** Reads and sets the parameters of the steps in the selected chain. */
 @Injectable({ providedIn: 'root' })
 export class StepValues {
-  private readonly document = inject(DocumentStore);
+  private readonly turning = inject(Turning);
   private readonly workbench = inject(WorkbenchStore);
 
-  /** All values of a step, defaults included. */
+  /** All values of a step, defaults included; those that are automated as they are at the playhead. */
   read(step: EffectStep): Record<string, ParameterValue> {
     const effect = effectsById.get(step.effect);
-    return effect ? resolveValues(effect.parameters, step.parameters) : {};
+    if (!effect) return {};
+    const values = resolveValues(effect.parameters, step.parameters);
+    for (const [key, parameter] of Object.entries(effect.parameters))
+      if (parameter.kind === 'number' && this.isAutomated(step, key))
+        values[key] = this.turning.valueNow(this.addressOf(step, key), Number(values[key]), parameter);
+    return values;
+  }
+
+  /** The share of the processed sound. */
+  readMix(step: EffectStep): number {
+    return this.turning.valueNow(this.addressOf(step, 'mix'), step.mix, mixParameter);
+  }
+
+  isAutomated(step: EffectStep, key: string): boolean {
+    return this.turning.laneOf(this.addressOf(step, key)) !== undefined;
+  }
+
+  private addressOf(step: EffectStep, key: string): string {
+    return stepAddress(this.workbench.owner(), step.id, key);
   }
 
   set(step: EffectStep, values: Readonly<Record<string, ParameterValue>>, gesture?: string): void {
@@ -21,10 +39,8 @@ export class StepValues {
     const effect = effectsById.get(step.effect);
     const [first] = Object.keys(values);
     if (!sound || !effect || !first) return;
-    const addresses = Object.fromEntries(
-      Object.entries(values).map(([key, value]) => [stepAddress(this.workbench.owner(), step.id, key), value]),
-    );
+    const addresses = Object.fromEntries(Object.entries(values).map(([key, value]) => [this.addressOf(step, key), value]));
     const label = first === 'mix' ? 'Mix' : (effect.parameters[first]?.label ?? first);
-    this.document.edit('setValues', { sound: sound.id, values: addresses, label: `${effect.label}: ${label.toLowerCase()}` }, gesture);
+    this.turning.turn(addresses, `${effect.label}: ${label.toLowerCase()}`, gesture);
   }
 }

@@ -1,5 +1,6 @@
 import type { Clip, Layer } from '@tangled-choir/core';
-import { laneHeight, TimelineView } from './timeline-view';
+import { layerHeight } from './timeline-rows';
+import { TimelineView } from './timeline-view';
 
 const scroller = (left: number, top: number, width = 1_000, height = 400): HTMLElement => {
   const element = document.createElement('div');
@@ -12,13 +13,14 @@ const scroller = (left: number, top: number, width = 1_000, height = 400): HTMLE
 const layer = { clips: Array.from({ length: 60 }, (_, start) => ({ start, length: 1, speed: 0 }) as Clip) } as Layer;
 
 describe('what of the timeline is in the page', () => {
-  const shownLanes = (view: TimelineView): number[] => Array.from({ length: 200 }, (_, i) => i).filter((index) => view.showsLane(index));
+  const shownLanes = (view: TimelineView): number[] =>
+    Array.from({ length: 200 }, (_, i) => i).filter((index) => view.shows({ top: index * layerHeight, height: layerHeight }));
 
   it('are all lanes in view and some around them', () => {
     const view = new TimelineView();
     view.follow(scroller(0, 3_000));
     const lanes = shownLanes(view);
-    for (let index = Math.floor(3_000 / laneHeight); index <= Math.ceil(3_400 / laneHeight); index++) expect(lanes).toContain(index);
+    for (let index = Math.floor(3_000 / layerHeight); index <= Math.ceil(3_400 / layerHeight); index++) expect(lanes).toContain(index);
     expect(lanes.length).toBeLessThan(40);
     expect(lanes[0]).toBeGreaterThan(30);
   });

@@ -2,8 +2,6 @@ import { signal } from '@angular/core';
 import type { Layer } from '@tangled-choir/core';
 import { clipEnd } from '@tangled-choir/core';
 
-/** Height of a lane in pixels; the style sheet has the same. */
-export const laneHeight = 58;
 /** How far beyond the edges lanes and clips are in the page already. */
 const margin = 600;
 /** The view is taken over in steps, so that scrolling does not change the page at every pixel. */
@@ -24,17 +22,21 @@ export class TimelineView {
     });
   }
 
-  /** True for a lane that can be seen, or nearly. */
-  showsLane(index: number): boolean {
+  /** True for a row that can be seen, or nearly. */
+  shows(row: { readonly top: number; readonly height: number }): boolean {
     const { top, height } = this.box();
-    return (index + 1) * laneHeight > top - margin && index * laneHeight < top + height + margin;
+    return row.top + row.height > top - margin && row.top < top + height + margin;
+  }
+
+  /** The stretch of time that can be seen, or nearly. */
+  stretch(pixelsPerSecond: number): { from: number; to: number } {
+    const { left, width } = this.box();
+    return { from: (left - margin) / pixelsPerSecond, to: (left + width + margin) / pixelsPerSecond };
   }
 
   /** The clips of a layer that can be seen, or nearly. */
   clipsIn(layer: Layer, pixelsPerSecond: number): Layer['clips'] {
-    const { left, width } = this.box();
-    const from = (left - margin) / pixelsPerSecond;
-    const to = (left + width + margin) / pixelsPerSecond;
+    const { from, to } = this.stretch(pixelsPerSecond);
     return layer.clips.filter((clip) => clip.start < to && clipEnd(clip) > from);
   }
 }

@@ -14,25 +14,28 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Layer, Role, Source } from '@tangled-choir/core';
-import { gainParameter, roles, soundEnd } from '@tangled-choir/core';
+import { crossfadesOf, isAudible, roles, soundEnd } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { Playback } from '../state/playback';
 import { WorkbenchStore } from '../state/workbench.store';
 import { followPointer } from '../ui/follow-pointer';
-import { NameField } from '../ui/name-field';
 import { RoleGlyph } from '../ui/role-glyph';
-import type { ValueChange } from '../ui/value-field';
-import { ValueField } from '../ui/value-field';
 import { ArrangeMenu } from './arrange/arrange-menu';
+import { AutomationMenu } from './automation/automation-menu';
+import { AutomationStrip } from './automation/automation-strip';
+import { BusMenu } from './bus-menu';
+import { ChannelLabel } from './channel-label';
 import type { ClipDrag } from './clip-box';
 import { ClipBox } from './clip-box';
 import { ClipDragging } from './clip-drag';
+import { LayerMenu } from './layer-menu';
 import { PictureStrip } from './picture-strip';
 import { snapTargets, snapTime } from './snap';
 import { TimeDisplay } from './time-display';
 import { TimeRuler } from './time-ruler';
 import { leastZoom, mostZoom, TimelineScale } from './timeline-scale';
+import { timelineRows } from './timeline-rows';
 import { TimelineView } from './timeline-view';
 
 /** Data types of what can be dragged within the Loft. */
@@ -48,15 +51,18 @@ const lassoStart = 4;
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     ArrangeMenu,
+    AutomationMenu,
+    AutomationStrip,
+    BusMenu,
+    ChannelLabel,
     ClipBox,
+    LayerMenu,
     MatIconModule,
     MatMenuModule,
     MatTooltipModule,
-    NameField,
     PictureStrip,
     RoleGlyph,
     TimeRuler,
-    ValueField,
   ],
   providers: [ClipDragging],
   templateUrl: './timeline.html',
@@ -72,15 +78,23 @@ export class Timeline {
   private readonly dragging = inject(ClipDragging);
   private readonly display = inject(TimeDisplay);
   private readonly content = viewChild.required<ElementRef<HTMLElement>>('content');
+  private readonly automationMenu = viewChild.required(AutomationMenu);
   private readonly clipMenu = viewChild.required(ArrangeMenu);
   private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
 
   protected readonly view = new TimelineView();
   protected readonly roles = roles;
-  protected readonly gainParameter = { ...gainParameter, min: -60, max: 12 };
   protected readonly dropTarget = signal<string | undefined>(undefined);
   protected readonly lasso = signal<{ left: number; top: number; width: number; height: number } | undefined>(undefined);
   protected readonly sound = this.workbench.sound;
+  protected readonly rows = computed(() => {
+    const sound = this.sound();
+    return sound ? timelineRows(sound, new Set(this.workbench.automated()), new Set(this.workbench.folded())) : [];
+  });
+  private readonly heard = computed(() => {
+    const sound = this.sound();
+    return new Set(sound?.layers.filter((layer) => isAudible(layer, sound)).map(({ id }) => id));
+  });
   protected readonly sampleRate = computed(() => this.document.project()?.sampleRate ?? 48_000);
   protected readonly sources = computed(
     () => new Map<string, Source>((this.document.project()?.sources ?? []).map((source) => [source.id, source])),
@@ -94,9 +108,7 @@ export class Timeline {
     Math.max(4, (this.sound() ? Math.max(soundEnd(this.sound()!), this.pictureEnd()) : 0) + spaceBehindEnd),
   );
   protected readonly width = computed(() => this.seconds() * this.scale.pixelsPerSecond());
-  protected readonly playhead = computed(
-    () => (this.engine.playing() === 'audition' ? this.playback.startPosition() : this.engine.position()) * this.scale.pixelsPerSecond(),
-  );
+  protected readonly playhead = computed(() => this.playback.playhead() * this.scale.pixelsPerSecond());
 
   constructor() {
     const observer =
@@ -138,6 +150,16 @@ export class Timeline {
   protected readonly timeAt = (clientX: number): number => {
     const element = this.scroller().nativeElement;
     return Math.max(0, (clientX - element.getBoundingClientRect().left + element.scrollLeft) / this.scale.pixelsPerSecond());
+  };
+
+  /** The nearest of what is snapped to, if it is near. */
+  protected readonly snapped = (time: number): number => {
+    const sound = this.sound();
+    if (!sound) return time;
+    const { display } = this;
+    const playhead = this.playback.startPosition();
+    const targets = snapTargets({ sound, playhead, kinds: display.snap(), division: display.division(), except: new Set() });
+    return snapTime(time, targets, snapReach / this.scale.pixelsPerSecond());
   };
 
   protected dragClip(clipId: string, drag: ClipDrag): void {
@@ -192,44 +214,24 @@ export class Timeline {
   protected openClipMenu(event: MouseEvent, clipId: string): void {
     event.preventDefault();
     if (!this.workbench.isChosen().has(clipId)) this.workbench.selectClip(clipId);
-    this.clipMenu().openAt(event.clientX, event.clientY);
+    this.clipMenu().openAt({ x: event.clientX, y: event.clientY });
   }
 
-  protected setOverlaps(layer: Layer): void {
-    const overlaps = layer.overlaps === 'sum' ? 'crossfade' : 'sum';
-    this.document.edit('setOverlaps', { sound: this.sound()!.id, layer: layer.id, overlaps });
+  protected crossfades(layer: Layer): { readonly from: number; readonly to: number }[] {
+    const { from, to } = this.view.stretch(this.scale.pixelsPerSecond());
+    return crossfadesOf(layer).filter((cross) => cross.from < to && cross.to > from);
   }
 
-  protected renameLayer(layer: Layer, name: string): void {
-    this.document.edit('renameLayer', { sound: this.sound()!.id, layer: layer.id, name });
+  protected isHeard(layer: Layer): boolean {
+    return this.heard().has(layer.id);
+  }
+
+  protected automateWhole(event: MouseEvent): void {
+    this.automationMenu().openFor('sound', { x: event.clientX, y: event.clientY });
   }
 
   protected setRole(layer: Layer, role: Role): void {
     this.document.edit('setLayerRole', { sound: this.sound()!.id, layer: layer.id, role });
-  }
-
-  protected mute(layer: Layer): void {
-    this.document.edit('muteLayer', { sound: this.sound()!.id, layer: layer.id, muted: !layer.muted });
-  }
-
-  protected solo(layer: Layer): void {
-    this.document.edit('soloLayer', { sound: this.sound()!.id, layer: layer.id, soloed: !layer.soloed });
-  }
-
-  protected setGain(layer: Layer, { value, gesture }: ValueChange): void {
-    this.document.edit(
-      'setValues',
-      { sound: this.sound()!.id, values: { [`layer/${layer.id}/gain`]: value }, label: `Gain of “${layer.name}”` },
-      gesture,
-    );
-  }
-
-  protected duplicate(layer: Layer): void {
-    this.document.edit('duplicateLayer', { sound: this.sound()!.id, layer: layer.id });
-  }
-
-  protected removeLayer(layer: Layer): void {
-    this.document.edit('removeLayer', { sound: this.sound()!.id, layer: layer.id });
   }
 
   protected reorder(layerId: string, index: number): void {
@@ -256,15 +258,6 @@ export class Timeline {
     const moved = event.dataTransfer?.getData(draggedLayerType);
     if (source) this.sourceDropped.emit({ source, start: this.snapped(this.timeAt(event.clientX)), layer });
     else if (moved) this.reorder(moved, index);
-  }
-
-  private snapped(time: number): number {
-    const sound = this.sound();
-    if (!sound) return time;
-    const { display } = this;
-    const playhead = this.playback.startPosition();
-    const targets = snapTargets({ sound, playhead, kinds: display.snap(), division: display.division(), except: new Set() });
-    return snapTime(time, targets, snapReach / this.scale.pixelsPerSecond());
   }
 
   /** The lane under the pointer. */

@@ -1,5 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import { ProjectRepository } from '../storage/project-repository';
+import { StorageFull } from '../storage/storage-full';
 import { DocumentStore } from './document.store';
 import { Notices } from './notices';
 
@@ -54,9 +55,7 @@ describe('the document store', () => {
     const store = TestBed.inject(DocumentStore);
     await store.create('Halda');
     const repository = TestBed.inject(ProjectRepository);
-    const full = new Error('full');
-    full.name = 'QuotaExceededError';
-    jest.spyOn(repository, 'save').mockRejectedValueOnce(full);
+    jest.spyOn(repository, 'save').mockRejectedValueOnce(new StorageFull());
     store.edit('addSound', { name: 'Drill' });
     await store.flush();
     expect(store.save()).toBe('failed');

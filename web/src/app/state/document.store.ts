@@ -60,12 +60,7 @@ export const DocumentStore = signalStore(
         } catch (error) {
           changed = true;
           patchState(store, { save: 'failed' });
-          const reason =
-            error instanceof Error && error.name === 'QuotaExceededError'
-              ? 'the browser’s storage is full'
-              : error instanceof Error
-                ? error.message
-                : String(error);
+          const reason = error instanceof Error ? error.message : String(error);
           notices.error(`The project could not be saved: ${reason}. It is still open here; export it before you close this page.`);
         }
       });

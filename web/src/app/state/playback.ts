@@ -26,9 +26,15 @@ export class Playback {
   readonly startPosition = signal(0);
   /** The stretch that loops when looping is on; the whole sound unless somebody chose a part. */
   readonly loopRange = signal<{ from: number; to: number } | undefined>(undefined);
-  /** Slower than full speed only the picture plays; the sound is silent. */
   readonly speed = signal<PlaySpeed>(1);
+  /** Whether the sound follows a slow picture, at its own pitch, or is silent. */
+  readonly slowSound = signal(true);
   readonly playing = computed(() => this.engine.playing() !== undefined);
+  /** Where on the time axis the sound is heard, or would begin; a recording that is listened to meanwhile does not move it. */
+  readonly playhead = computed(() => {
+    const playing = this.engine.playing();
+    return playing === 'sound' || playing === 'silent' ? this.engine.position() : this.startPosition();
+  });
 
   constructor() {
     effect(() => {
@@ -72,17 +78,32 @@ export class Playback {
     const from = this.startPosition() >= last ? 0 : this.startPosition();
     this.auditioned.set(undefined);
     if (this.speed() !== 1) {
-      this.engine.playSilently(from, Math.max(end, (sound.picture?.seconds ?? 0) + (sound.picture?.offset ?? 0)), this.speed());
+      const until = Math.max(end, (sound.picture?.seconds ?? 0) + (sound.picture?.offset ?? 0));
+      if (this.slowSound()) this.start(this.engine.playSound(from, this.speed(), until));
+      else this.engine.playSilently(from, until, this.speed());
       return;
     }
-    void this.engine.playSound(from).catch(() => this.notices.error(this.engine.problem() ?? 'Sound could not be started.'));
+    this.start(this.engine.playSound(from));
+  }
+
+  private start(starting: Promise<void>): void {
+    void starting.catch(() => this.notices.error(this.engine.problem() ?? 'Sound could not be started.'));
   }
 
   setSpeed(speed: PlaySpeed): void {
-    const playing = this.engine.playing();
     this.speed.set(speed);
+    this.goOn();
+  }
+
+  setSlowSound(heard: boolean): void {
+    this.slowSound.set(heard);
+    if (this.speed() !== 1) this.goOn();
+  }
+
+  /** Plays on from where it is, in the way that is wanted now. */
+  private goOn(): void {
+    const playing = this.engine.playing();
     if (playing !== 'sound' && playing !== 'silent') return;
-    // Goes on from where it is.
     const start = this.startPosition();
     this.startPosition.set(this.engine.position());
     this.engine.stop();

@@ -1,7 +1,9 @@
 import { TestBed } from '@angular/core/testing';
 import { configureStores, openProject, shownErrors } from '../../testing/project';
 import { AudioLibrary } from '../engine/audio-library';
+import { JobPool } from '../engine/job-pool';
 import { ProjectRepository } from '../storage/project-repository';
+import { StorageFull } from '../storage/storage-full';
 import { AskSettings } from '../ui/settings-dialog';
 import type { DocumentStore } from './document.store';
 import { Playback } from './playback';
@@ -39,6 +41,27 @@ describe('printing from the Loft', () => {
     store.edit('muteLayer', { sound: sound().id, layer: sound().layers[0]!.id, muted: true });
     await printing.printLayers(sound().layers);
     expect(names()).toEqual(['slab knock', 'snow grain print']);
+  });
+
+  it('says what cannot be printed before it renders anything, and tells when there is no room', async () => {
+    store.edit('addSharedBus', { sound: sound().id, name: 'Hall' });
+    const bus = sound().buses[0]!.id;
+    store.edit('setSend', { sound: sound().id, owner: { layer: sound().layers[0]!.id }, bus, on: true });
+    const run = jest.spyOn(TestBed.inject(JobPool), 'run');
+    await printing.printLayers(sound().layers);
+    expect(shownErrors).toEqual([expect.stringContaining('different groups or sends')]);
+    expect(run).not.toHaveBeenCalled();
+    jest.spyOn(TestBed.inject(ProjectRepository), 'saveAudio').mockRejectedValueOnce(new StorageFull());
+    await printing.printLayers([sound().layers[1]!]);
+    expect(shownErrors[1]).toContain('storage is full');
+    expect(names()).toEqual(['slab knock', 'snow grain']);
+  });
+
+  it('prints a group into one layer that keeps its place among the others', async () => {
+    store.edit('groupLayers', { sound: sound().id, layers: [sound().layers[1]!.id], name: 'Snow' });
+    await printing.printGroup(sound().buses[0]!);
+    expect(names()).toEqual(['slab knock', 'Snow print']);
+    expect(sound().buses).toEqual([]);
   });
 
   it('prints the whole sound into one layer', async () => {

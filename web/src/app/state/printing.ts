@@ -1,6 +1,16 @@
 import { inject, Injectable } from '@angular/core';
-import type { Layer, PrintedPart, Sound } from '@tangled-choir/core';
-import { choice, count, effectCatalogue, layersToPrint, printRecipe, printTakes, seconds, soundEnd } from '@tangled-choir/core';
+import type { Bus, Layer, PrintedPart, Sound } from '@tangled-choir/core';
+import {
+  choice,
+  count,
+  effectCatalogue,
+  layersToPrint,
+  printRecipe,
+  printTakes,
+  seconds,
+  soundEnd,
+  whyNotPrinted,
+} from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
 import type { StoredPrint } from '../engine/protocol';
@@ -42,6 +52,12 @@ export class Printing {
     await this.replace(sound, { layers: ids }, name, printed.map((layer) => layer.name).join(', '));
   }
 
+  /** Prints a group with its chain and its fader into one layer. */
+  async printGroup(group: Bus): Promise<void> {
+    const sound = this.workbench.sound();
+    if (sound) await this.replace(sound, { group: group.id }, `${group.name} print`, group.name);
+  }
+
   /** Prints the whole sound, as it is heard, into one layer. */
   async printSound(): Promise<void> {
     const sound = this.workbench.sound();
@@ -59,7 +75,7 @@ export class Printing {
     }
     const name = `${sound.name} ${range.from.toFixed(2)}–${range.to.toFixed(2)} s`;
     const printed = await this.render(sound, [printRecipe(sound, 'whole sound')], [name], 'a stretch of the whole sound', { range });
-    if (printed) await this.keep(printed);
+    if (printed) this.keep(printed);
   }
 
   /** Prints takes of a layer, each with its sways drawn anew. */
@@ -82,20 +98,22 @@ export class Printing {
     const recipes = printTakes(sound, { layers: [layer.id] }, takes, effectCatalogue);
     const names = joined ? [`${layer.name} × ${takes}`] : recipes.map((_, n) => `${layer.name} take ${String(n + 1).padStart(2, '0')}`);
     const printed = await this.render(sound, recipes, names, layer.name, { ...(joined && { endToEnd: Number(values['gap']) }) });
-    if (printed) await this.keep(printed);
+    if (printed) this.keep(printed);
   }
 
   private async replace(sound: Sound, part: PrintedPart, name: string, partText: string): Promise<void> {
+    const obstacle = whyNotPrinted(sound, part);
+    if (obstacle) {
+      this.notices.error(obstacle);
+      return;
+    }
     const printed = await this.render(sound, [printRecipe(sound, part)], [name], partText);
     const [print] = printed ?? [];
     if (!print) return;
-    const layers = part === 'whole sound' ? sound.layers.map(({ id }) => id) : part.layers;
-    await this.transfer.storeAudio([print]);
     if (
       !this.document.edit('printLayers', {
         sound: sound.id,
-        layers,
-        whole: part === 'whole sound',
+        part,
         source: print.source,
         start: print.start,
       })
@@ -107,11 +125,12 @@ export class Printing {
     if (layer) this.workbench.selectLayer(layer.id);
   }
 
-  private async keep(printed: readonly StoredPrint[]): Promise<void> {
-    if (!(await this.transfer.storeSources(printed))) return;
+  private keep(printed: readonly StoredPrint[]): void {
+    if (!this.document.edit('addSources', { sources: printed.map(({ source }) => source), made: true })) return;
     this.notices.info(printed.length === 1 ? `“${printed[0]!.source.name}” is in Gather.` : `${printed.length} takes are in Gather.`);
   }
 
+  /** Renders recipes and stores what came out; undefined when that failed, which is told. */
   private async render(
     sound: Sound,
     recipes: readonly Sound[],
@@ -122,11 +141,9 @@ export class Printing {
     const project = this.document.project();
     if (!project) return undefined;
     try {
-      // A recording that is not there would be printed as silence.
-      const used = new Set(recipes.flatMap((recipe) => recipe.layers.flatMap((layer) => layer.clips.map((clip) => clip.source))));
-      await Promise.all(project.sources.filter(({ id }) => used.has(id)).map(({ audio, name }) => this.library.load(audio, name)));
+      await this.library.loadAll(project, recipes);
       const { sampleRate, hashes, audio } = renderable(project, sound, this.library);
-      return await this.jobs.run(
+      const printed = await this.jobs.run(
         {
           kind: 'print',
           recipes,
@@ -141,6 +158,8 @@ export class Printing {
         },
         `Printing ${part === 'whole sound' ? sound.name : part}`,
       );
+      await this.transfer.storeAudio(printed);
+      return printed;
     } catch (error) {
       if (!(error instanceof JobCancelled)) this.notices.error(error instanceof Error ? error.message : String(error));
       return undefined;

@@ -38,6 +38,35 @@ describe('bringing audio and projects in and out', () => {
     expect(await TestBed.inject(ProjectRepository).loadAudio(store.project()!.sources[0]!.audio)).toBeDefined();
   });
 
+  it('lets the browser try formats that we do not know, and nothing else', async () => {
+    const asked: number[] = [];
+    class Decoder {
+      decodeAudioData(bytes: ArrayBuffer): Promise<unknown> {
+        asked.push(bytes.byteLength);
+        const samples = new Float32Array(480).fill(0.25);
+        return Promise.resolve({ length: 480, numberOfChannels: 1, getChannelData: () => samples });
+      }
+    }
+    Object.assign(globalThis, { OfflineAudioContext: Decoder });
+    try {
+      const store = TestBed.inject(DocumentStore);
+      await store.create('Halda');
+      // Format 7 of a WAV file is µ-law; a file of zero channels is damaged, whoever reads it.
+      const muLaw = wav.slice();
+      muLaw[20] = 7;
+      const damaged = wav.slice();
+      damaged[22] = 0;
+      const files = [file('phone.wav', muLaw), file('damaged.wav', damaged)];
+      const result = await TestBed.inject(ProjectTransfer).importFiles(files);
+      expect(asked).toEqual([wav.length]);
+      expect(store.project()!.sources.map(({ name, frames }) => [name, frames])).toEqual([['phone', 480]]);
+      expect(result.failures.map(({ file: name }) => name)).toEqual(['damaged.wav']);
+      expect(result.notes[0]).toContain('decoded by the browser');
+    } finally {
+      Reflect.deleteProperty(globalThis, 'OfflineAudioContext');
+    }
+  });
+
   it('cuts parts into sources that remember where they came from, and makes one mono', async () => {
     const store = TestBed.inject(DocumentStore);
     await store.create('Halda');

@@ -2,7 +2,8 @@ import { inject, Injectable } from '@angular/core';
 import type { ChannelChoice, CutPart, NewSource, Project, Source } from '@tangled-choir/core';
 import { projectSampleRate, safeFileName } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
-import { JobCancelled, JobPool } from '../engine/job-pool';
+import { decodeByBrowser } from '../engine/browser-decoder';
+import { FormatUnknown, JobCancelled, JobPool } from '../engine/job-pool';
 import type { SharedAudio, StoredSource } from '../engine/protocol';
 import { neededAudio, neededPictures, ProjectRepository } from '../storage/project-repository';
 import { saveFile } from '../storage/save-file';
@@ -115,11 +116,21 @@ export class ProjectTransfer {
         `“${path}” has ${(file.size / 2 ** 30).toFixed(1)} GB; files up to ${(largestFile / 2 ** 30).toFixed(1)} GB can be imported. Cut it into parts first.`,
       );
     const bytes = new Uint8Array(await file.arrayBuffer());
-    const result = await this.jobs.run({ kind: 'import', fileName: path, bytes, sampleRate: projectSampleRate }, `Importing ${path}`);
+    const request = { kind: 'import' as const, fileName: path, bytes, sampleRate: projectSampleRate };
+    const result = await this.jobs
+      .run(request, `Importing ${path}`)
+      .catch((refusal: unknown) => this.importByBrowser({ path, file }, refusal));
     await this.repository.saveAudio(result.source.audio, result.wav);
     this.library.put(result.source.audio, result.source.name, result.loaded);
     for (const note of result.notes) notes.push(`${path}: ${note}`);
     return result.source;
+  }
+
+  /** Lets the browser try a format that our own readers do not know; if it cannot read it either, they had the better words. */
+  private async importByBrowser({ path, file }: FileToImport, refusal: unknown): Promise<StoredSource> {
+    const audio = refusal instanceof FormatUnknown ? await decodeByBrowser(await file.arrayBuffer(), projectSampleRate) : undefined;
+    if (!audio) throw refusal;
+    return this.jobs.run({ kind: 'import decoded', fileName: path, audio }, `Importing ${path}`);
   }
 
   private async unzip({ path, file }: FileToImport): Promise<FileToImport[]> {

@@ -7,6 +7,8 @@ import { DocumentStore } from './document.store';
 interface WorkbenchState {
   readonly soundId: string | undefined;
   readonly layerId: string | undefined;
+  /** A group or a shared bus, selected in the place of a layer. */
+  readonly busId: string | undefined;
   /** The chosen clips; the last one is shown in the inspector. */
   readonly clipIds: readonly string[];
   /** Whose chain the lectern shows when no layer is selected. */
@@ -14,6 +16,10 @@ interface WorkbenchState {
   readonly stepId: string | undefined;
   readonly sourceId: string | undefined;
   readonly looping: boolean;
+  /** Whose automation lanes are open, by address. */
+  readonly automated: readonly string[];
+  /** Groups whose layers are folded away. */
+  readonly folded: readonly string[];
   readonly clipboard: readonly CopiedClip[];
 }
 
@@ -23,11 +29,14 @@ export const WorkbenchStore = signalStore(
   withState<WorkbenchState>({
     soundId: undefined,
     layerId: undefined,
+    busId: undefined,
     clipIds: [],
     whole: false,
     stepId: undefined,
     sourceId: undefined,
     looping: false,
+    automated: [],
+    folded: [],
     clipboard: [],
   }),
   withComputed((state, document = inject(DocumentStore)) => {
@@ -44,19 +53,22 @@ export const WorkbenchStore = signalStore(
       return selectedClips().find(({ clip }) => clip.id === last);
     });
     const isChosen = computed(() => new Set(state.clipIds()));
+    const bus = computed(() => sound()?.buses.find((candidate) => candidate.id === state.busId()));
     const layer = computed((): Layer | undefined => {
-      if (state.whole()) return undefined;
+      if (state.whole() || bus()) return undefined;
       const layers = sound()?.layers ?? [];
       return layers.find((candidate) => candidate.id === state.layerId()) ?? layers[0];
     });
     const owner = computed((): ChainOwner => {
       const selected = layer();
+      const selectedBus = bus();
+      if (selectedBus) return { bus: selectedBus.id };
       return selected ? { layer: selected.id } : 'sound';
     });
-    const chain = computed(() => layer()?.chain ?? sound()?.chain ?? []);
+    const chain = computed(() => bus()?.chain ?? layer()?.chain ?? sound()?.chain ?? []);
     const step = computed(() => chain().find((candidate) => candidate.id === state.stepId()) ?? chain()[0]);
     const source = computed(() => document.project()?.sources.find((candidate) => candidate.id === state.sourceId()));
-    return { sound, selectedClips, selectedClip, isChosen, layer, owner, chain, step, source };
+    return { sound, selectedClips, selectedClip, isChosen, layer, bus, owner, chain, step, source };
   }),
   withMethods((store) => {
     /** Clips with everything that is grouped with them, in the given order. */
@@ -70,13 +82,24 @@ export const WorkbenchStore = signalStore(
       store.sound()?.layers.find((layer) => layer.clips.some((clip) => clip.id === clipId))?.id;
     const selectClips = (ids: readonly string[]): void => {
       const layerId = layerOf(ids.at(-1)) ?? store.layerId();
-      patchState(store, { clipIds: withGroups(ids), layerId, whole: false, ...(store.layerId() !== layerId && { stepId: undefined }) });
+      patchState(store, {
+        clipIds: withGroups(ids),
+        layerId,
+        busId: undefined,
+        whole: false,
+        ...(store.layerId() !== layerId && { stepId: undefined }),
+      });
     };
     return {
       selectSound: (soundId: string): void =>
-        patchState(store, { soundId, layerId: undefined, clipIds: [], stepId: undefined, whole: false }),
+        patchState(store, { soundId, layerId: undefined, busId: undefined, clipIds: [], stepId: undefined, whole: false }),
       selectLayer: (layerId: string): void =>
-        patchState(store, { layerId, whole: false, ...(store.layerId() !== layerId && { stepId: undefined, clipIds: [] }) }),
+        patchState(store, {
+          layerId,
+          busId: undefined,
+          whole: false,
+          ...(store.layerId() !== layerId && { stepId: undefined, clipIds: [] }),
+        }),
       selectClips,
       selectClip: (clipId: string): void => selectClips([clipId]),
       /** Adds a clip and its group to the choice, or takes them out of it. */
@@ -86,7 +109,13 @@ export const WorkbenchStore = signalStore(
         if (chosen.includes(clipId)) patchState(store, { clipIds: chosen.filter((id) => !group.includes(id)) });
         else selectClips([...chosen, clipId]);
       },
-      selectWhole: (): void => patchState(store, { whole: true, stepId: undefined, clipIds: [] }),
+      selectBus: (busId: string): void => patchState(store, { busId, whole: false, stepId: undefined, clipIds: [] }),
+      /** Opens or closes the automation lanes of an owner. */
+      showAutomation: (owner: string, open: boolean): void =>
+        patchState(store, { automated: [...store.automated().filter((other) => other !== owner), ...(open ? [owner] : [])] }),
+      fold: (group: string, folded: boolean): void =>
+        patchState(store, { folded: [...store.folded().filter((other) => other !== group), ...(folded ? [group] : [])] }),
+      selectWhole: (): void => patchState(store, { whole: true, busId: undefined, stepId: undefined, clipIds: [] }),
       selectStep: (stepId: string | undefined): void => patchState(store, { stepId }),
       selectSource: (sourceId: string | undefined): void => patchState(store, { sourceId }),
       setLooping: (looping: boolean): void => patchState(store, { looping }),

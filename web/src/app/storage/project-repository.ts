@@ -3,6 +3,7 @@ import type { Character, History, HistoryStep, Measurement, Overview, Project } 
 import { defectKinds, documentVersion, effectCatalogue, parseProject, startHistory } from '@tangled-choir/core';
 import * as z from 'zod';
 import { ChoirDatabase } from './database';
+import { storing } from './storage-full';
 
 export const CHOIR_DATABASE = new InjectionToken<ChoirDatabase>('ChoirDatabase', {
   providedIn: 'root',
@@ -109,8 +110,9 @@ export class ProjectRepository {
     return { ...startHistory(project), past: readSteps(stored.past), future: readSteps(stored.future) };
   }
 
+  /** Stores a project. Rejects with StorageFull when there is no room, as the other writes do. */
   async save({ project, past, future }: History): Promise<void> {
-    await this.database.projects.put({ id: project.id, name: project.name, changed: Date.now(), document: project, past, future });
+    await storing(this.database.projects.put({ id: project.id, name: project.name, changed: Date.now(), document: project, past, future }));
   }
 
   async remove(id: string): Promise<void> {
@@ -119,7 +121,7 @@ export class ProjectRepository {
   }
 
   async saveAudio(hash: string, wav: Uint8Array<ArrayBuffer>): Promise<void> {
-    await this.database.audio.put({ hash, wav: new Blob([wav], { type: 'audio/wav' }) });
+    await storing(this.database.audio.put({ hash, wav: new Blob([wav], { type: 'audio/wav' }) }));
   }
 
   async loadAudio(hash: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
@@ -128,7 +130,7 @@ export class ProjectRepository {
   }
 
   async savePicture(hash: string, video: Blob): Promise<void> {
-    await this.database.pictures.put({ hash, video });
+    await storing(this.database.pictures.put({ hash, video }));
   }
 
   async loadPicture(hash: string): Promise<Blob | undefined> {

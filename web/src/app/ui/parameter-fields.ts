@@ -10,6 +10,8 @@ export interface ParameterRow {
   readonly label: string;
   readonly parameter: Parameter;
   readonly value: ParameterValue;
+  /** It moves along a lane; turning it moves the whole lane. */
+  readonly automated?: boolean;
 }
 
 /** A changed parameter; numbers come with the gesture that they belong to. */
@@ -29,6 +31,8 @@ export interface ParameterChange {
       @switch (row.parameter.kind) {
         @case ('number') {
           <tc-value
+            [class.automated]="row.automated"
+            [title]="row.automated ? 'Automated: turning it moves the whole lane' : ''"
             [parameter]="asNumber(row.parameter)"
             [label]="row.label"
             [value]="+row.value"
@@ -80,6 +84,9 @@ export interface ParameterChange {
       border: 1px solid var(--line);
       border-radius: 4px;
       background: var(--surface-2);
+    }
+    .automated {
+      color: var(--live);
     }
     input {
       accent-color: var(--live);

@@ -18,6 +18,8 @@ export interface SettingsRequest {
   /** Word on the button. */
   readonly action: string;
   readonly parameters: ParameterSet;
+  /** Also asks for a name, with this one to begin with; it comes back as the value `name`. */
+  readonly name?: string;
   readonly values?: SettingValues;
   /** Says what the values at hand will lead to, or why they cannot be used. */
   readonly preview?: (values: SettingValues) => { text: string; possible: boolean };
@@ -33,6 +35,18 @@ export interface SettingsRequest {
     <form (submit)="$event.preventDefault(); accept()">
       <mat-dialog-content>
         <p class="quiet">{{ request.explain }}</p>
+        @if (request.name !== undefined) {
+          <input
+            #field
+            cdkFocusInitial
+            aria-label="Name"
+            placeholder="Name"
+            maxlength="300"
+            [value]="name()"
+            (input)="name.set(field.value)"
+            (focus)="field.select()"
+          />
+        }
         <tc-parameter-fields [rows]="rows()" (changed)="change($event)" />
         @if (preview(); as told) {
           <p class="preview" [class.impossible]="!told.possible" role="status">{{ told.text }}</p>
@@ -40,7 +54,7 @@ export interface SettingsRequest {
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <button mat-button type="button" mat-dialog-close>Cancel</button>
-        <button mat-flat-button type="submit" [disabled]="preview()?.possible === false">{{ request.action }}</button>
+        <button mat-flat-button type="submit" [disabled]="!possible()">{{ request.action }}</button>
       </mat-dialog-actions>
     </form>
   `,
@@ -54,6 +68,14 @@ export interface SettingsRequest {
     }
     p {
       margin: 0 0 10px;
+    }
+    input {
+      width: 100%;
+      height: 32px;
+      padding: 0 8px;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      background: var(--surface-2);
     }
     .preview {
       margin: 12px 0 0;
@@ -78,12 +100,18 @@ export class SettingsDialog {
   );
   protected readonly preview = computed(() => this.request.preview?.(this.values()));
 
+  protected readonly name = signal(this.request.name ?? '');
+  protected readonly possible = computed(
+    () => this.preview()?.possible !== false && (this.request.name === undefined || this.name().trim() !== ''),
+  );
+
   protected change({ key, value }: ParameterChange): void {
     this.values.update((values) => ({ ...values, [key]: value }));
   }
 
   protected accept(): void {
-    if (this.preview()?.possible !== false) this.reference.close(this.values());
+    if (!this.possible()) return;
+    this.reference.close(this.request.name === undefined ? this.values() : { ...this.values(), name: this.name().trim() });
   }
 }
 
@@ -96,7 +124,11 @@ export class AskSettings {
   /** The chosen values, or undefined when nothing is to be done. */
   async ask(request: SettingsRequest): Promise<SettingValues | undefined> {
     const values = { ...this.remembered.get(request.title), ...request.values };
-    const config: MatDialogConfig<SettingsRequest> = { data: { ...request, values }, width: '440px', autoFocus: 'dialog' };
+    const config: MatDialogConfig<SettingsRequest> = {
+      data: { ...request, values },
+      width: '440px',
+      autoFocus: request.name === undefined ? 'dialog' : 'first-tabbable',
+    };
     const chosen = await firstValueFrom(
       this.dialog.open<SettingsDialog, SettingsRequest, SettingValues>(SettingsDialog, config).afterClosed(),
     );

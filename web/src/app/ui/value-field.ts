@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
 import type { NumberParameter } from '@tangled-choir/core';
+import { placeOfValue, valueAtPlace } from '@tangled-choir/core';
 import { followPointer } from './follow-pointer';
 import { formatQuantity, parseQuantity } from './quantity';
 
@@ -228,16 +229,11 @@ export class ValueField {
     this.valueChange.emit({ value: Math.min(max, Math.max(min, whole)), gesture });
   }
 
-  /** Place of a value along the dial, 0 to 1. */
   private placeOf(value: number): number {
-    const { min, max, scale } = this.parameter();
-    const place = scale === 'log' && min > 0 ? Math.log(value / min) / Math.log(max / min) : (value - min) / (max - min);
-    return Math.max(0, Math.min(1, place));
+    return placeOfValue(this.parameter(), value);
   }
 
   private valueAt(place: number): number {
-    const { min, max, scale } = this.parameter();
-    const clamped = Math.max(0, Math.min(1, place));
-    return scale === 'log' && min > 0 ? min * Math.pow(max / min, clamped) : min + clamped * (max - min);
+    return valueAtPlace(this.parameter(), place);
   }
 }

@@ -7,7 +7,7 @@ import { MatProgressBarModule } from '@angular/material/progress-bar';
 import type { LoopProposal, LoopTracks, SeamMeasure, Source } from '@tangled-choir/core';
 import { repeatLoop, repeatSeam, seconds, suitingCrossfade } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
-import { JobPool } from '../../engine/job-pool';
+import { JobCancelled, JobPool } from '../../engine/job-pool';
 import type { SharedAudio, StoredLoop } from '../../engine/protocol';
 import { Playback } from '../../state/playback';
 import { followPointer } from '../../ui/follow-pointer';
@@ -56,6 +56,10 @@ export class LoopDoctor {
   protected readonly loop = signal<StoredLoop | undefined>(undefined);
   protected readonly problem = signal<string | undefined>(undefined);
   private audio: SharedAudio | undefined;
+  /** Nobody waits for the search once the dialog is closed. */
+  private readonly leaving = new AbortController();
+  /** Finished share of the search. */
+  protected readonly searched = signal(0);
 
   protected readonly overview = computed(() => this.library.overview(this.source.audio));
   protected readonly crossfadeParameter = computed(() =>
@@ -97,7 +101,10 @@ export class LoopDoctor {
       const timer = setTimeout(() => void untracked(() => this.measure(part)), rest);
       cleanUp(() => clearTimeout(timer));
     });
-    this.reference.beforeClosed().subscribe(() => this.heard()?.startsWith('Loop: ') && this.playback.stop());
+    this.reference.beforeClosed().subscribe(() => {
+      this.leaving.abort();
+      if (this.heard()?.startsWith('Loop: ')) this.playback.stop();
+    });
   }
 
   protected share(time: number): number {
@@ -164,6 +171,7 @@ export class LoopDoctor {
       const found = await this.jobs.run(
         { kind: 'propose loops', audio: this.audio, from, to, wishes },
         `Looking for loops in ${this.source.name}`,
+        { signal: this.leaving.signal, onProgress: (share) => this.searched.set(share) },
       );
       this.tracks.set(found.tracks);
       this.proposals.set(found.proposals);
@@ -187,6 +195,7 @@ export class LoopDoctor {
   }
 
   private tell(error: unknown): void {
-    this.problem.set(error instanceof Error ? error.message : String(error));
+    if (error instanceof JobCancelled) this.reference.close();
+    else this.problem.set(error instanceof Error ? error.message : String(error));
   }
 }

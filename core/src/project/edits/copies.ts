@@ -1,0 +1,72 @@
+import type { AutomationLane, Bus, EffectStep, Layer, Sound } from '../schema';
+import { cloneClip } from './clip-edits';
+import { emptyLike } from './project-edits';
+
+/** New ids for what is copied; the same old id always gets the same new one, so that addresses can follow. */
+export class FreshNames {
+  private readonly names = new Map<string, string>();
+
+  constructor(private readonly take: (kind: string) => string) {}
+
+  of(kind: string, old: string): string {
+    const known = this.names.get(old) ?? this.take(kind);
+    this.names.set(old, known);
+    return known;
+  }
+
+  /** An address with the new ids in the place of old ones. */
+  address(old: string): string {
+    return old
+      .split('/')
+      .map((part) => this.names.get(part) ?? part)
+      .join('/');
+  }
+}
+
+export function copyChain(chain: readonly EffectStep[], names: FreshNames): EffectStep[] {
+  return chain.map((step) => ({ ...step, parameters: { ...step.parameters }, id: names.of('step', step.id) }));
+}
+
+export function copyLayer(layer: Layer, names: FreshNames): Layer {
+  return {
+    ...layer,
+    id: names.of('layer', layer.id),
+    sends: layer.sends.map((send) => ({ ...send })),
+    clips: layer.clips.map((clip) => cloneClip(clip, names.of('clip', clip.id))),
+    chain: copyChain(layer.chain, names),
+  };
+}
+
+/** Copies of the lanes below `prefix`, for what was copied with `names`. */
+export function copyLanes(lanes: readonly AutomationLane[], prefix: string, names: FreshNames): AutomationLane[] {
+  return lanes
+    .filter((lane) => lane.address.startsWith(prefix))
+    .map((lane) => ({
+      ...lane,
+      id: names.of('lane', lane.id),
+      address: names.address(lane.address),
+      points: lane.points.map((point) => ({ ...point })),
+    }));
+}
+
+/** A copy of a sound with new ids throughout, without marks, picture and family. */
+export function copySound(sound: Sound, name: string, take: (kind: string) => string): Sound {
+  const names = new FreshNames(take);
+  const id = names.of('sound', sound.id);
+  const buses = sound.buses.map((bus): Bus => ({ ...bus, id: names.of('bus', bus.id), chain: copyChain(bus.chain, names) }));
+  const sendsOf = (sends: Layer['sends']): Layer['sends'] => sends.map((send) => ({ ...send, bus: names.of('bus', send.bus) }));
+  const layers = sound.layers.map((layer): Layer => {
+    const copy = copyLayer(layer, names);
+    if (layer.group !== undefined) copy.group = names.of('bus', layer.group);
+    return { ...copy, sends: sendsOf(layer.sends) };
+  });
+  return {
+    ...emptyLike(sound),
+    id,
+    name: name.slice(0, 300),
+    buses: buses.map((bus) => ({ ...bus, sends: sendsOf(bus.sends) })),
+    layers,
+    chain: copyChain(sound.chain, names),
+    automation: copyLanes(sound.automation, '', names),
+  };
+}

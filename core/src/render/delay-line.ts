@@ -1,0 +1,30 @@
+import type { Block } from '../effects/effect';
+import type { Frames } from '../units';
+
+/** Delays two channels by a fixed number of frames, so that paths of different latency meet in time. */
+export class DelayLine {
+  private readonly lines: readonly Float32Array[];
+  private position: Frames = 0;
+
+  constructor(private readonly frames: Frames) {
+    this.lines = [new Float32Array(frames), new Float32Array(frames)];
+  }
+
+  process(block: Block): void {
+    if (this.frames === 0) return;
+    let end = this.position;
+    for (let c = 0; c < 2; c++) {
+      const line = this.lines[c]!;
+      const samples = block.channels[c]!;
+      let position = this.position;
+      for (let i = 0; i < block.frames; i++) {
+        const late = line[position]!;
+        line[position] = samples[i]!;
+        samples[i] = late;
+        if (++position === this.frames) position = 0;
+      }
+      end = position;
+    }
+    this.position = end;
+  }
+}

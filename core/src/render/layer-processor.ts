@@ -1,0 +1,80 @@
+import type { Block } from '../effects/effect';
+import { maxBlock } from '../effects/effect';
+import type { Layer } from '../project/schema';
+import type { TreatmentCache } from '../treatments/treat-clip';
+import type { Frames } from '../units';
+import type { Automation } from './automation';
+import { clearBlock, Sends, stereoBlock } from './bus-processor';
+import { ChainProcessor } from './chain';
+import { ClipPlayer } from './clip-player';
+import { Fader, faderLanes } from './fader';
+import type { RenderContext } from './library';
+import { crossfadeOverlaps } from './overlaps';
+
+/** A layer at work: its clips are mixed and run through its chain and its fader. */
+export class LayerProcessor {
+  readonly chain: ChainProcessor;
+  readonly sends: Sends;
+  /** The group that it goes through. */
+  readonly group: string | undefined;
+  private readonly clips: ClipPlayer[];
+  private readonly block = stereoBlock();
+  private readonly fader = new Fader();
+  private readonly firstStart: Frames;
+  private readonly lastEnd: Frames;
+  /** Frames of nothing but zeros since the last clip ended. */
+  private zeros: Frames = 0;
+
+  constructor(layer: Layer, context: RenderContext, cache: TreatmentCache) {
+    this.group = layer.group;
+    this.chain = new ChainProcessor(layer.chain, context.sampleRate, 2);
+    this.sends = new Sends(layer.sends);
+    this.clips = layer.clips.map((clip) => new ClipPlayer(clip, context, cache)).sort((a, b) => a.start - b.start);
+    if (layer.overlaps === 'crossfade') crossfadeOverlaps(this.clips);
+    this.firstStart = this.clips[0]?.start ?? Infinity;
+    this.lastEnd = this.clips.reduce((end, clip) => Math.max(end, clip.end), 0);
+  }
+
+  get latency(): Frames {
+    return this.chain.latency;
+  }
+
+  apply(layer: Layer, audible: boolean, automation: Automation): void {
+    const owner = `layer/${layer.id}`;
+    this.fader.aim(layer, audible, faderLanes(automation, owner));
+    this.sends.apply(layer.sends, automation, owner);
+    this.chain.apply(layer.chain, automation, owner);
+  }
+
+  /**
+   * True where the layer is exactly silent: before its first clip, when nothing has gone through its chain yet, and behind its last
+   * one once the chain has given nothing but zeros for longer than its latency.
+   */
+  private sleeps(read: Frames, frames: Frames): boolean {
+    return read + frames <= this.firstStart || (read > this.lastEnd && this.zeros > this.chain.latency + maxBlock);
+  }
+
+  /** The layer's next frames at `position`, valid until the next call; undefined where it is silent. */
+  next(position: Frames, frames: Frames): Block | undefined {
+    const { block } = this;
+    const read = position + this.chain.latency;
+    if (this.sleeps(read, frames)) return undefined;
+    clearBlock(block, frames);
+    const left = block.channels[0]!;
+    const right = block.channels[1]!;
+    for (const clip of this.clips) {
+      if (clip.start >= read + frames) break;
+      clip.mix(read, frames, left, right);
+    }
+    this.chain.process(block, read);
+    this.zeros = read > this.lastEnd && isZero(left, frames) && isZero(right, frames) ? this.zeros + frames : 0;
+    if (this.fader.closed) return undefined;
+    this.fader.process(block, position);
+    return block;
+  }
+}
+
+function isZero(samples: Float32Array, frames: Frames): boolean {
+  for (let i = 0; i < frames; i++) if (samples[i] !== 0) return false;
+  return true;
+}

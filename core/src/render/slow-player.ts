@@ -1,0 +1,169 @@
+import { maxBlock } from '../effects/effect';
+import type { Frames, Ratio } from '../units';
+import type { Loop } from './player';
+
+/** What is slowed down: gives one frame after the other, and knows where on the time axis it is. */
+export interface PlayedSound {
+  readonly position: Frames;
+  loop: Loop | undefined;
+  seek(position: Frames): void;
+  render(left: Float32Array, right: Float32Array, frames: Frames): Frames;
+}
+
+/** Half of a segment: how far segments lie apart in what is heard. */
+const hop: Frames = 1_024;
+/** How far a segment may move to meet the one before it. */
+const search: Frames = 480;
+/** The search looks at every n-th shift and sample first, then at all around the best. */
+const coarse = 4;
+/** Room for the segments in work: enough for the slowest look ahead. */
+const capacity: Frames = 16_384;
+const mask = capacity - 1;
+
+/**
+ * Plays a sound more slowly without changing its pitch, to watch a slow picture with: waveform-similarity overlap-add (Verhelst & Roelands,
+ * ICASSP 1993). Segments of 2,048 frames follow each other at the speed of the picture; each is moved by up to 10 ms to where it continues
+ * the one before it best. Made for listening on the spot: attacks are heard more than once at a quarter of the speed.
+ */
+export class SlowPlayer {
+  private readonly input = [new Float32Array(capacity), new Float32Array(capacity)] as const;
+  /** Sum of both sides, in which the search compares. */
+  private readonly mono = new Float32Array(capacity);
+  private readonly output = [new Float32Array(hop), new Float32Array(hop)] as const;
+  private readonly block = [new Float32Array(maxBlock), new Float32Array(maxBlock)] as const;
+  private readonly rise = Float32Array.from({ length: hop }, (_, i) => 0.5 - 0.5 * Math.cos((Math.PI * (i + 0.5)) / hop));
+  /** Frames taken from the sound since the last jump. */
+  private taken: Frames = 0;
+  /** Segments made since the last jump, and where the latest began in the input. */
+  private segments = 0;
+  private segmentStart: Frames = 0;
+  /** Frames of `output` that were given away already. */
+  private given: Frames = hop;
+  /** Where frames of the input lie on the time axis: from each of these on, one by one. */
+  private places: { readonly index: Frames; readonly position: Frames }[];
+
+  /** @param speed 0.1 to 1 */
+  constructor(
+    private readonly sound: PlayedSound,
+    readonly speed: Ratio,
+  ) {
+    this.places = [{ index: 0, position: sound.position }];
+  }
+
+  get loop(): Loop | undefined {
+    return this.sound.loop;
+  }
+
+  set loop(loop: Loop | undefined) {
+    this.sound.loop = loop;
+  }
+
+  /** Position on the time axis of the next frame, with a fraction. */
+  get position(): Frames {
+    const index = Math.max(0, this.segments * hop - hop + this.given) * this.speed;
+    let place = this.places[0]!;
+    for (const later of this.places) if (later.index <= index) place = later;
+    return place.position + index - place.index;
+  }
+
+  seek(position: Frames): void {
+    this.sound.seek(position);
+    this.taken = this.segments = this.segmentStart = 0;
+    this.given = hop;
+    this.places = [{ index: 0, position: this.sound.position }];
+  }
+
+  /** Writes the next frames (at most `maxBlock`) and returns how many. */
+  render(left: Float32Array, right: Float32Array, frames: Frames): Frames {
+    const wanted = Math.min(frames, maxBlock);
+    for (let done = 0; done < wanted;) {
+      if (this.given === hop) this.makeSegment();
+      const count = Math.min(wanted - done, hop - this.given);
+      for (let i = 0; i < count; i++) {
+        left[done + i] = this.output[0][this.given + i]!;
+        right[done + i] = this.output[1][this.given + i]!;
+      }
+      this.given += count;
+      done += count;
+    }
+    return wanted;
+  }
+
+  /** Crossfades from the second half of the latest segment to the first half of the next one. */
+  private makeSegment(): void {
+    const follows = this.segmentStart + hop;
+    // A segment is heard at its own pace: begun a little early, its middle is heard when its time has come.
+    const nominal = Math.round(this.segments * hop * this.speed - hop * (1 - this.speed));
+    this.take(Math.max(nominal + search, follows) + 2 * hop);
+    const start = this.segments === 0 ? 0 : this.bestStart(Math.max(0, nominal), follows);
+    for (let c = 0; c < 2; c++) {
+      const input = this.input[c]!;
+      const output = this.output[c]!;
+      for (let i = 0; i < hop; i++) {
+        const next = input[(start + i) & mask]!;
+        const last = this.segments === 0 ? next : input[(follows + i) & mask]!;
+        output[i] = last + (next - last) * this.rise[i]!;
+      }
+    }
+    this.segmentStart = start;
+    this.segments++;
+    this.given = 0;
+    const heard = (this.segments - 1) * hop * this.speed;
+    while (this.places.length > 1 && this.places[1]!.index <= heard) this.places.shift();
+  }
+
+  /** Takes from the sound until `end` frames are there. */
+  private take(end: Frames): void {
+    while (this.taken < end) {
+      const expected = this.sound.position;
+      const count = this.sound.render(this.block[0], this.block[1], Math.min(maxBlock, end - this.taken));
+      for (let i = 0; i < count; i++) {
+        const at = (this.taken + i) & mask;
+        this.input[0][at] = this.block[0][i]!;
+        this.input[1][at] = this.block[1][i]!;
+        this.mono[at] = this.block[0][i]! + this.block[1][i]!;
+      }
+      // A loop that returned before this block, or an edit's jump, begins a new stretch.
+      if (this.sound.position !== expected + count) this.places.push({ index: this.taken, position: this.sound.position - count });
+      this.taken += count;
+    }
+  }
+
+  /** Where around `nominal` the input is most like what would follow naturally at `follows`. */
+  private bestStart(nominal: Frames, follows: Frames): Frames {
+    const least = Math.max(0, nominal - search);
+    const most = nominal + search;
+    let best = nominal;
+    let likeness = -Infinity;
+    for (let start = least; start <= most; start += coarse) {
+      const found = this.likeness(start, follows, coarse);
+      if (found > likeness) {
+        likeness = found;
+        best = start;
+      }
+    }
+    const around = best;
+    likeness = -Infinity;
+    for (let start = Math.max(least, around - coarse + 1); start < around + coarse && start <= most; start++) {
+      const found = this.likeness(start, follows, 1);
+      if (found > likeness) {
+        likeness = found;
+        best = start;
+      }
+    }
+    return best;
+  }
+
+  /** Correlation of two stretches of the input, relative to the energy of the first. */
+  private likeness(start: Frames, follows: Frames, step: number): number {
+    const { mono } = this;
+    let product = 0;
+    let energy = 1e-12;
+    for (let i = 0; i < hop; i += step) {
+      const a = mono[(start + i) & mask]!;
+      product += a * mono[(follows + i) & mask]!;
+      energy += a * a;
+    }
+    return product / Math.sqrt(energy);
+  }
+}

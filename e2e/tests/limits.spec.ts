@@ -1,0 +1,67 @@
+import { expect, test } from '@playwright/test';
+import { createRandom, writeWav } from '@tangled-choir/core';
+import { mkdtempSync, openSync, closeSync, ftruncateSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { newProject, openDemo, undoName } from '../steps';
+
+/** A file of two gigabytes that takes no room on the disk. */
+function sparseFile(name: string): { path: string; remove: () => void } {
+  const folder = mkdtempSync(join(tmpdir(), 'choir-'));
+  const path = join(folder, name);
+  const file = openSync(path, 'w');
+  ftruncateSync(file, 2 * 2 ** 30 + 1_000);
+  closeSync(file);
+  return { path, remove: () => rmSync(folder, { recursive: true }) };
+}
+
+test('a sound file and a picture of two gigabytes are refused by name, and nothing else happens', async ({ page }) => {
+  const wav = sparseFile('Whole winter.wav');
+  const video = sparseFile('Whole winter.webm');
+  try {
+    await openDemo(page);
+    await page.getByTestId('picture-input').setInputFiles(video.path);
+    await expect(page.getByText('“Whole winter.webm” has 2.0 GB; pictures up to 2 GB can be loaded.')).toBeVisible();
+    await page.getByRole('button', { name: 'Dismiss' }).click();
+    await page.getByRole('link', { name: 'Gather', exact: true }).click();
+    const count = await page.getByText(/^\d+ of \d+$/).textContent();
+    await page.getByTestId('import-input').setInputFiles(wav.path);
+    await expect(
+      page.getByText(/“Whole winter.wav” has 2.0 GB; files up to 1.\d GB can be imported. Cut it into parts first./),
+    ).toBeVisible();
+    await expect(page.getByText(/^\d+ of \d+$/)).toHaveText(count ?? '');
+  } finally {
+    wav.remove();
+    video.remove();
+  }
+});
+
+test('a full storage is told, keeps what was there, and lets work go on once there is room', async ({ page, context }) => {
+  // Room for one of the recordings, not for two.
+  const session = await context.newCDPSession(page);
+  await page.goto('/');
+  const origin = new URL(page.url()).origin;
+  await session.send('Storage.overrideQuotaForOrigin', { origin, quotaSize: 12_000_000 });
+  const recording = (name: string, seed: number) => {
+    const random = createRandom(seed);
+    const noise = Float32Array.from({ length: 48_000 * 20 }, () => random.next() - 0.5);
+    const wav = writeWav({ sampleRate: 48_000, channels: [noise, noise] }, { encoding: '32f' });
+    return { name, mimeType: 'audio/wav', buffer: Buffer.from(wav) };
+  };
+  await newProject(page);
+  await page.getByTestId('import-input').setInputFiles(recording('Snow grain.wav', 1));
+  await expect(page.getByText('1 of 1')).toBeVisible();
+  await page.getByTestId('import-input').setInputFiles(recording('Ice creak.wav', 2));
+  await expect(page.getByText(/storage is full/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('1 of 1')).toBeVisible();
+
+  await session.send('Storage.overrideQuotaForOrigin', { origin });
+  await page.getByRole('button', { name: 'Dismiss' }).click();
+  await page.getByTestId('import-input').setInputFiles(recording('Ice groan.wav', 3));
+  await expect(page.getByText('Ice groan', { exact: true }).first()).toBeVisible();
+  await expect(undoName(page)).toContainText('Import');
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+  await page.reload();
+  await expect(page.getByText('Snow grain', { exact: true }).first()).toBeVisible();
+  await expect(page.getByText('Ice groan', { exact: true }).first()).toBeVisible();
+});

@@ -1,0 +1,114 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
+import { MatDividerModule } from '@angular/material/divider';
+import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import type { Property } from '@tangled-choir/core';
+import { effectCatalogue, findProperty, isAutomatable, listAddresses } from '@tangled-choir/core';
+import { group } from 'd3';
+import { DocumentStore } from '../../state/document.store';
+import { WorkbenchStore } from '../../state/workbench.store';
+import type { MenuPlace } from '../../ui/menu-anchor';
+import { MenuAnchor } from '../../ui/menu-anchor';
+import { ownerOfAddress } from '../timeline-rows';
+
+interface Offer {
+  readonly address: string;
+  readonly label: string;
+  readonly automated: boolean;
+}
+
+/** The automatable properties of a layer, a bus or the whole sound: choosing one gives it a lane and opens it. */
+@Component({
+  selector: 'tc-automation-menu',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatDividerModule, MatIconModule, MatMenuModule, MenuAnchor],
+  template: `
+    <tc-menu-anchor [menu]="menu" />
+    <mat-menu #menu="matMenu" class="wide-menu">
+      <ng-template matMenuContent>
+        @if (lanes() > 0) {
+          <button mat-menu-item (click)="toggle()">{{ open() ? 'Hide' : 'Show' }} {{ lanes() === 1 ? 'the lane' : 'the lanes' }}</button>
+          <mat-divider />
+        }
+        @for (offer of own(); track offer.address) {
+          <button mat-menu-item (click)="choose(offer)">
+            <mat-icon [svgIcon]="offer.automated ? 'check' : 'none'" />{{ offer.label }}
+          </button>
+        }
+        @for (step of steps(); track step.id) {
+          <button mat-menu-item [matMenuTriggerFor]="stepMenu">
+            <mat-icon [svgIcon]="step.automated ? 'check' : 'none'" />{{ step.label }}
+          </button>
+          <mat-menu #stepMenu="matMenu" class="wide-menu">
+            <ng-template matMenuContent>
+              @for (offer of step.offers; track offer.address) {
+                <button mat-menu-item (click)="choose(offer)">
+                  <mat-icon [svgIcon]="offer.automated ? 'check' : 'none'" />{{ offer.label }}
+                </button>
+              }
+            </ng-template>
+          </mat-menu>
+        }
+      </ng-template>
+    </mat-menu>
+  `,
+})
+export class AutomationMenu {
+  private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly anchor = viewChild.required(MenuAnchor);
+  private readonly owner = signal('sound');
+
+  private readonly properties = computed((): Property[] => {
+    const sound = this.workbench.sound();
+    if (!sound) return [];
+    return listAddresses(sound, effectCatalogue)
+      .filter((address) => ownerOfAddress(address) === this.owner())
+      .flatMap((address) => findProperty(sound, address, effectCatalogue) ?? [])
+      .filter(isAutomatable);
+  });
+  private readonly automated = computed(() => new Set(this.workbench.sound()?.automation.map((lane) => lane.address)));
+  protected readonly own = computed(() => this.properties().filter(inChain(false)).map(this.offer));
+  protected readonly steps = computed(() => {
+    const byStep = group(this.properties().filter(inChain(true)), stepOf);
+    return [...byStep].map(([id, properties]) => {
+      const offers = properties.map(this.offer);
+      return { id, offers, label: properties[0]!.within ?? '', automated: offers.some((offer) => offer.automated) };
+    });
+  });
+  protected readonly lanes = computed(
+    () => (this.workbench.sound()?.automation ?? []).filter((lane) => ownerOfAddress(lane.address) === this.owner()).length,
+  );
+  protected readonly open = computed(() => this.workbench.automated().includes(this.owner()));
+
+  openFor(owner: string, place: MenuPlace): void {
+    this.owner.set(owner);
+    this.anchor().openAt(place);
+  }
+
+  protected toggle(): void {
+    this.workbench.showAutomation(this.owner(), !this.open());
+  }
+
+  protected choose({ address, automated }: Offer): void {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    if (!automated && !this.document.edit('addAutomation', { sound: sound.id, address })) return;
+    this.workbench.showAutomation(this.owner(), true);
+  }
+
+  private readonly offer = (property: Property): Offer => ({
+    address: property.address,
+    // Within a step of a chain, the menu says already which.
+    label: property.within !== undefined && !inChain(true)(property) ? property.within : property.parameter.label,
+    automated: this.automated().has(property.address),
+  });
+}
+
+/** Whether a property belongs to a step of a chain. */
+const inChain =
+  (wanted: boolean) =>
+  ({ address }: Property): boolean =>
+    address.includes('/chain/') === wanted;
+
+const stepOf = ({ address }: Property): string => address.split('/').at(-2) ?? '';

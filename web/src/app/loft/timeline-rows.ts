@@ -1,0 +1,82 @@
+import type { AutomationLane, Bus, Layer, Property, Sound } from '@tangled-choir/core';
+import { effectCatalogue, findProperty } from '@tangled-choir/core';
+
+/** Heights of rows in pixels; the style sheet of the timeline has the same. */
+export const layerHeight = 58;
+export const busHeight = 28;
+export const stripHeight = 84;
+
+interface Place {
+  /** What it is known by in the page. */
+  readonly key: string;
+  readonly top: number;
+  readonly height: number;
+}
+
+/** What the timeline shows from top to bottom. */
+export type Row = Place &
+  (
+    | { readonly kind: 'layer'; readonly layer: Layer; readonly index: number; readonly grouped: boolean }
+    | { readonly kind: 'bus'; readonly bus: Bus; readonly folded: boolean; readonly layers: number }
+    | { readonly kind: 'whole' }
+    | { readonly kind: 'lane'; readonly lane: AutomationLane; readonly property: Property; readonly grouped: boolean }
+  );
+
+type Content = Row extends infer R ? (R extends Row ? Omit<R, keyof Place> : never) : never;
+
+/**
+ * Rows of a sound: its layers, each group above its own, shared buses and the whole sound below; automation lanes under what they move,
+ * where they are open.
+ */
+export function timelineRows(sound: Sound, open: ReadonlySet<string>, folded: ReadonlySet<string>): Row[] {
+  const rows: Row[] = [];
+  let top = 0;
+  const add = (key: string, height: number, content: Content): void => {
+    rows.push({ key, top, height, ...content });
+    top += height;
+  };
+  const lanes = lanesByOwner(sound);
+  const addLanes = (owner: string, grouped: boolean): void => {
+    if (!open.has(owner)) return;
+    for (const { lane, property } of lanes.get(owner) ?? []) add(lane.id, stripHeight, { kind: 'lane', lane, property, grouped });
+  };
+  const addBus = (bus: Bus, isFolded: boolean, layers: number): void => {
+    add(bus.id, busHeight, { kind: 'bus', bus, folded: isFolded, layers });
+    addLanes(`bus/${bus.id}`, false);
+  };
+  const seen = new Set<string>();
+  sound.layers.forEach((layer, index) => {
+    const group = sound.buses.find((bus) => bus.id === layer.group);
+    if (group && !seen.has(group.id)) {
+      seen.add(group.id);
+      addBus(group, folded.has(group.id), sound.layers.filter((other) => other.group === group.id).length);
+    }
+    if (group && folded.has(group.id)) return;
+    add(layer.id, layerHeight, { kind: 'layer', layer, index, grouped: group !== undefined });
+    addLanes(`layer/${layer.id}`, group !== undefined);
+  });
+  const shared = sound.buses.filter((bus) => bus.kind === 'shared');
+  for (const bus of shared) addBus(bus, false, 0);
+  if (shared.length > 0 || lanes.has('sound')) {
+    add('whole', busHeight, { kind: 'whole' });
+    addLanes('sound', false);
+  }
+  return rows;
+}
+
+/** The lanes of a sound by the address of the layer or bus whose property they move, or `sound`. */
+function lanesByOwner(sound: Sound): Map<string, { lane: AutomationLane; property: Property }[]> {
+  const byOwner = new Map<string, { lane: AutomationLane; property: Property }[]>();
+  for (const lane of sound.automation) {
+    const property = findProperty(sound, lane.address, effectCatalogue);
+    if (!property) continue;
+    const owner = ownerOfAddress(lane.address);
+    byOwner.set(owner, [...(byOwner.get(owner) ?? []), { lane, property }]);
+  }
+  return byOwner;
+}
+
+/** The layer, bus or sound that an address belongs to: `layer/<id>`, `bus/<id>`, `sound`. */
+export function ownerOfAddress(address: string): string {
+  return address.startsWith('sound') ? 'sound' : address.split('/').slice(0, 2).join('/');
+}

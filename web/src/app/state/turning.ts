@@ -1,0 +1,55 @@
+import { computed, inject, Injectable } from '@angular/core';
+import type { AutomationLane, NumberParameter, ParameterValue } from '@tangled-choir/core';
+import { effectCatalogue, findProperty, laneValue, offsetFor } from '@tangled-choir/core';
+import { DocumentStore } from './document.store';
+import { Playback } from './playback';
+import { WorkbenchStore } from './workbench.store';
+
+/** Reads and turns properties of the sound by their addresses. Who turns a property that is automated moves its whole lane. */
+@Injectable({ providedIn: 'root' })
+export class Turning {
+  private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly playback = inject(Playback);
+
+  private readonly lanes = computed(
+    () => new Map((this.workbench.sound()?.automation ?? []).filter((lane) => lane.enabled).map((lane) => [lane.address, lane])),
+  );
+  /** Where the playhead was when the gesture at hand began: while the sound plays on, a turned dial must not be measured against another moment. */
+  private held: { readonly gesture: string; readonly time: number } | undefined;
+
+  /** The lane that moves a property, if one does. */
+  laneOf(address: string): AutomationLane | undefined {
+    return this.lanes().get(address);
+  }
+
+  /** The value of a property at the playhead: what its lane says, or what is stored. */
+  valueNow(address: string, stored: number, parameter: NumberParameter): number {
+    const lane = this.laneOf(address);
+    return lane ? laneValue(lane, parameter, this.playback.playhead()) : stored;
+  }
+
+  turn(values: Readonly<Record<string, ParameterValue>>, label: string, gesture?: string): void {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    const plain: Record<string, ParameterValue> = {};
+    for (const [address, value] of Object.entries(values)) {
+      const lane = this.laneOf(address);
+      const parameter = findProperty(sound, address, effectCatalogue)?.parameter;
+      if (!lane || parameter?.kind !== 'number') {
+        plain[address] = value;
+        continue;
+      }
+      const untrimmed = laneValue({ ...lane, trim: 0 }, parameter, this.momentOf(gesture));
+      const trim = offsetFor(parameter, untrimmed, Number(value));
+      this.document.edit('setAutomation', { sound: sound.id, lane: lane.id, settings: { trim } }, gesture);
+    }
+    if (Object.keys(plain).length > 0) this.document.edit('setValues', { sound: sound.id, values: plain, label }, gesture);
+  }
+
+  private momentOf(gesture: string | undefined): number {
+    if (gesture === undefined) return this.playback.playhead();
+    if (this.held?.gesture !== gesture) this.held = { gesture, time: this.playback.playhead() };
+    return this.held.time;
+  }
+}
