@@ -43,6 +43,8 @@ function packedProject(): { file: string; project: Project; wav: Uint8Array } {
     length: 0.5,
     gain: 0,
     speed: 0,
+        stretch: 1,
+        pitch: 0,
     reversed: false,
     locked: false,
     fadeIn: fade,

@@ -35,6 +35,8 @@ export {
 export type { OffsetUnit } from './project/offset';
 export { offsetFor, offsetReach, offsetUnit, offsetValue } from './project/offset';
 export * from './project/clip-times';
+export type { Paced } from './project/speed-curve';
+export { contentAtTime, ContentWalk, speedAt, timeOfContent } from './project/speed-curve';
 export type { Corner } from './automation/lane-value';
 export { bendThrough, laneCourse, laneValue, trimmedValue } from './automation/lane-value';
 export type { LfoSettings, LfoShape } from './automation/lfo-shape';

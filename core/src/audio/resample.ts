@@ -46,6 +46,43 @@ export function changeSpeed(audio: Audio, speed: Ratio, start: Frames = 0, frame
   return resampleBy(audio, speed, 1, start, frames);
 }
 
+/**
+ * Plays a recording at places that move as they like, so that pitch follows whatever speed they have: `places[i]` is where, in frames that
+ * need not be whole, output frame `i` is read. Outside the recording is silence. What a place's speed would alias is removed there.
+ */
+export function playAlong(audio: Audio, places: Float64Array): Audio {
+  const outputs = audio.channels.map(() => new Float32Array(places.length));
+  for (let i = 0; i < places.length; i++) {
+    const place = places[i]!;
+    const speed = places.length < 2 ? 1 : i === 0 ? places[1]! - place : place - places[i - 1]!;
+    const band = speed > 1 ? 1 / speed : speed < -1 ? -1 / speed : 1;
+    for (let c = 0; c < outputs.length; c++) outputs[c]![i] = valueAt(audio.channels[c]!, place, band);
+  }
+  return { sampleRate: audio.sampleRate, channels: outputs };
+}
+
+/** The input at a place between its samples, band-limited: the kernel's table is read in even steps to both sides of the place. */
+function valueAt(input: Float32Array, place: number, band: number): number {
+  const table = prototypeKernel();
+  const step = band * prototypeDensity;
+  const end = table.length - 1;
+  const behind = place < 0 ? 0 : (place | 0) + 1;
+  let sum = 0;
+  let at = behind < input.length ? behind - 1 : input.length - 1;
+  for (let x = (place - at) * step; at >= 0 && x < end; at--, x += step) {
+    const index = x | 0;
+    const low = table[index]!;
+    sum += input[at]! * (low + (table[index + 1]! - low) * (x - index));
+  }
+  at = behind;
+  for (let x = (at - place) * step; at < input.length && x < end; at++, x += step) {
+    const index = x | 0;
+    const low = table[index]!;
+    sum += input[at]! * (low + (table[index + 1]! - low) * (x - index));
+  }
+  return sum * band;
+}
+
 function resampleBy(audio: Audio, numerator: number, denominator: number, start = 0, frames = frameCount(audio)): Audio {
   const step = numerator / denominator;
   const length = resampledLength(frames, step);

@@ -114,6 +114,8 @@ describe('the .choir archive', () => {
       length: 1,
       gain: 0,
       speed: 0,
+        stretch: 1,
+        pitch: 0,
       reversed: false,
       locked: false,
       fadeIn: { length: 0, shape: 'linear' },

@@ -1,28 +1,29 @@
 import type { Seconds } from '../units';
-import { semitonesToRatio } from '../units';
 import type { Clip, Layer, Sound } from './schema';
+import type { Paced } from './speed-curve';
+import { contentAtTime, timeOfContent } from './speed-curve';
 
 /** How long a clip sounds: its content played at its speed. */
-export function clipDuration(clip: Pick<Clip, 'length' | 'speed'>): Seconds {
-  return clip.length / semitonesToRatio(clip.speed);
+export function clipDuration(clip: Paced): Seconds {
+  return timeOfContent(clip, clip.length);
 }
 
 /** Where a clip ends on the time axis. */
-export function clipEnd(clip: Pick<Clip, 'start' | 'length' | 'speed'>): Seconds {
+export function clipEnd(clip: Placed): Seconds {
   return clip.start + clipDuration(clip);
 }
 
-type Placed = Pick<Clip, 'start' | 'offset' | 'length' | 'speed' | 'reversed'>;
+type Placed = Paced & Pick<Clip, 'start'>;
 
 /** Where a moment of the source is heard on the time axis, if the clip shows it. */
 export function sourceToAxis(clip: Placed, sourceTime: Seconds): Seconds {
   const into = clip.reversed ? clip.offset + clip.length - sourceTime : sourceTime - clip.offset;
-  return clip.start + into / semitonesToRatio(clip.speed);
+  return clip.start + timeOfContent(clip, into);
 }
 
 /** Which moment of the source is heard at `time`; the first time round in a loop. */
 export function axisToSource(clip: Placed, time: Seconds): Seconds {
-  const into = (time - clip.start) * semitonesToRatio(clip.speed);
+  const into = contentAtTime(clip, time - clip.start);
   return clip.reversed ? clip.offset + clip.length - into : clip.offset + into;
 }
 

@@ -60,6 +60,14 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
             loop: pick % 3 ? { from: amount / 4, to: amount, crossfade: 0.01, duration: time } : undefined,
           })
         : history,
+    () =>
+      clip
+        ? make(history, 'setSpeedCurve', {
+            sound: s,
+            clip: clip.id,
+            points: pick % 4 ? [time, amount].map((at) => ({ at, semitones: amount * 12 - pick })) : [],
+          })
+        : history,
     () => (clip ? make(history, 'lockClips', { sound: s, clips: [clip.id], locked: pick % 3 === 0 }) : history),
     () => (some.length > 1 ? make(history, 'groupClips', { sound: s, clips: some, together: pick % 2 === 0 }) : history),
     () => (clip ? make(history, 'splitClips', { sound: s, clips: some, time }) : history),

@@ -7,6 +7,7 @@ import { documentVersion } from './schema';
 
 const newInTwo = ['tempo', 'clock', 'overlaps', 'reversed', 'locked', 'regions', 'cues'];
 const newInThree = ['sends', 'buses', 'soloing', 'automation', 'templates'];
+const newInFour = ['stretch', 'pitch'];
 
 /** A project without what its version did not know yet. */
 function olderVersion(project: Project, version: number, unknown: readonly string[]): Record<string, unknown> {
@@ -18,7 +19,7 @@ function olderVersion(project: Project, version: number, unknown: readonly strin
 }
 
 function versionOne(): Record<string, unknown> {
-  return olderVersion(projectWith({ 'Ice crack': mono(noise(4_800)) }).project, 1, [...newInTwo, ...newInThree]);
+  return olderVersion(projectWith({ 'Ice crack': mono(noise(4_800)) }).project, 1, [...newInTwo, ...newInThree, ...newInFour]);
 }
 
 describe('documents of older versions', () => {
@@ -38,7 +39,7 @@ describe('documents of older versions', () => {
     const recipe = project.sounds[0]!;
     const origin = { ...source!.origin, print: { part: 'whole sound', recipe, sources: [] } };
     const printed = { ...project, sources: [{ ...source!, origin }] };
-    const opened = parseProject(olderVersion(printed, 2, newInThree), effectCatalogue);
+    const opened = parseProject(olderVersion(printed, 2, [...newInThree, ...newInFour]), effectCatalogue);
     expect(opened.version).toBe(documentVersion);
     expect(opened).toEqual(printed);
   });

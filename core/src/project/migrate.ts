@@ -11,15 +11,36 @@ const versionOne = z.looseObject({
   sounds: listOf(z.looseObject({ layers: listOf(z.looseObject({ clips: listOf(object) })) })),
 });
 
+const sourceWithRecipe = <T extends z.ZodType>(recipe: T) =>
+  z.looseObject({ origin: z.looseObject({ print: z.looseObject({ recipe }).optional() }) });
+
 const versionTwoSound = z.looseObject({ layers: listOf(object) });
-const versionTwo = z.looseObject({
-  sources: listOf(z.looseObject({ origin: z.looseObject({ print: z.looseObject({ recipe: versionTwoSound }).optional() }) })),
-  sounds: listOf(versionTwoSound),
-});
+const versionTwo = z.looseObject({ sources: listOf(sourceWithRecipe(versionTwoSound)), sounds: listOf(versionTwoSound) });
+
+const versionThreeSound = z.looseObject({ layers: listOf(z.looseObject({ clips: listOf(object) })) });
+const versionThree = z.looseObject({ sources: listOf(sourceWithRecipe(versionThreeSound)), sounds: listOf(versionThreeSound) });
 
 /** Version 3: layers can go through groups and send to shared buses, properties move along automation lanes. */
 function withBusesAndLanes(sound: z.infer<typeof versionTwoSound>): z.infer<typeof object> {
   return { ...sound, buses: [], soloing: true, automation: [], layers: sound.layers.map((layer) => ({ ...layer, sends: [] })) };
+}
+
+/** Version 4: clips have places for stretch and pitch, and can have a speed curve. */
+function asVersionFour(sound: z.infer<typeof versionThreeSound>): z.infer<typeof object> {
+  const layers = sound.layers.map((layer) => ({ ...layer, clips: layer.clips.map((clip) => ({ ...clip, stretch: 1, pitch: 0 })) }));
+  return { ...sound, layers };
+}
+
+interface WithRecipe<T> {
+  origin: { print?: { recipe: T } | undefined };
+}
+
+/** Sounds are also kept as the recipes of printed sources. */
+function changeRecipes<T>(sources: readonly WithRecipe<T>[], change: (recipe: T) => unknown): unknown[] {
+  return sources.map((source) => {
+    const { print } = source.origin;
+    return print ? { ...source, origin: { ...source.origin, print: { ...print, recipe: change(print.recipe) } } } : source;
+  });
 }
 
 /** A migrated document, or what kept it from being migrated. */
@@ -50,11 +71,13 @@ const steps: readonly Step[] = [
   (data) => {
     const parsed = versionTwo.safeParse(data);
     if (!parsed.success) return { error: parsed.error };
-    const sources = parsed.data.sources.map((source) => {
-      const { print } = source.origin;
-      return print ? { ...source, origin: { ...source.origin, print: { ...print, recipe: withBusesAndLanes(print.recipe) } } } : source;
-    });
+    const sources = changeRecipes(parsed.data.sources, withBusesAndLanes);
     return { data: { ...parsed.data, version: 3, templates: [], sources, sounds: parsed.data.sounds.map(withBusesAndLanes) } };
+  },
+  (data) => {
+    const parsed = versionThree.safeParse(data);
+    if (!parsed.success) return { error: parsed.error };
+    return { data: { ...parsed.data, version: 4, sources: changeRecipes(parsed.data.sources, asVersionFour), sounds: parsed.data.sounds.map(asVersionFour) } };
   },
 ];
 

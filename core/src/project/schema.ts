@@ -6,7 +6,7 @@ import { fadeShapes } from '../audio/fade';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 3;
+export const documentVersion = 4;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -36,6 +36,16 @@ const clip = z.strictObject({
   gain,
   /** Speed with pitch following it, in semitones; +12 is twice as fast. */
   speed: z.number().min(-36).max(36),
+  /** What is added to `speed` along the content: semitones at places in the source's own time, in straight lines between them. */
+  speedCurve: z
+    .array(z.strictObject({ at: z.number().min(-172_800).max(172_800), semitones: z.number().min(-36).max(36) }))
+    .min(1, 'has no points')
+    .max(1_000, 'has more than 1000 points')
+    .refine((points) => points.every((point, i) => i === 0 || points[i - 1]!.at < point.at), 'is not in the order of time')
+    .optional(),
+  /** Length without pitch and pitch without length: places kept for what cannot be rendered yet. */
+  stretch: z.literal(1),
+  pitch: z.literal(0),
   /** Plays the content backwards. */
   reversed: z.boolean(),
   /** Repeats a part of the source (in its own time) to fill `length`, which may then be longer than the source. */
@@ -286,6 +296,7 @@ export type AutomationLane = z.infer<typeof automationLane>;
 export type AutomationPoint = z.infer<typeof automationPoint>;
 export type LayerTemplate = z.infer<typeof layerTemplate>;
 export type Clip = z.infer<typeof clip>;
+export type SpeedPoint = NonNullable<Clip['speedCurve']>[number];
 export type Fade = z.infer<typeof fade>;
 export type EffectStep = z.infer<typeof effectStep>;
 export type SyncPoint = NonNullable<Clip['sync']>;

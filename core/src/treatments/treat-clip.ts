@@ -1,16 +1,18 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import { changeSpeed } from '../audio/resample';
+import { changeSpeed, playAlong } from '../audio/resample';
 import type { Clip } from '../project/schema';
+import { ContentWalk, timeOfContent } from '../project/speed-curve';
+import type { Frames, Hertz } from '../units';
 import { semitonesToRatio } from '../units';
 import { loopContent } from './looped';
 
 /** What of a clip decides how its content sounds before fades and gain. */
-export type Treatment = Pick<Clip, 'offset' | 'length' | 'speed' | 'reversed' | 'loop'>;
+export type Treatment = Pick<Clip, 'offset' | 'length' | 'speed' | 'speedCurve' | 'reversed' | 'loop'>;
 
 /** True when a clip plays its source as it is; parts of the source then share its memory. */
-export function isUntreated({ speed, reversed, loop }: Treatment): boolean {
-  return speed === 0 && !reversed && !loop;
+export function isUntreated({ speed, speedCurve, reversed, loop }: Treatment): boolean {
+  return speed === 0 && !speedCurve && !reversed && !loop;
 }
 
 /** Frames around a part that still shape its edges when its speed is changed. */
@@ -18,7 +20,7 @@ const margin = 512;
 
 /** The content of a clip: the used part of the source, looped, turned round, and played at the clip's speed. */
 export function treatClip(audio: Audio, treatment: Treatment): Audio {
-  const { offset, length, speed, reversed, loop } = treatment;
+  const { offset, length, speed, speedCurve, reversed, loop } = treatment;
   const { sampleRate } = audio;
   const frames = frameCount(audio);
   const start = Math.min(frames, Math.round(offset * sampleRate));
@@ -28,7 +30,10 @@ export function treatClip(audio: Audio, treatment: Treatment): Audio {
   // Fractions of a frame are kept, so that the parts of a split clip are as long together as the whole.
   const from = Math.min(frames, offset * sampleRate);
   const played = Math.min(frames - from, length * sampleRate);
-  if (!loop && !reversed) return changeSpeed(audio, semitonesToRatio(speed), from, played);
+  if (!loop && !reversed)
+    return speedCurve
+      ? playAlong(audio, placesOf(treatment, sampleRate, from))
+      : changeSpeed(audio, semitonesToRatio(speed), from, played);
 
   let content: Audio;
   let lead = 0;
@@ -41,14 +46,22 @@ export function treatClip(audio: Audio, treatment: Treatment): Audio {
   else {
     const first = Math.max(0, start - margin);
     const last = Math.min(frames, start + count + margin);
-    lead = last - start - count;
+    lead = last - from - played;
     content = { sampleRate, channels: audio.channels.map((channel) => channel.subarray(first, last)) };
   }
   if (reversed) content = { sampleRate, channels: content.channels.map((channel) => channel.slice().reverse()) };
-  else lead = 0;
+  if (speedCurve) return playAlong(content, placesOf(treatment, sampleRate, lead));
   const used = loop ? wanted : count;
-  if (speed === 0) return { sampleRate, channels: content.channels.map((channel) => channel.subarray(lead, lead + used)) };
+  const whole = Math.round(lead);
+  if (speed === 0) return { sampleRate, channels: content.channels.map((channel) => channel.subarray(whole, whole + used)) };
   return changeSpeed(content, semitonesToRatio(speed), lead, loop ? length * sampleRate : played);
+}
+
+/** Where in the prepared content each frame of a clip with a speed curve is read; `first` is where the content begins in it. */
+function placesOf(treatment: Treatment, sampleRate: Hertz, first: Frames): Float64Array {
+  const frames = Math.max(1, Math.round(timeOfContent(treatment, treatment.length) * sampleRate));
+  const walk = new ContentWalk(treatment);
+  return Float64Array.from({ length: frames }, (_, i) => first + walk.at(i / sampleRate) * sampleRate);
 }
 
 /** Keeps treated clips while they are likely to be needed again; the oldest go first when there are too many samples. */
@@ -62,8 +75,8 @@ export class TreatmentCache {
   /** @param hash identifies the audio */
   treat(hash: string, audio: Audio, treatment: Treatment): Audio {
     if (isUntreated(treatment)) return treatClip(audio, treatment);
-    const { offset, length, speed, reversed, loop } = treatment;
-    const key = JSON.stringify([hash, offset, length, speed, reversed, loop]);
+    const { offset, length, speed, speedCurve, reversed, loop } = treatment;
+    const key = JSON.stringify([hash, offset, length, speed, speedCurve, reversed, loop]);
     const known = this.entries.get(key);
     if (known) {
       this.entries.delete(key);

@@ -115,6 +115,24 @@ describe('splitting', () => {
     expect(residual(before, bench.render())).toBeLessThan(-120);
   });
 
+  it.each([
+    ['forwards', false],
+    ['backwards', true],
+  ])('changes nothing within a speed curve, %s', (_, reversed) => {
+    const points = [
+      { at: 0.1, semitones: -7 },
+      { at: 0.5, semitones: 9 },
+      { at: 0.8, semitones: 1 },
+    ];
+    const bench = new Bench(mono(noise(rate, 4, -6)));
+    bench.do('setSpeedCurve', { clip: bench.clip.id, points });
+    if (reversed) bench.do('reverseClips', { clips: [bench.clip.id] });
+    const before = bench.render();
+    bench.do('splitClips', { clips: [bench.clip.id], time: 0.312345 });
+    expect(bench.clips()).toHaveLength(2);
+    expect(residual(before, bench.render())).toBeLessThan(-110);
+  });
+
   it('leaves halves that do not click when they are moved apart, on a sine and on DC', () => {
     for (const recording of [sine(50, 1, rate, -3), new Float32Array(rate).fill(0.7)]) {
       const bench = new Bench(mono(recording));

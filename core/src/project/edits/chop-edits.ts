@@ -1,8 +1,8 @@
 import { createRandom, shuffle } from '../../dsp/random';
 import type { Seconds, Semitones, Unit } from '../../units';
-import { semitonesToRatio } from '../../units';
 import { clipDuration, clipEnd } from '../clip-times';
 import type { Clip, Project } from '../schema';
+import { contentAtTime } from '../speed-curve';
 import type { Division } from '../tempo-grid';
 import { gridLines, noteLength } from '../tempo-grid';
 import { assertRoom, clipsLabel, cloneClip, edgeFade, moveOffset, unlockedClip } from './clip-edits';
@@ -66,13 +66,13 @@ export function chopSlices(project: Project, sound: string, clip: Clip, { divisi
 }
 
 /** The part of a clip that a slice names, put at `start`. */
-function sliceOf(draft: Project, clip: Clip, { at, length }: Slice, start: Seconds, sounding: Seconds): Clip {
-  const ratio = semitonesToRatio(clip.speed);
+function sliceOf(draft: Project, clip: Clip, at: Seconds, start: Seconds, sounding: Seconds): Clip {
   const part = cloneClip(clip, takeId(draft, 'clip'));
-  moveOffset(part, clip.reversed ? clip.offset + clip.length - (at + length) * ratio : clip.offset + at * ratio);
-  if (clip.reversed) moveOffset(part, part.offset + (length - sounding) * ratio);
+  const before = contentAtTime(clip, at);
+  const used = contentAtTime(clip, at + sounding) - before;
+  moveOffset(part, clip.reversed ? clip.offset + clip.length - before - used : clip.offset + before);
   part.start = start;
-  part.length = sounding * ratio;
+  part.length = used;
   const fade = Math.min(edgeFade, sounding / 4);
   // The beginning and the end of the whole clip keep the fades they have.
   part.fadeIn = at === 0 ? { ...clip.fadeIn, length: Math.min(clip.fadeIn.length, sounding / 2) } : { length: fade, shape: 's-curve' };
@@ -101,7 +101,7 @@ export const chopClip = defineEdit<{ sound: string; clip: string; settings: Chop
     let start = clip.start;
     const parts = order.map((slice, i) => {
       const sounding = slice.length * (1 - Math.max(0, Math.min(0.95, settings.gap)));
-      const part = sliceOf(draft, clip, slice, start, sounding);
+      const part = sliceOf(draft, clip, slice.at, start, sounding);
       if (settings.every > 0 && (i + 1) % settings.every === 0) changeSlice(part, settings);
       start += slice.length;
       return part;
@@ -116,7 +116,7 @@ function changeSlice(part: Clip, { everyPitch, everyReversed }: ChopSettings): v
   if (everyPitch === 0) return;
   const duration = clipDuration(part);
   part.speed = Math.max(-36, Math.min(36, part.speed + everyPitch));
-  const wanted = duration * semitonesToRatio(part.speed);
+  const wanted = contentAtTime(part, duration);
   // Upwards there may be no more of the source, and what follows would be another note anyway: the slice gets shorter instead.
   part.length = Math.min(part.length, wanted);
   const fade = Math.min(edgeFade, clipDuration(part) / 4);
@@ -156,7 +156,7 @@ export const stutterClip = defineEdit<{ sound: string; clip: string; settings: S
       const length = note / repeats;
       for (let i = 0; i < repeats && at + i * length < duration - shortestSlice; i++) {
         const sounding = Math.min(length, duration - at - i * length);
-        parts.push(sliceOf(draft, clip, { at, length: sounding }, clip.start + at + i * length, sounding));
+        parts.push(sliceOf(draft, clip, at, clip.start + at + i * length, sounding));
       }
       if (parts.length > mostSlices) throw new EditError(`This would make more than ${mostSlices} clips; choose longer notes.`);
     }

@@ -1,7 +1,7 @@
 import type { Seconds } from '../../units';
-import { semitonesToRatio } from '../../units';
 import { clipDuration, clipEnd } from '../clip-times';
 import type { Clip, Layer, Project } from '../schema';
+import { contentAtTime } from '../speed-curve';
 import type { ClipsArguments } from './clip-edits';
 import { assertRoom, clipsLabel, cloneClip, edgeFade, fitFades, moveOffset, unlockedClip } from './clip-edits';
 import { defineEdit, EditError, layerOf, soundOf, takeId } from './edit';
@@ -11,9 +11,8 @@ const nearestCut: Seconds = 0.004;
 
 /** Keeps of a clip what sounds from `from` to `to` on the axis. */
 function keepPart(clip: Clip, from: Seconds, to: Seconds): void {
-  const ratio = semitonesToRatio(clip.speed);
-  const before = (from - clip.start) * ratio;
-  const length = (to - from) * ratio;
+  const before = contentAtTime(clip, from - clip.start);
+  const length = contentAtTime(clip, to - clip.start) - before;
   moveOffset(clip, clip.reversed ? clip.offset + clip.length - before - length : clip.offset + before);
   clip.start = from;
   clip.length = length;

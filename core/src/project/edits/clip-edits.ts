@@ -1,8 +1,9 @@
 import type { FadeShape } from '../../audio/fade';
 import type { Seconds } from '../../units';
-import { ratioToSemitones, semitonesToRatio } from '../../units';
+import { ratioToSemitones } from '../../units';
 import { clipDuration } from '../clip-times';
-import type { Clip, Project, Sound, Source } from '../schema';
+import type { Clip, Project, Sound, Source, SpeedPoint } from '../schema';
+import { contentAtTime, timeOfContent } from '../speed-curve';
 import { clipOf, defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
 
 /** Shortest stretch of a source that a clip can show. */
@@ -31,6 +32,8 @@ export function newClip(draft: Project, source: Source, start: Seconds, part?: S
     length,
     gain: 0,
     speed: 0,
+    stretch: 1,
+    pitch: 0,
     reversed: false,
     // A recording's first transient must stay whole, so the fade-in starts out at nothing.
     fadeIn: { length: offset > 0 ? fade : 0, shape: 's-curve' },
@@ -48,6 +51,7 @@ export function cloneClip(clip: Clip, id: string): Clip {
     fadeOut: { ...clip.fadeOut },
     ...(clip.sync && { sync: { ...clip.sync } }),
     ...(clip.loop && { loop: { ...clip.loop } }),
+    ...(clip.speedCurve && { speedCurve: clip.speedCurve.map((point) => ({ ...point })) }),
     locked: false,
   };
 }
@@ -158,11 +162,11 @@ export const trimClips = defineEdit<{ sound: string; side: 'start' | 'end'; to: 
 });
 
 function trimStart(project: Project, clip: Clip, time: Seconds): void {
-  const ratio = semitonesToRatio(clip.speed);
   const most = clip.length - Math.min(shortestClip, clip.length);
   const before = clip.reversed ? contentLength(project, clip) - clip.length : clip.offset;
-  const shift = Math.max(-before, -clip.start * ratio, Math.min(most, (time - clip.start) * ratio));
-  clip.start = Math.max(0, clip.start + shift / ratio);
+  const earliest = Math.max(-before, contentAtTime(clip, -clip.start));
+  const shift = Math.max(earliest, Math.min(most, contentAtTime(clip, time - clip.start)));
+  clip.start = Math.max(0, clip.start + timeOfContent(clip, shift));
   if (!clip.reversed) moveOffset(clip, clip.offset + shift);
   clip.length -= shift;
   softenEdges(clip, { start: clip.offset > 0 || clip.reversed });
@@ -170,18 +174,24 @@ function trimStart(project: Project, clip: Clip, time: Seconds): void {
 
 function trimEnd(project: Project, clip: Clip, time: Seconds): void {
   const available = clip.reversed ? clip.offset + clip.length : contentLength(project, clip);
-  const wanted = (time - clip.start) * semitonesToRatio(clip.speed);
+  const wanted = contentAtTime(clip, time - clip.start);
   const length = Math.max(Math.min(shortestClip, available), Math.min(available, wanted));
   if (clip.reversed) moveOffset(clip, clip.offset + clip.length - length);
   clip.length = length;
   softenEdges(clip, { end: true });
 }
 
-/** A beginning behind the end of a loop is one inside it. */
+/** A beginning behind the end of a loop is one inside it; the speed curve then goes along, so that the content keeps its pace. */
 export function moveOffset(clip: Clip, offset: Seconds): void {
   clip.offset = Math.max(0, offset);
-  if (clip.loop && clip.offset >= clip.loop.to)
-    clip.offset = clip.loop.from + ((clip.offset - clip.loop.to) % (clip.loop.to - clip.loop.from));
+  if (!clip.loop || clip.offset < clip.loop.to) return;
+  const inside = clip.loop.from + ((clip.offset - clip.loop.to) % (clip.loop.to - clip.loop.from));
+  moveSpeedCurve(clip, inside - clip.offset);
+  clip.offset = inside;
+}
+
+function moveSpeedCurve(clip: Clip, by: Seconds): void {
+  for (const point of clip.speedCurve ?? []) point.at += by;
 }
 
 /** Slides the content inside clips that stay where they are: `offset` is where each begins in its source. */
@@ -197,7 +207,10 @@ export const slipClips = defineEdit<{ sound: string; to: readonly { clip: string
     for (const { clip: id, offset } of to) {
       const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
       const most = source.frames / draft.sampleRate - (clip.loop ? 0 : clip.length);
-      moveOffset(clip, Math.min(most, offset));
+      const slipped = Math.max(0, Math.min(most, offset));
+      // The curve stays with the clip, which keeps its length.
+      moveSpeedCurve(clip, slipped - clip.offset);
+      moveOffset(clip, slipped);
       softenEdges(clip, { start: true, end: true });
     }
   },
@@ -234,12 +247,24 @@ export const fitClips = defineEdit<ClipsArguments & { duration: Seconds }>({
   apply: (draft, { sound, clips, duration }) => {
     for (const id of clips) {
       const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
-      const speed = duration > 0 ? ratioToSemitones(clip.length / duration) : Infinity;
+      const speed = duration > 0 ? clip.speed + ratioToSemitones(clipDuration(clip) / duration) : Infinity;
       if (!(Math.abs(speed) <= 36))
         throw new EditError(`“${source.name}” cannot last ${duration.toFixed(3)} s: that is more than three octaves away.`);
       clip.speed = speed;
       fitFades(clip);
     }
+  },
+});
+
+/** Bends the speed of a clip along its content; without points it is even again. What is played stays the same, its length does not. */
+export const setSpeedCurve = defineEdit<{ sound: string; clip: string; points: readonly SpeedPoint[] }>({
+  label: ({ sound, clip }, project) => clipsLabel('Speed curve of', project, sound, [clip]),
+  apply: (draft, { sound, clip: id, points }) => {
+    const { clip } = unlockedClip(draft, soundOf(draft, sound), id);
+    if (points.length === 0) delete clip.speedCurve;
+    else
+      clip.speedCurve = [...points].sort((a, b) => a.at - b.at).map(({ at, semitones }) => ({ at, semitones: Math.max(-36, Math.min(36, semitones)) }));
+    fitFades(clip);
   },
 });
 
@@ -267,7 +292,7 @@ export const loopClip = defineEdit<{
     if (!(to - from >= 0.005)) throw new EditError(`The part to loop in “${source.name}” is shorter than 5 ms.`);
     // The crossfade reads ahead of the loop's beginning, and must leave something of the loop itself.
     clip.loop = { from, to, crossfade: Math.max(0, Math.min(loop.crossfade, from, (to - from) / 2)) };
-    clip.length = Math.max(shortestClip, Math.min(86_400, loop.duration * semitonesToRatio(clip.speed)));
+    clip.length = Math.max(shortestClip, Math.min(86_400, contentAtTime(clip, loop.duration)));
     softenEdges(clip, { end: true });
   },
 });

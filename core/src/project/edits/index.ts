@@ -24,6 +24,7 @@ const { groupLayers, setLayerGroup, removeBus, addSharedBus, setSend, renameBus,
 const { saveTemplate, applyTemplate, removeTemplate } = templateEdits;
 const { addClip, moveClips, trimClips, slipClips, fadeClips, reverseClips, fitClips, loopClip, lockClips, groupClips, removeClips } =
   clipEdits;
+const { setSpeedCurve } = clipEdits;
 const { splitClips, carve, closeGaps } = clipCuts;
 const { copyClips, duplicateClips, pasteClips, repeatClips } = clipCopies;
 const { setSyncPoints, landClips } = clipLanding;
@@ -81,6 +82,7 @@ export const edits = {
   reverseClips,
   fitClips,
   loopClip,
+  setSpeedCurve,
   lockClips,
   groupClips,
   removeClips,

@@ -12,6 +12,8 @@ const clip = {
   length: 0.5,
   gain: 0,
   speed: 0,
+  stretch: 1,
+  pitch: 0,
   reversed: false,
   locked: false,
   fadeIn: { length: 0, shape: 'linear' as const },

@@ -113,7 +113,7 @@ export class EngineLoop {
 
   private takeSound(renderable: RenderableSound): void {
     this.renderable = renderable;
-    this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => clip.speed !== 0);
+    this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => !isUntreated(clip));
     this.live?.setSound(renderable.sound, contextOf(renderable));
     this.ended = false;
   }

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Clip, Sound } from '@tangled-choir/core';
-import { clipDuration, semitonesToRatio, syncTime } from '@tangled-choir/core';
+import { clipDuration, contentAtTime, syncTime } from '@tangled-choir/core';
 import { DocumentStore } from '../state/document.store';
 import { Playback } from '../state/playback';
 import { WorkbenchStore } from '../state/workbench.store';
@@ -188,7 +188,7 @@ export class ClipDragging {
 
 /** Content dragged to the right begins earlier in its source; a reversed clip the other way round. */
 function slipBy(clip: Clip, shift: number): number {
-  return shift * semitonesToRatio(clip.speed) * (clip.reversed ? 1 : -1);
+  return contentAtTime(clip, shift) * (clip.reversed ? 1 : -1);
 }
 
 const idNumber = (id: string): number => Number(/\d+$/.exec(id)?.[0] ?? 0);

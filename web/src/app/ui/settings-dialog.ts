@@ -54,7 +54,8 @@ export interface SettingsRequest {
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <button mat-button type="button" mat-dialog-close>Cancel</button>
-        <button mat-flat-button type="submit" [disabled]="!possible()">{{ request.action }}</button>
+        <!-- Not really disabled: a form whose button is disabled swallows an Enter that comes right after typing. -->
+        <button mat-flat-button type="submit" [disabled]="!possible()" disabledInteractive>{{ request.action }}</button>
       </mat-dialog-actions>
     </form>
   `,
