@@ -116,7 +116,7 @@ export { SoundPlayer } from './render/player';
 export { SlowPlayer } from './render/slow-player';
 export { isAudible, soundTail } from './render/sound-graph';
 export { RenderCancelled, renderSound } from './render/render-sound';
-export { TreatmentCache } from './treatments/treat-clip';
+export { isUntreated, TreatmentCache } from './treatments/treat-clip';
 
 export type { RenderedPrint } from './print/print-sound';
 export { endToEnd, layersToPrint, printRecipe, printSource, printTakes, renderPrint } from './print/print-sound';

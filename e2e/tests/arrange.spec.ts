@@ -1,6 +1,7 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { deliveredOriginal, openDemo, riseIn, undoAndRedo, undoName } from '../steps';
+import { wavFile } from '../recordings';
+import { deliveredOriginal, newProject, openDemo, riseIn, undoAndRedo, undoName } from '../steps';
 
 const lane = (page: Page, name: string) => page.getByRole('region', { name: `Layer ${name}` });
 
@@ -68,6 +69,45 @@ test('three layers land on the marks of the picture within a millisecond, and a 
   expect(level(4.15, 4.2)).toBeGreaterThan(level(4.22, 4.27));
   expect(level(4.15, 4.2)).toBeGreaterThan(level(3.5, 3.6) + 3);
   await undoAndRedo(page, 8);
+});
+
+test('a speed curve bends the pitch of a clip, and its end runs down', async ({ page }) => {
+  await newProject(page);
+  const tone = Float32Array.from({ length: 96_000 }, (_, i) => 0.3 * Math.sin((2 * Math.PI * 1_000 * i) / 48_000));
+  const audio = { sampleRate: 48_000, channels: [tone] };
+  await page.getByTestId('import-input').setInputFiles([wavFile('Beacon tone.wav', audio, '32f')]);
+  await page.getByRole('listitem', { name: 'Beacon tone' }).click();
+  await page.keyboard.press('p');
+  await page.locator('tc-clip').click();
+  await page.getByRole('button', { name: 'Draw', exact: true }).click();
+  // The last of the two points goes an octave down by its keys, the first one octave up by a drag.
+  const points = page.locator('tc-speed-curve .point');
+  await points.last().focus();
+  for (let i = 0; i < 12; i++) await page.keyboard.press('ArrowDown');
+  await expect(points.last()).toHaveAttribute('aria-valuetext', '−12.0 st at 2.000 s');
+  const graph = (await page.locator('tc-speed-curve .graph').boundingBox())!;
+  const first = (await points.first().boundingBox())!;
+  await page.mouse.move(first.x + 6, first.y + 6);
+  await page.mouse.down();
+  await page.mouse.move(first.x + 6, graph.y + graph.height * 0.04, { steps: 4 });
+  await page.mouse.up();
+  await expect(points.first()).toHaveAttribute('aria-valuetext', /^\+1[12]\.\d st at 0\.000 s$/);
+  await expect(page.locator('tc-clip .badge')).toContainText('speed curve');
+
+  const heard = (await deliveredOriginal(page)).channels[0]!;
+  const pitchFrom = (at: number): number => {
+    const from = Math.round(at * 48_000);
+    let crossings = 0;
+    for (let i = from; i < from + 4_800; i++) if (heard[i]! < 0 && heard[i + 1]! >= 0) crossings++;
+    return crossings / 0.1;
+  };
+  // Straight in semitones over the content: 2 kHz at the beginning, 500 Hz at the end.
+  expect(pitchFrom(0)).toBeGreaterThan(1_750);
+  expect(pitchFrom(0)).toBeLessThan(2_050);
+  expect(pitchFrom(heard.length / 48_000 - 0.11)).toBeLessThan(560);
+  // The integral of 2^(-s/12) over both seconds from +1 to -1 octave: (2 - 1/2) / ln 2.
+  expect(Math.abs(heard.length / 48_000 - 1.5 / Math.LN2)).toBeLessThan(0.05);
+  await undoAndRedo(page, 3);
 });
 
 test('splits, groups, copies, repeats, chops and stutters with keys; every step can be undone', async ({ page }) => {

@@ -32,6 +32,8 @@ function largeProject(): Uint8Array {
       length: 0.5,
       gain: 0,
       speed: 0,
+      stretch: 1 as const,
+      pitch: 0 as const,
       reversed: false,
       fadeIn: { length: 0, shape: 's-curve' as const },
       fadeOut: { length: 0.005, shape: 's-curve' as const },

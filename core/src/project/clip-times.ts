@@ -27,6 +27,13 @@ export function axisToSource(clip: Placed, time: Seconds): Seconds {
   return clip.reversed ? clip.offset + clip.length - into : clip.offset + into;
 }
 
+/** Where in its source a clip is `into` seconds of its content, in the order of playing; its loop leads back again and again. */
+export function contentPlace(clip: Paced & Pick<Clip, 'loop'>, into: Seconds): Seconds {
+  const at = clip.offset + (clip.reversed ? clip.length - into : into);
+  const { loop } = clip;
+  return loop && at >= loop.to ? loop.from + ((at - loop.to) % (loop.to - loop.from)) : at;
+}
+
 /** Where the clip's sync point lies on the time axis; its start when it has none. */
 export function syncTime(clip: Placed & Pick<Clip, 'sync'>): Seconds {
   return clip.sync ? sourceToAxis(clip, clip.sync.at) : clip.start;

@@ -77,7 +77,14 @@ const steps: readonly Step[] = [
   (data) => {
     const parsed = versionThree.safeParse(data);
     if (!parsed.success) return { error: parsed.error };
-    return { data: { ...parsed.data, version: 4, sources: changeRecipes(parsed.data.sources, asVersionFour), sounds: parsed.data.sounds.map(asVersionFour) } };
+    return {
+      data: {
+        ...parsed.data,
+        version: 4,
+        sources: changeRecipes(parsed.data.sources, asVersionFour),
+        sounds: parsed.data.sounds.map(asVersionFour),
+      },
+    };
   },
 ];
 

@@ -31,9 +31,7 @@ export function treatClip(audio: Audio, treatment: Treatment): Audio {
   const from = Math.min(frames, offset * sampleRate);
   const played = Math.min(frames - from, length * sampleRate);
   if (!loop && !reversed)
-    return speedCurve
-      ? playAlong(audio, placesOf(treatment, sampleRate, from))
-      : changeSpeed(audio, semitonesToRatio(speed), from, played);
+    return speedCurve ? playAlong(audio, placesOf(treatment, sampleRate, from)) : changeSpeed(audio, semitonesToRatio(speed), from, played);
 
   let content: Audio;
   let lead = 0;

@@ -263,7 +263,9 @@ export const setSpeedCurve = defineEdit<{ sound: string; clip: string; points: r
     const { clip } = unlockedClip(draft, soundOf(draft, sound), id);
     if (points.length === 0) delete clip.speedCurve;
     else
-      clip.speedCurve = [...points].sort((a, b) => a.at - b.at).map(({ at, semitones }) => ({ at, semitones: Math.max(-36, Math.min(36, semitones)) }));
+      clip.speedCurve = [...points]
+        .sort((a, b) => a.at - b.at)
+        .map(({ at, semitones }) => ({ at, semitones: Math.max(-36, Math.min(36, semitones)) }));
     fitFades(clip);
   },
 });

@@ -1,5 +1,6 @@
 import type { Clip, Frames } from '@tangled-choir/core';
 import {
+  isUntreated,
   LoudnessMeter,
   maxBlock,
   SlowPlayer,

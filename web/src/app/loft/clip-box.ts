@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import type { Clip, Fade, Layer, Source } from '@tangled-choir/core';
-import { clipDuration, decibelsToGain, fadeGain, syncTime } from '@tangled-choir/core';
+import { clipDuration, contentAtTime, contentPlace, decibelsToGain, fadeGain, syncTime } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { signed } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
@@ -31,7 +31,6 @@ export interface ClipDrag {
     '[class.selected]': 'selected()',
     '[class.locked]': 'clip().locked',
     '[class.grouped]': 'clip().group !== undefined',
-    '[class.reversed]': 'clip().reversed',
     '[style.left.px]': 'clip().start * pixelsPerSecond()',
     '[style.width.px]': 'width()',
     '[style.--hue]': 'colour()',
@@ -55,8 +54,12 @@ export class ClipBox {
   protected readonly width = computed(() => Math.max(3, this.duration() * this.pixelsPerSecond()));
   protected readonly overview = computed(() => this.library.overview(this.source()?.audio ?? ''));
   protected readonly missing = computed(() => this.library.missing().get(this.source()?.audio ?? '') !== undefined);
-  protected readonly from = computed(() => this.clip().offset * this.sampleRate());
-  protected readonly to = computed(() => (this.clip().offset + this.clip().length) * this.sampleRate());
+  protected readonly places = computed(() => {
+    const clip = this.clip();
+    const rate = this.sampleRate();
+    const seconds = this.duration();
+    return (share: number): number => contentPlace(clip, contentAtTime(clip, share * seconds)) * rate;
+  });
   protected readonly colour = computed(() => roleColour(this.layer().role));
   protected readonly height = computed(() => decibelsToGain(this.clip().gain));
   protected readonly fadeInShare = computed(() => (this.clip().fadeIn.length / this.duration()) * 100);
@@ -69,10 +72,11 @@ export class ClipBox {
     return clip.sync && into >= 0 && into <= this.duration() ? into * this.pixelsPerSecond() : undefined;
   });
   protected readonly badges = computed(() => {
-    const { speed, gain, reversed, loop } = this.clip();
+    const { speed, speedCurve, gain, reversed, loop } = this.clip();
     const badges: string[] = [];
     if (reversed) badges.push('reversed');
     if (loop) badges.push('loop');
+    if (speedCurve) badges.push('speed curve');
     if (speed !== 0) badges.push(`${signed(speed, 1)} st`);
     if (gain !== 0) badges.push(`${signed(gain, 1)} dB`);
     return badges;

@@ -21,6 +21,7 @@ import { RoleGlyph } from '../ui/role-glyph';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
 import { ArrangeCommands } from './arrange/arrange-commands';
+import { SpeedCurve } from './speed-curve';
 
 const seconds = (label: string, max: number): NumberParameter => ({
   kind: 'number',
@@ -36,7 +37,7 @@ const seconds = (label: string, max: number): NumberParameter => ({
 @Component({
   selector: 'tc-selection-inspector',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatTooltipModule, RoleGlyph, ValueField],
+  imports: [MatButtonModule, MatIconModule, MatTooltipModule, RoleGlyph, SpeedCurve, ValueField],
   templateUrl: './selection-inspector.html',
   styleUrl: './selection-inspector.scss',
 })

@@ -29,6 +29,8 @@ describe('snapping', () => {
     length: 2,
     gain: 0,
     speed: 12,
+    stretch: 1 as const,
+    pitch: 0 as const,
     reversed: false,
     locked: false,
     fadeIn: { length: 0, shape: 'linear' },

@@ -1,32 +1,34 @@
 import type { Overview } from '@tangled-choir/core';
 
-/** Which part of a recording is drawn, in frames. */
-export interface FrameRange {
-  readonly from: number;
-  readonly to: number;
-}
+/** Which frame of the recording is drawn at a share of the width, from 0 to 1. */
+export type FramePlaces = (share: number) => number;
 
 /** Something that draws: the part of a canvas context that waveforms need. */
 export type WaveformContext = Pick<CanvasRenderingContext2D, 'fillRect' | 'clearRect'>;
 
 /**
  * Draws a part of a recording into `width` × `height` pixels, one column a pixel, from the lowest to the highest sample of the overview that
- * falls into it. `gain` scales the height; silence is a line one pixel high.
+ * falls into it. The places may run backwards, faster and slower, or jump. `gain` scales the height; silence is a line one pixel high.
  */
 export function drawWaveform(
   context: WaveformContext,
   overview: Overview,
-  range: FrameRange,
+  places: FramePlaces,
   width: number,
   height: number,
   gain = 1,
 ): void {
   context.clearRect(0, 0, width, height);
   const middle = height / 2;
-  const perPixel = (range.to - range.from) / Math.max(1, width);
+  let next = places(0);
+  let step = 0;
   for (let x = 0; x < width; x++) {
-    const first = Math.floor((range.from + x * perPixel) / overview.framesPerColumn);
-    const last = Math.max(first, Math.ceil((range.from + (x + 1) * perPixel) / overview.framesPerColumn) - 1);
+    const at = next;
+    next = places((x + 1) / width);
+    // Where a loop leads back, the pixel shows what follows on from where it is.
+    if (x === 0 || (next - at) * step >= 0) step = next - at;
+    const first = Math.floor(Math.min(at, at + step) / overview.framesPerColumn);
+    const last = Math.max(first, Math.ceil(Math.max(at, at + step) / overview.framesPerColumn) - 1);
     let low = Infinity;
     let high = -Infinity;
     for (let column = Math.max(0, first); column <= last && column < overview.low.length; column++) {

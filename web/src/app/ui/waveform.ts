@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, ElementRef, inject, input, signal, viewChild } from '@angular/core';
 import type { Overview } from '@tangled-choir/core';
+import type { FramePlaces } from './draw-waveform';
 import { drawWaveform } from './draw-waveform';
 
 /** A waveform that fills its box, in one tint. */
@@ -27,11 +28,17 @@ export class Waveform {
   /** First and last frame to draw; the whole recording without it. */
   readonly from = input<number | undefined>();
   readonly to = input<number | undefined>();
+  /** Which frame is drawn where, in place of `from` and `to`. */
+  readonly places = input<FramePlaces | undefined>();
   readonly gain = input(1);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly size = signal({ width: 0, height: 0 });
-  private readonly range = computed(() => ({ from: this.from() ?? 0, to: this.to() ?? this.overview()?.frames ?? 0 }));
+  private readonly course = computed((): FramePlaces => {
+    const from = this.from() ?? 0;
+    const to = this.to() ?? this.overview()?.frames ?? 0;
+    return this.places() ?? ((share) => from + share * (to - from));
+  });
 
   constructor() {
     if (typeof ResizeObserver !== 'undefined') {
@@ -46,7 +53,7 @@ export class Waveform {
   private draw(): void {
     const { width, height } = this.size();
     const overview = this.overview();
-    const range = this.range();
+    const course = this.course();
     const gain = this.gain();
     const colour = this.colour();
     const canvas = this.canvas().nativeElement;
@@ -57,6 +64,6 @@ export class Waveform {
     const context = canvas.getContext('2d');
     if (!context || !overview) return;
     context.fillStyle = colour.startsWith('var(') ? getComputedStyle(canvas).color : colour;
-    drawWaveform(context, overview, range, canvas.width, canvas.height, gain);
+    drawWaveform(context, overview, course, canvas.width, canvas.height, gain);
   }
 }
