@@ -17,6 +17,9 @@ export { createRandom, seedOf } from './dsp/random';
 export { Section } from './dsp/state-variable';
 
 export * from './effects';
+export type { Situation } from './effects/situations';
+export { situations } from './effects/situations';
+export { surprise } from './effects/surprise';
 
 export { DataError, describeIssues, parseJson, parseProject } from './project/parse';
 export * from './project/schema';
@@ -55,8 +58,10 @@ export {
 export * from './project/tempo-grid';
 export * from './project/timecode';
 export type { NewMarks } from './formats/marks';
+export { readPresets, writePresets } from './formats/preset-file';
 export { readMarksCsv, readMarksVtt, writeMarksCsv, writeMarksVtt } from './formats/marks';
 export * from './project/edits';
+export type { NewStep } from './project/edits/preset-edits';
 export type { History, HistoryStep } from './project/history';
 export { applyEdit, redo, startHistory, undo } from './project/history';
 export type {

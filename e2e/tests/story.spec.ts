@@ -86,7 +86,8 @@ test('from recordings to a family of files and back', async ({ page }) => {
   await test.step('shape one layer with the EQ', async () => {
     await lane(page, 'slab knock').locator('tc-clip').click();
     await page.getByRole('button', { name: 'Add an effect' }).click();
-    await page.getByRole('menuitem', { name: /^EQ/ }).click();
+    await page.getByRole('menuitem', { name: 'EQ and filters' }).click();
+    await page.getByRole('menuitem', { name: /^EQ Removes/ }).click();
     const plot = page.getByLabel('EQ curve');
     const box = (await plot.boundingBox())!;
     // Unlike the bare mouse this waits until the menu has let go of the page.

@@ -1,4 +1,4 @@
-import type { EffectDescription, ParameterSet, ParameterValues, ValuesOf } from '../project/parameters';
+import type { EffectDescription, ParameterSet, ParameterValue, ParameterValues, ValuesOf } from '../project/parameters';
 import type { Decibels, Frames, Hertz } from '../units';
 
 /** Longest block that a processor is given. */
@@ -24,9 +24,21 @@ export interface CreateContext {
   readonly channels: number;
 }
 
+/** What effects are for, in the order in which the interface offers them. */
+export const effectFamilies = ['EQ and filters', 'Dynamics', 'Drive', 'Movement', 'Time and space', 'Image'] as const;
+export type EffectFamily = (typeof effectFamilies)[number];
+
+/** Values of an effect under a name; parameters that it leaves out have their defaults. */
+export interface EffectPreset {
+  readonly name: string;
+  readonly values: Readonly<Record<string, ParameterValue>>;
+}
+
 /** An effect: one object from which the editor, the validation, the addresses, the command line and the tests follow. */
 export interface Effect<S extends ParameterSet = ParameterSet> extends EffectDescription {
+  readonly family: EffectFamily;
   readonly parameters: S;
+  readonly presets: readonly EffectPreset[];
   /** Frames by which the output lags behind the input. */
   latency(values: ValuesOf<S>, sampleRate: Hertz): Frames;
   /** Frames after the end of the input until the output has fallen by 60 dB or more. */

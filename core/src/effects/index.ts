@@ -1,18 +1,79 @@
 import type { EffectCatalogue } from '../project/parameters';
-import { compressor } from './compressor';
+import { clipper } from './dynamics/clipper';
+import { compressor } from './dynamics/compressor';
+import { gate } from './dynamics/gate';
+import { limiter } from './dynamics/limiter';
+import { transientShaper } from './dynamics/transient-shaper';
+import { bandDrive } from './drive/band-drive';
+import { crusher } from './drive/crusher';
+import { drive } from './drive/drive';
+import { frequencyShifter } from './drive/frequency-shifter';
+import { grit } from './drive/grit';
+import { harmonicBuilder } from './drive/harmonic-builder';
+import { ringModulator } from './drive/ring-modulator';
+import { subWeight } from './drive/sub-weight';
 import type { Effect } from './effect';
-import { eq } from './eq';
+import { eq } from './filters/eq';
+import { filter } from './filters/filter';
+import { resonator } from './filters/resonator';
+import { tiltEq } from './filters/tilt-eq';
+import { centring } from './image/centring';
+import { stereoImage } from './image/stereo-image';
+import { trim } from './image/trim';
+import { chorus } from './movement/chorus';
+import { detune } from './movement/detune';
+import { dispersion } from './movement/dispersion';
+import { flanger } from './movement/flanger';
+import { haas } from './movement/haas';
+import { phaser } from './movement/phaser';
+import { tremolo } from './movement/tremolo';
+import { delay } from './space/delay';
+import { distance } from './space/distance';
+import { reverb } from './space/reverb';
+import { reverseDelay } from './space/reverse-delay';
 
-/** Every effect of the application, in the order in which the interface offers them. */
-export const effects: readonly Effect[] = [eq, compressor];
+/** Every effect of the application, family by family, in the order in which the interface offers them. */
+export const effects: readonly Effect[] = [
+  eq,
+  tiltEq,
+  filter,
+  resonator,
+  compressor,
+  gate,
+  limiter,
+  clipper,
+  transientShaper,
+  drive,
+  bandDrive,
+  crusher,
+  ringModulator,
+  frequencyShifter,
+  grit,
+  subWeight,
+  harmonicBuilder,
+  chorus,
+  flanger,
+  phaser,
+  detune,
+  dispersion,
+  tremolo,
+  haas,
+  delay,
+  reverseDelay,
+  reverb,
+  distance,
+  stereoImage,
+  trim,
+  centring,
+];
 
 export const effectsById: ReadonlyMap<string, Effect> = new Map(effects.map((effect) => [effect.id, effect]));
 
 /** The registry as the document sees it. */
 export const effectCatalogue: EffectCatalogue = effectsById;
 
-export { automaticMakeUp, compressorCurve } from './compressor';
-export type { Effect, Processor } from './effect';
-export { maxBlock } from './effect';
-export type { EqBand, EqBandKind } from './eq';
-export { eqBandCount, eqBandKinds, eqResponse, eqSlopes, readEqBand } from './eq';
+export { automaticMakeUp, compressorCurve } from './dynamics/compressor';
+export type { Effect, EffectFamily, EffectPreset, Processor } from './effect';
+export { effectFamilies, maxBlock } from './effect';
+export type { EqBand, EqBandKind } from './filters/eq';
+export { eqBandCount, eqBandKinds, eqResponse, eqSlopes, readEqBand } from './filters/eq';

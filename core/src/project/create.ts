@@ -27,6 +27,7 @@ export function createProject(id: string, name: string): Project {
     sources: [],
     sounds: [],
     templates: [],
+    presets: [],
     handOff: startingHandOff,
   };
 }

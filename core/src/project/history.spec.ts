@@ -68,6 +68,18 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
             points: pick % 4 ? [time, amount].map((at) => ({ at, semitones: amount * 12 - pick })) : [],
           })
         : history,
+    () => (step ? make(history, 'setPreset', { sound: s, owner, step: step.id, name: 'Any', values: {} }) : history),
+    () => (step ? make(history, 'savePreset', { sound: s, owner, name: `Preset ${pick % 3}`, tags: ['ice'] }) : history),
+    () =>
+      make(history, 'setChain', {
+        sound: s,
+        owner,
+        name: 'Far off',
+        add: pick % 2 === 0 && chain.length < 40,
+        steps: [{ effect: 'distance', enabled: true, mix: 1, parameters: {} }],
+      }),
+    () => (project.presets[0] ? make(history, 'removePreset', { preset: project.presets[0].id }) : history),
+    () => (project.presets[0] ? make(history, 'importPresets', { presets: project.presets.slice(0, 2) }) : history),
     () => (clip ? make(history, 'lockClips', { sound: s, clips: [clip.id], locked: pick % 3 === 0 }) : history),
     () => (some.length > 1 ? make(history, 'groupClips', { sound: s, clips: some, together: pick % 2 === 0 }) : history),
     () => (clip ? make(history, 'splitClips', { sound: s, clips: some, time }) : history),

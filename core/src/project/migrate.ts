@@ -25,7 +25,7 @@ function withBusesAndLanes(sound: z.infer<typeof versionTwoSound>): z.infer<type
   return { ...sound, buses: [], soloing: true, automation: [], layers: sound.layers.map((layer) => ({ ...layer, sends: [] })) };
 }
 
-/** Version 4: clips have places for stretch and pitch, and can have a speed curve. */
+/** Version 4: clips have places for stretch and pitch, and can have a speed curve; projects keep presets. */
 function asVersionFour(sound: z.infer<typeof versionThreeSound>): z.infer<typeof object> {
   const layers = sound.layers.map((layer) => ({ ...layer, clips: layer.clips.map((clip) => ({ ...clip, stretch: 1, pitch: 0 })) }));
   return { ...sound, layers };
@@ -81,6 +81,7 @@ const steps: readonly Step[] = [
       data: {
         ...parsed.data,
         version: 4,
+        presets: [],
         sources: changeRecipes(parsed.data.sources, asVersionFour),
         sounds: parsed.data.sounds.map(asVersionFour),
       },

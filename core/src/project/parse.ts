@@ -87,6 +87,11 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
     const fault = repeated(template.id, place) ?? findChainFault(template.chain, `${place}.chain`, catalogue, repeated);
     if (fault) return fault;
   }
+  for (const [p, preset] of project.presets.entries()) {
+    const place = `presets[${p}]`;
+    const fault = repeated(preset.id, place) ?? findChainFault(preset.chain, `${place}.chain`, catalogue, repeated);
+    if (fault) return fault;
+  }
   for (const [s, sound] of project.sounds.entries()) {
     const place = `sounds[${s}]`;
     const fault = repeated(sound.id, place) ?? findChainFault(sound.chain, `${place}.chain`, catalogue, repeated);

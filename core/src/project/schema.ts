@@ -268,6 +268,9 @@ const handOff = z.strictObject({
 /** The settings of a layer without its clips, for new layers of its role. */
 const layerTemplate = z.strictObject({ id, name, role, gain, pan, chain });
 
+/** A chain that was saved under a name: a single effect or a whole situation. */
+export const presetSchema = z.strictObject({ id, name, tags: z.array(z.string().max(60)).max(20), chain: chain.min(1, 'is empty') });
+
 export const projectSchema = z.strictObject({
   format: z.literal(documentFormat),
   version: z.literal(documentVersion),
@@ -279,10 +282,12 @@ export const projectSchema = z.strictObject({
   sources: z.array(source).max(20_000, 'has more than 20000 sources'),
   sounds: z.array(sound).max(2_000, 'has more than 2000 sounds'),
   templates: z.array(layerTemplate).max(500, 'has more than 500 templates'),
+  presets: z.array(presetSchema).max(2_000, 'has more than 2000 presets'),
   handOff,
 });
 
 export type Project = z.infer<typeof projectSchema>;
+export type Preset = z.infer<typeof presetSchema>;
 export type Source = z.infer<typeof source>;
 export type Region = z.infer<typeof region>;
 export type Origin = z.infer<typeof origin>;

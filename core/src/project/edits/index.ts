@@ -10,6 +10,7 @@ import type { Edit } from './edit';
 import * as familyEdits from './family-edits';
 import * as layerEdits from './layer-edits';
 import * as markEdits from './mark-edits';
+import * as presetEdits from './preset-edits';
 import * as printEdits from './print-edits';
 import * as projectEdits from './project-edits';
 import * as sourceEdits from './source-edits';
@@ -30,6 +31,7 @@ const { copyClips, duplicateClips, pasteClips, repeatClips } = clipCopies;
 const { setSyncPoints, landClips } = clipLanding;
 const { chopClip, stutterClip } = chopEdits;
 const { addEffect, removeEffect, moveEffect, switchEffect, setValues } = chainEdits;
+const { setPreset, setChain, savePreset, importPresets, removePreset } = presetEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
 const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
@@ -102,6 +104,11 @@ export const edits = {
   moveEffect,
   switchEffect,
   setValues,
+  setPreset,
+  setChain,
+  savePreset,
+  importPresets,
+  removePreset,
   addAutomation,
   removeAutomation,
   setAutomation,

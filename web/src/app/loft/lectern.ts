@@ -2,11 +2,12 @@ import type { CdkDragDrop } from '@angular/cdk/drag-drop';
 import { DragDropModule } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { EffectStep } from '@tangled-choir/core';
-import { effects, effectsById, ownerAddress } from '@tangled-choir/core';
+import { effectFamilies, effects, effectsById, ownerAddress } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
@@ -16,6 +17,8 @@ import { AutomationMenu } from './automation/automation-menu';
 import { CompressorEditor } from './compressor-editor';
 import { EqEditor } from './eq-editor';
 import { ParameterList } from './parameter-list';
+import { PresetBrowser } from './presets/preset-browser';
+import { StepPresets } from './presets/step-presets';
 
 /** The chain of the selected layer, group or bus, or of the whole sound, as a path of tiles, and the editor of the open step. */
 @Component({
@@ -32,6 +35,7 @@ import { ParameterList } from './parameter-list';
     MatTooltipModule,
     ParameterList,
     RoleGlyph,
+    StepPresets,
   ],
   templateUrl: './lectern.html',
   styleUrl: './lectern.scss',
@@ -39,10 +43,11 @@ import { ParameterList } from './parameter-list';
 export class Lectern {
   private readonly document = inject(DocumentStore);
   private readonly engine = inject(LiveEngine);
+  private readonly dialog = inject(MatDialog);
   protected readonly workbench = inject(WorkbenchStore);
   private readonly automation = viewChild.required(AutomationMenu);
   private readonly automateButton = viewChild('automateButton', { read: ElementRef<HTMLElement> });
-  protected readonly effects = effects;
+  protected readonly families = effectFamilies.map((name) => ({ name, effects: effects.filter(({ family }) => family === name) }));
   protected readonly sound = this.workbench.sound;
   protected readonly chain = this.workbench.chain;
   protected readonly step = this.workbench.step;
@@ -52,6 +57,10 @@ export class Lectern {
   openAutomation(): void {
     const box = this.automateButton()?.nativeElement.getBoundingClientRect();
     this.automation().openFor(ownerAddress(this.workbench.owner()), { x: box?.left ?? 0, y: box?.bottom ?? 0 });
+  }
+
+  protected openPresets(): void {
+    this.dialog.open(PresetBrowser, { width: '640px', autoFocus: 'first-tabbable' });
   }
 
   protected labelOf(step: EffectStep): string {

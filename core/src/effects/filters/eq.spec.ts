@@ -1,8 +1,8 @@
 import fc from 'fast-check';
-import { analoguePower } from '../dsp/analogue';
-import { matchSections, sectionPower } from '../dsp/matched-section';
-import { resolveValues } from '../project/parameters';
-import { amplitudeAt, sine } from '../testing/signals';
+import { analoguePower } from '../../dsp/analogue';
+import { matchSections, sectionPower } from '../../dsp/matched-section';
+import { resolveValues } from '../../project/parameters';
+import { amplitudeAt, sine } from '../../testing/signals';
 import type { EqBand } from './eq';
 import { eq, eqPrototypes, eqResponse } from './eq';
 

@@ -1,11 +1,11 @@
-import { cut } from '../dsp/analogue';
-import { Glide } from '../dsp/glide';
-import { matchSections } from '../dsp/matched-section';
-import { Section } from '../dsp/state-variable';
-import { choice, decibels, factor, hertz, seconds, toggle } from '../project/parameters';
-import type { Decibels, Frames, Ratio, Seconds } from '../units';
-import type { Block } from './effect';
-import { defineEffect, maxBlock } from './effect';
+import { cut } from '../../dsp/analogue';
+import { Glide } from '../../dsp/glide';
+import { matchSections } from '../../dsp/matched-section';
+import { Section } from '../../dsp/state-variable';
+import { choice, decibels, factor, hertz, seconds, toggle } from '../../project/parameters';
+import type { Decibels, Frames, Ratio, Seconds } from '../../units';
+import type { Block } from '../effect';
+import { defineEffect, maxBlock } from '../effect';
 
 const longestLookahead: Seconds = 0.02;
 const glideFrames: Frames = 512;
@@ -36,6 +36,7 @@ export function automaticMakeUp(threshold: Decibels, ratio: Ratio, knee: Decibel
 export const compressor = defineEffect({
   id: 'compressor',
   label: 'Compressor',
+  family: 'Dynamics',
   purpose: 'Evens out level: turns down what passes the threshold, so that the rest can come up.',
   parameters: {
     threshold: decibels({ label: 'Threshold', min: -60, max: 0, default: -24 }),
@@ -49,6 +50,11 @@ export const compressor = defineEffect({
     autoMakeUp: toggle('Automatic make-up', false),
     makeUp: decibels({ label: 'Make-up', min: -12, max: 36, default: 0 }),
   },
+  presets: [
+    { name: 'Even out a bed', values: { threshold: -32, ratio: 2.5, knee: 18, attack: 0.03, release: 0.4, detector: 'RMS' } },
+    { name: 'Let the hit through', values: { threshold: -26, ratio: 6, knee: 3, attack: 0.03, release: 0.15 } },
+    { name: 'Squeeze hard', values: { threshold: -40, ratio: 12, knee: 6, attack: 0.001, release: 0.08, autoMakeUp: true } },
+  ],
   latency: ({ lookahead }, sampleRate) => Math.round(lookahead * sampleRate),
   tail: ({ lookahead }, sampleRate) => Math.round(lookahead * sampleRate),
   create: ({ sampleRate, channels }) => {

@@ -1,13 +1,13 @@
-import type { AnaloguePrototype } from '../dsp/analogue';
-import { analoguePower, bandPass, bell, cut, highShelf, lowShelf, notch, tilt } from '../dsp/analogue';
-import { Glide } from '../dsp/glide';
-import { matchSections } from '../dsp/matched-section';
-import { passThrough, Section } from '../dsp/state-variable';
-import type { Parameter, ParameterValues } from '../project/parameters';
-import { choice, decibels, factor, hertz, share, toggle } from '../project/parameters';
-import type { Decibels, Frames, Hertz, Ratio } from '../units';
-import { decibelsToGain } from '../units';
-import { defineEffect } from './effect';
+import type { AnaloguePrototype } from '../../dsp/analogue';
+import { analoguePower, bandPass, bell, cut, highShelf, lowShelf, notch, tilt } from '../../dsp/analogue';
+import { Glide } from '../../dsp/glide';
+import { matchSections } from '../../dsp/matched-section';
+import { passThrough, Section } from '../../dsp/state-variable';
+import type { Parameter, ParameterValues } from '../../project/parameters';
+import { choice, decibels, factor, hertz, share, toggle } from '../../project/parameters';
+import type { Decibels, Frames, Hertz, Ratio } from '../../units';
+import { decibelsToGain } from '../../units';
+import { defineEffect } from '../effect';
 
 export const eqBandCount = 8;
 export const eqBandKinds = ['bell', 'low shelf', 'high shelf', 'low cut', 'high cut', 'band', 'notch', 'tilt'] as const;
@@ -126,12 +126,25 @@ const glideFrames = 512;
 export const eq = defineEffect({
   id: 'eq',
   label: 'EQ',
+  family: 'EQ and filters',
   purpose: 'Removes what another layer already covers, tames a piercing tone, adds what is missing.',
   parameters: {
     ...bandParameters(),
     strength: share({ label: 'Strength', max: 1.5, default: 1 }),
     output: decibels({ label: 'Output', min: -24, max: 24, default: 0 }),
   },
+  presets: [
+    { name: 'Clear of rumble', values: { band1On: true, band1Frequency: 45, band1Slope: '24' } },
+    { name: 'Room for dialogue', values: { band5On: true, band5Frequency: 2_500, band5Gain: -5, band5Q: 0.8 } },
+    {
+      name: 'Bite and weight',
+      values: { band2On: true, band2Frequency: 90, band2Gain: 4, band6On: true, band6Frequency: 4_200, band6Gain: 4, band6Q: 0.9 },
+    },
+    {
+      name: 'Telephone band',
+      values: { band1On: true, band1Frequency: 320, band1Slope: '24', band8On: true, band8Frequency: 3_300, band8Slope: '24' },
+    },
+  ],
   latency: () => 0,
   tail: (values, sampleRate) => {
     // A resonance falls by 60 dB in about 2.2 · Q / f seconds.

@@ -1,6 +1,6 @@
-import { resolveValues } from '../project/parameters';
-import { amplitudeAt, sine } from '../testing/signals';
-import { decibelsToGain } from '../units';
+import { resolveValues } from '../../project/parameters';
+import { amplitudeAt, sine } from '../../testing/signals';
+import { decibelsToGain } from '../../units';
 import { automaticMakeUp, compressor, compressorCurve } from './compressor';
 
 const rate = 48_000;

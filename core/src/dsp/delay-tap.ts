@@ -1,0 +1,48 @@
+import type { Frames } from '../units';
+
+/**
+ * A delay line that can be read anywhere between its samples, with third-order Lagrange interpolation (Laakso et al., "Splitting the
+ * Unit Delay", 1996). Write a sample, then read what was written `delay` frames before it.
+ */
+export class DelayTap {
+  private readonly line: Float64Array;
+  private readonly mask: number;
+  private position = 0;
+
+  /** @param longest the longest delay that will be read, in frames */
+  constructor(longest: Frames) {
+    this.line = new Float64Array(2 ** Math.ceil(Math.log2(longest + 4)));
+    this.mask = this.line.length - 1;
+  }
+
+  reset(): void {
+    this.line.fill(0);
+    this.position = 0;
+  }
+
+  write(sample: number): void {
+    this.position = (this.position + 1) & this.mask;
+    this.line[this.position] = sample;
+  }
+
+  /** What was written `delay` whole frames ago; 0 is the latest sample. */
+  at(delay: Frames): number {
+    return this.line[(this.position - delay) & this.mask]!;
+  }
+
+  /** What was written `delay` frames ago, at least 1, whole or not. */
+  read(delay: Frames): number {
+    const { line, mask } = this;
+    const whole = delay | 0;
+    const t = delay - whole;
+    const at = this.position - whole;
+    const before = line[(at + 1) & mask]!;
+    const here = line[at & mask]!;
+    const after = line[(at - 1) & mask]!;
+    const last = line[(at - 2) & mask]!;
+    const t1 = t + 1;
+    const t2 = t - 1;
+    const t3 = t - 2;
+    return (-before * t * t2 * t3) / 6 + (here * t1 * t2 * t3) / 2 - (after * t1 * t * t3) / 2 + (last * t1 * t * t2) / 6;
+  }
+}

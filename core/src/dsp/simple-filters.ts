@@ -1,0 +1,160 @@
+import type { Frames, Hertz, Ratio, Seconds } from '../units';
+import { Glide } from './glide';
+
+/** How much of its old value a smoother keeps from frame to frame, so that it covers 63 % of a step in `time`. */
+export function smoothing(time: Seconds, sampleRate: Hertz): Ratio {
+  return time <= 0 ? 0 : Math.exp(-1 / (time * sampleRate));
+}
+
+/** Values below this are silence; filters that decay must not crawl through denormal numbers. */
+const tiny = 1e-30;
+
+/** A first-order low-pass in topology-preserving form (Zavalishin 2012), for feedback paths and followers; high = input - low. */
+export class OnePole {
+  private state = 0;
+  private gain = 1;
+
+  /** @param frequency cut-off, -3 dB; at or above Nyquist nothing is taken away */
+  tune(frequency: Hertz, sampleRate: Hertz): void {
+    if (frequency >= sampleRate / 2) {
+      this.gain = 1;
+      return;
+    }
+    const g = Math.tan((Math.PI * frequency) / sampleRate);
+    this.gain = g / (1 + g);
+  }
+
+  reset(): void {
+    this.state = 0;
+  }
+
+  low(input: number): number {
+    if (this.gain === 1) {
+      // Goes on from here without a jump when it is tuned lower.
+      this.state = input;
+      return input;
+    }
+    const v = (input - this.state) * this.gain;
+    const output = v + this.state;
+    this.state = output + v;
+    if (this.state < tiny && this.state > -tiny) this.state = 0;
+    return output;
+  }
+
+  high(input: number): number {
+    return this.gain === 1 ? 0 : input - this.low(input);
+  }
+}
+
+/**
+ * A second-order filter in topology-preserving state-variable form (Zavalishin 2012), for filters that move while they sound. After
+ * `next`, its three outputs are there at once.
+ */
+export class StateVariableFilter {
+  low = 0;
+  band = 0;
+  high = 0;
+  private first = 0;
+  private second = 0;
+  private g = 0;
+  private k = 1;
+  private scale = 1;
+
+  /** @param q resonance; 0.7071 is Butterworth */
+  tune(frequency: Hertz, q: Ratio, sampleRate: Hertz): void {
+    this.g = Math.tan(Math.PI * Math.min(0.49, frequency / sampleRate));
+    this.k = 1 / q;
+    this.scale = 1 / (1 + this.g * (this.g + this.k));
+  }
+
+  reset(): void {
+    this.first = this.second = this.low = this.band = this.high = 0;
+  }
+
+  next(input: number): void {
+    const { g, k } = this;
+    this.high = (input - (k + g) * this.first - this.second) * this.scale;
+    const band = g * this.high;
+    this.band = band + this.first;
+    this.first = band + this.band;
+    const low = g * this.band;
+    this.low = low + this.second;
+    this.second = low + this.low;
+    if (this.first < tiny && this.first > -tiny) this.first = 0;
+    if (this.second < tiny && this.second > -tiny) this.second = 0;
+  }
+
+  /** The band-passed signal with 0 dB at its centre. */
+  get peak(): number {
+    return this.band * this.k;
+  }
+}
+
+/** Frames between two retunings while a cut-off moves; short enough that the steps stay below hearing. */
+const retuneEvery: Frames = 8;
+
+/** A cut-off frequency that glides to changed values, in octaves, and says when filters are to be tuned anew. */
+export class CutoffGlide {
+  private readonly octave: Glide;
+  private countdown = 0;
+  private tuned = NaN;
+
+  constructor(frames: Frames = 1_024) {
+    this.octave = new Glide(frames);
+  }
+
+  reset(): void {
+    this.octave.reset();
+    this.countdown = 0;
+    this.tuned = NaN;
+  }
+
+  aim(frequency: Hertz): void {
+    this.octave.aim(Math.log2(frequency));
+  }
+
+  /** Goes on by one frame; the frequency to tune to, or 0 when it still holds. */
+  next(): Hertz {
+    const octave = this.octave.next();
+    if (this.countdown-- > 0) return 0;
+    this.countdown = retuneEvery - 1;
+    if (octave === this.tuned) return 0;
+    this.tuned = octave;
+    return 2 ** octave;
+  }
+}
+
+/** Follows the magnitude of a signal: up with one time constant, down with another. */
+export class Follower {
+  level = 0;
+  private up = 0;
+  private down = 0;
+
+  tune(attack: Seconds, release: Seconds, sampleRate: Hertz): void {
+    this.up = smoothing(attack, sampleRate);
+    this.down = smoothing(release, sampleRate);
+  }
+
+  reset(): void {
+    this.level = 0;
+  }
+
+  next(input: number): number {
+    const magnitude = input < 0 ? -input : input;
+    const keep = magnitude > this.level ? this.up : this.down;
+    this.level = magnitude + (this.level - magnitude) * keep;
+    if (this.level < tiny) this.level = 0;
+    return this.level;
+  }
+}
+
+/** Largest magnitude of a frame over all channels. */
+export function frameLevel(channels: readonly Float32Array[], count: number, frame: Frames): number {
+  let level = 0;
+  for (let c = 0; c < count; c++) {
+    const sample = channels[c]![frame]!;
+    const magnitude = sample < 0 ? -sample : sample;
+    if (magnitude > level) level = magnitude;
+  }
+  return level;
+}

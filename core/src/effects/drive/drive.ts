@@ -1,0 +1,75 @@
+import { Glide } from '../../dsp/glide';
+import { Oversampler } from '../../dsp/oversampler';
+import { CurveShaper, isShaperCurve, shaperCurves } from '../../dsp/shaper-curves';
+import { CutoffGlide, OnePole } from '../../dsp/simple-filters';
+import { choice, decibels, hertz } from '../../project/parameters';
+import { decibelsToGain } from '../../units';
+import { defineEffect } from '../effect';
+
+const glideFrames = 512;
+
+/** Static curves at eight times the rate with antiderivative antialiasing (see `CurveShaper`): aliases stay below -80 dB. */
+export const drive = defineEffect({
+  id: 'drive',
+  label: 'Drive',
+  family: 'Drive',
+  purpose: 'Thickens and roughens: adds harmonics by pushing the sound into a curve.',
+  parameters: {
+    curve: choice('Curve', shaperCurves, 'soft'),
+    drive: decibels({ label: 'Drive', min: -12, max: 48, default: 12 }),
+    tone: hertz({ label: 'Tone', min: 500, max: 20_000, default: 20_000 }),
+    output: decibels({ label: 'Output', min: -36, max: 12, default: -6 }),
+  },
+  presets: [
+    { name: 'Warm weight', values: { curve: 'warm', drive: 9, tone: 6_000 } },
+    { name: 'Broken speaker', values: { curve: 'hard', drive: 30, tone: 3_500, output: -12 } },
+    { name: 'Folded metal', values: { curve: 'fold', drive: 18, output: -9 } },
+    { name: 'Octave bite', values: { curve: 'rectify', drive: 6, output: -6 } },
+  ],
+  latency: () => Oversampler.latency,
+  tail: (_, sampleRate) => 2 * Oversampler.latency + Math.ceil(0.16 * sampleRate),
+  create: ({ sampleRate, channels }) => {
+    const parts = Array.from({ length: channels }, () => ({
+      oversampler: new Oversampler(),
+      shaper: new CurveShaper(),
+      tone: new OnePole(),
+      // Curves that are not even leave a constant behind.
+      constant: new OnePole(),
+    }));
+    for (const { constant } of parts) constant.tune(8, sampleRate);
+    const input = new Glide(glideFrames);
+    const output = new Glide(glideFrames);
+    const cutoff = new CutoffGlide();
+    return {
+      reset: () => {
+        input.reset();
+        output.reset();
+        cutoff.reset();
+        for (const { oversampler, shaper, tone, constant } of parts) {
+          oversampler.reset();
+          shaper.reset();
+          tone.reset();
+          constant.reset();
+        }
+      },
+      process(block, values) {
+        input.aim(decibelsToGain(values.drive));
+        output.aim(decibelsToGain(values.output));
+        cutoff.aim(values.tone);
+        for (const { shaper } of parts) if (isShaperCurve(values.curve)) shaper.use(values.curve);
+        for (let i = 0; i < block.frames; i++) {
+          const push = input.next();
+          const level = output.next();
+          const retuned = cutoff.next();
+          for (let c = 0; c < channels; c++) {
+            const samples = block.channels[c]!;
+            const { oversampler, shaper, tone, constant } = parts[c]!;
+            // At the top of its range the tone is out of the way.
+            if (retuned > 0) tone.tune(retuned >= 19_999 ? sampleRate : retuned, sampleRate);
+            samples[i] = constant.high(tone.low(oversampler.next(samples[i]! * push, shaper))) * level;
+          }
+        }
+      },
+    };
+  },
+});

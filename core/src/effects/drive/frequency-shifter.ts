@@ -1,0 +1,75 @@
+import { Glide } from '../../dsp/glide';
+import { Phase } from '../../dsp/oscillator';
+import { Quadrature } from '../../dsp/quadrature';
+import { choice, share } from '../../project/parameters';
+import type { NumberParameter } from '../../project/parameters';
+import { defineEffect } from '../effect';
+
+const glideFrames = 512;
+
+const shiftParameter: NumberParameter = {
+  kind: 'number',
+  label: 'Shift',
+  unit: 'Hz',
+  min: -5_000,
+  max: 5_000,
+  default: 120,
+  scale: 'linear',
+};
+
+/** Single-sideband modulation: moves every partial by the same number of Hertz, the other sideband below -60 dB (see `Quadrature`). */
+export const frequencyShifter = defineEffect({
+  id: 'frequency-shifter',
+  label: 'Frequency shifter',
+  family: 'Drive',
+  purpose: 'Moves all partials by the same Hertz, so that harmony turns into clang; slow shifts drift like a bad radio.',
+  parameters: {
+    shift: shiftParameter,
+    side: choice('Side', ['up', 'down on the right', 'both'], 'up'),
+    feedback: share({ label: 'Feedback', max: 0.9, default: 0 }),
+  },
+  presets: [
+    { name: 'Drifting radio', values: { shift: 3, side: 'down on the right' } },
+    { name: 'Clanging', values: { shift: 320 } },
+    { name: 'Barber pole', values: { shift: 14, feedback: 0.8 } },
+  ],
+  latency: () => 0,
+  tail: ({ feedback }, sampleRate) => Math.ceil((0.2 + 4 * feedback) * sampleRate),
+  create: ({ sampleRate, channels }) => {
+    const pairs = Array.from({ length: channels }, () => new Quadrature());
+    const back = new Float64Array(channels);
+    const phase = new Phase();
+    const shiftNow = new Glide(glideFrames);
+    const feedbackNow = new Glide(glideFrames);
+    return {
+      reset: () => {
+        for (const pair of pairs) pair.reset();
+        back.fill(0);
+        phase.reset();
+        shiftNow.reset();
+        feedbackNow.reset();
+      },
+      process(block, { shift, side, feedback }) {
+        shiftNow.aim(shift);
+        feedbackNow.aim(feedback);
+        for (let i = 0; i < block.frames; i++) {
+          const angle = 2 * Math.PI * phase.next(shiftNow.next(), sampleRate);
+          const cosine = Math.cos(angle);
+          const sine = Math.sin(angle);
+          const kept = feedbackNow.next();
+          for (let c = 0; c < channels; c++) {
+            const samples = block.channels[c]!;
+            const pair = pairs[c]!;
+            pair.next(samples[i]! + back[c]! * kept);
+            const down = side === 'down on the right' && c % 2 === 1;
+            const first = pair.real * cosine;
+            const second = pair.imaginary * sine;
+            const output = side === 'both' ? first : down ? first + second : first - second;
+            back[c] = Math.abs(output) < 1e-20 ? 0 : Math.tanh(output);
+            samples[i] = output;
+          }
+        }
+      },
+    };
+  },
+});

@@ -1,0 +1,57 @@
+import { Glide } from '../../dsp/glide';
+import { Oversampler } from '../../dsp/oversampler';
+import { CurveShaper } from '../../dsp/shaper-curves';
+import { choice, decibels } from '../../project/parameters';
+import { decibelsToGain } from '../../units';
+import { defineEffect } from '../effect';
+
+const glideFrames = 512;
+
+/** Cuts peaks off at a level, without aliases (see `CurveShaper`): what a limiter does with gain, a clipper does with harmonics. */
+export const clipper = defineEffect({
+  id: 'clipper',
+  label: 'Clipper',
+  family: 'Dynamics',
+  purpose: 'Shaves peaks off so that a hit can be louder; short overs are not heard as distortion.',
+  parameters: {
+    gain: decibels({ label: 'Gain', min: 0, max: 36, default: 6 }),
+    ceiling: decibels({ label: 'Ceiling', min: -36, max: 0, default: -1 }),
+    edge: choice('Edge', ['hard', 'soft'], 'hard'),
+  },
+  presets: [
+    { name: 'Shave the peaks', values: { gain: 4 } },
+    { name: 'Loud hit', values: { gain: 10, edge: 'soft' } },
+    { name: 'Blown up', values: { gain: 24, ceiling: -3 } },
+  ],
+  latency: () => Oversampler.latency,
+  tail: () => 2 * Oversampler.latency,
+  create: ({ channels }) => {
+    const parts = Array.from({ length: channels }, () => ({ oversampler: new Oversampler(), shaper: new CurveShaper() }));
+    const input = new Glide(glideFrames);
+    const limit = new Glide(glideFrames);
+    return {
+      reset: () => {
+        input.reset();
+        limit.reset();
+        for (const { oversampler, shaper } of parts) {
+          oversampler.reset();
+          shaper.reset();
+        }
+      },
+      process(block, { gain, ceiling, edge }) {
+        input.aim(decibelsToGain(gain - ceiling));
+        limit.aim(decibelsToGain(ceiling));
+        for (const { shaper } of parts) shaper.use(edge === 'soft' ? 'soft' : 'hard');
+        for (let i = 0; i < block.frames; i++) {
+          const push = input.next();
+          const level = limit.next();
+          for (let c = 0; c < channels; c++) {
+            const samples = block.channels[c]!;
+            const { oversampler, shaper } = parts[c]!;
+            samples[i] = oversampler.next(samples[i]! * push, shaper) * level;
+          }
+        }
+      },
+    };
+  },
+});

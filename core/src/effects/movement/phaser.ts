@@ -1,0 +1,81 @@
+import { Glide } from '../../dsp/glide';
+import { Phase } from '../../dsp/oscillator';
+import { choice, factor, hertz, share } from '../../project/parameters';
+import { defineEffect } from '../effect';
+
+const glideFrames = 1_024;
+const mostStages = 12;
+
+/** A row of first-order all-passes whose corner swings, added to the sound: half as many notches as stages (Hartmann 1978). */
+export const phaser = defineEffect({
+  id: 'phaser',
+  label: 'Phaser',
+  family: 'Movement',
+  purpose: 'Moves soft notches through the sound.',
+  parameters: {
+    stages: choice('Stages', ['2', '4', '6', '8', '12'], '6'),
+    rate: hertz({ label: 'Rate', min: 0.02, max: 10, default: 0.3 }),
+    centre: hertz({ label: 'Centre', min: 80, max: 8_000, default: 900 }),
+    range: { ...factor({ label: 'Range in octaves', min: 0, max: 4, default: 1.5 }), scale: 'linear' },
+    feedback: { ...factor({ label: 'Feedback', min: -0.9, max: 0.9, default: 0.3 }), scale: 'linear' },
+    spread: share({ label: 'Spread', default: 0.3 }),
+  },
+  presets: [
+    { name: 'Slow water', values: { rate: 0.08, stages: '8' } },
+    { name: 'Engine turn', values: { rate: 1.8, centre: 500, range: 1, feedback: 0.6 } },
+    { name: 'Vocal', values: { stages: '4', centre: 1_100, range: 0.8, feedback: 0.8, rate: 0.4 } },
+  ],
+  latency: () => 0,
+  tail: ({ feedback }, sampleRate) => Math.ceil((0.02 + 0.3 * Math.abs(feedback)) * sampleRate),
+  create: ({ sampleRate, channels }) => {
+    const states = Array.from({ length: channels }, () => new Float64Array(mostStages));
+    const back = new Float64Array(channels);
+    const phase = new Phase();
+    const [rateNow, centreNow, rangeNow, feedbackNow, spreadNow] = Array.from({ length: 5 }, () => new Glide(glideFrames)) as [
+      Glide,
+      Glide,
+      Glide,
+      Glide,
+      Glide,
+    ];
+    return {
+      reset: () => {
+        for (const state of states) state.fill(0);
+        back.fill(0);
+        for (const part of [phase, rateNow, centreNow, rangeNow, feedbackNow, spreadNow]) part.reset();
+      },
+      process(block, { stages, rate, centre, range, feedback, spread }) {
+        rateNow.aim(rate);
+        centreNow.aim(Math.log2(centre));
+        rangeNow.aim(range);
+        feedbackNow.aim(feedback);
+        spreadNow.aim(spread);
+        const count = Number(stages);
+        for (let i = 0; i < block.frames; i++) {
+          const place = phase.next(rateNow.next(), sampleRate);
+          const middle = centreNow.next();
+          const reach = rangeNow.next();
+          const kept = feedbackNow.next();
+          const apart = spreadNow.next();
+          for (let c = 0; c < channels; c++) {
+            const samples = block.channels[c]!;
+            const state = states[c]!;
+            const octave = middle + reach * Math.sin(2 * Math.PI * (place + (c % 2) * 0.5 * apart));
+            const g = Math.tan(Math.PI * Math.min(0.48, 2 ** octave / sampleRate));
+            const gain = g / (1 + g);
+            const sample = samples[i]!;
+            let x = sample + back[c]! * kept;
+            for (let s = 0; s < count; s++) {
+              const v = (x - state[s]!) * gain;
+              const low = v + state[s]!;
+              state[s] = Math.abs(low + v) < 1e-30 ? 0 : low + v;
+              x = 2 * low - x;
+            }
+            back[c] = Math.abs(x) < 1e-30 ? 0 : x;
+            samples[i] = (sample + x) * 0.6;
+          }
+        }
+      },
+    };
+  },
+});

@@ -1,0 +1,62 @@
+import { Glide } from '../../dsp/glide';
+import { modulationShapes, Phase, shapeAt } from '../../dsp/oscillator';
+import { smoothing } from '../../dsp/simple-filters';
+import { choice, hertz, share } from '../../project/parameters';
+import { defineEffect } from '../effect';
+
+const glideFrames = 512;
+/** Takes the edges off steps, so that they do not click. */
+const edgeTime = 0.0015;
+
+/** Moves the level up and down; with the sides half a period apart, the sound swings from left to right. */
+export const tremolo = defineEffect({
+  id: 'tremolo',
+  label: 'Tremolo',
+  family: 'Movement',
+  purpose: 'Makes the level pulse, or the sound swing between left and right.',
+  parameters: {
+    rate: hertz({ label: 'Rate', min: 0.02, max: 60, default: 5 }),
+    depth: share({ label: 'Depth', default: 0.7 }),
+    shape: choice('Shape', modulationShapes, 'sine'),
+    apart: share({ label: 'Sides apart', default: 0 }),
+  },
+  presets: [
+    { name: 'Beacon', values: { rate: 1.2, shape: 'square', depth: 1 } },
+    { name: 'Swing across', values: { rate: 0.3, apart: 1, depth: 0.9 } },
+    { name: 'Flutter', values: { rate: 22, depth: 0.5, shape: 'triangle' } },
+  ],
+  latency: () => 0,
+  tail: () => 0,
+  create: ({ sampleRate, channels }) => {
+    const phase = new Phase();
+    const rateNow = new Glide(glideFrames);
+    const depthNow = new Glide(glideFrames);
+    const apartNow = new Glide(glideFrames);
+    const gains = new Float64Array(channels);
+    const keep = smoothing(edgeTime, sampleRate);
+    let fresh = true;
+    return {
+      reset: () => {
+        fresh = true;
+        for (const part of [phase, rateNow, depthNow, apartNow]) part.reset();
+      },
+      process(block, { rate, depth, shape, apart }) {
+        rateNow.aim(rate);
+        depthNow.aim(depth);
+        apartNow.aim(apart);
+        for (let i = 0; i < block.frames; i++) {
+          const place = phase.next(rateNow.next(), sampleRate);
+          const amount = depthNow.next();
+          const shift = 0.5 * apartNow.next();
+          for (let c = 0; c < channels; c++) {
+            const moved = place + (c % 2) * shift;
+            const wanted = 1 - amount * (0.5 - 0.5 * shapeAt(shape, moved - Math.floor(moved)));
+            gains[c] = fresh ? wanted : wanted + (gains[c]! - wanted) * keep;
+            block.channels[c]![i]! *= gains[c]!;
+          }
+          fresh = false;
+        }
+      },
+    };
+  },
+});

@@ -1,0 +1,32 @@
+import * as z from 'zod';
+import { DataError, describeIssues, parseJson } from '../project/parse';
+import type { EffectCatalogue } from '../project/parameters';
+import { faultsOf } from '../project/parameters';
+import type { Preset } from '../project/schema';
+import { presetSchema } from '../project/schema';
+
+const format = 'tangled-choir-presets';
+const version = 1;
+
+const file = z.strictObject({ format: z.literal(format), version: z.literal(version), presets: z.array(presetSchema).max(2_000) });
+
+/** Presets as JSON text, to be read by `readPresets`. */
+export function writePresets(presets: readonly Preset[]): string {
+  return `${JSON.stringify({ format, version, presets }, null, 2)}\n`;
+}
+
+/** Reads presets out of JSON text. Throws DataError that says what does not fit and where. */
+export function readPresets(text: string, what: string, catalogue: EffectCatalogue): Omit<Preset, 'id'>[] {
+  const parsed = file.safeParse(parseJson(text, what));
+  if (!parsed.success) throw new DataError(describeIssues(parsed.error, what));
+  for (const [p, preset] of parsed.data.presets.entries()) {
+    for (const [s, step] of preset.chain.entries()) {
+      const place = `${what}, presets[${p}].chain[${s}]`;
+      const effect = catalogue.get(step.effect);
+      if (!effect) throw new DataError(`${place}: there is no effect “${step.effect}”`);
+      const [fault] = faultsOf(effect.parameters, step.parameters);
+      if (fault) throw new DataError(`${place}: ${fault}`);
+    }
+  }
+  return parsed.data.presets.map(({ name, tags, chain }) => ({ name, tags, chain }));
+}

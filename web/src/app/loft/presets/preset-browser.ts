@@ -1,0 +1,101 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatDialogModule } from '@angular/material/dialog';
+import { MatIconModule } from '@angular/material/icon';
+import { MatTooltipModule } from '@angular/material/tooltip';
+import type { NewStep, Preset } from '@tangled-choir/core';
+import { effectCatalogue, effectsById, readPresets, safeFileName, situations, writePresets } from '@tangled-choir/core';
+import { DocumentStore } from '../../state/document.store';
+import { Notices } from '../../state/notices';
+import { WorkbenchStore } from '../../state/workbench.store';
+import { saveFile } from '../../storage/save-file';
+import { PresetNames } from './preset-names';
+
+/** A ready chain or one that was saved. */
+interface Entry {
+  readonly key: string;
+  readonly name: string;
+  readonly tags: readonly string[];
+  readonly about: string;
+  readonly steps: readonly NewStep[];
+  readonly preset: Preset | undefined;
+}
+
+const ready: readonly Entry[] = situations.map(({ name, purpose, chain }) => ({
+  key: `situation ${name}`,
+  name,
+  tags: ['situation'],
+  about: purpose,
+  steps: chain.map(({ effect, mix = 1, values }) => ({ effect, mix, enabled: true, parameters: values })),
+  preset: undefined,
+}));
+
+/** Situations and saved chains: search them, use one in place of the selected chain or add it, save, import and export. */
+@Component({
+  selector: 'tc-preset-browser',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatDialogModule, MatIconModule, MatTooltipModule],
+  templateUrl: './preset-browser.html',
+  styleUrl: './preset-browser.scss',
+})
+export class PresetBrowser {
+  private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly notices = inject(Notices);
+  private readonly names = inject(PresetNames);
+  protected readonly search = signal('');
+  protected readonly chain = this.workbench.chain;
+  protected readonly ownerName = computed(
+    () => (this.workbench.bus() ?? this.workbench.layer() ?? this.workbench.sound())?.name ?? 'nothing',
+  );
+  protected readonly saved = computed(() => this.document.project()?.presets ?? []);
+  protected readonly shown = computed(() => {
+    const words = this.search().toLowerCase().split(/\s+/).filter(Boolean);
+    const own = this.saved().map((preset): Entry => ({
+      key: preset.id,
+      name: preset.name,
+      tags: preset.tags,
+      about: preset.chain.map(({ effect }) => effectsById.get(effect)?.label ?? effect).join(' → '),
+      steps: preset.chain.map(({ effect, enabled, mix, parameters }) => ({ effect, enabled, mix, parameters })),
+      preset,
+    }));
+    return [...own, ...ready].filter(({ name, tags, about }) => {
+      const text = [name, ...tags, about].join(' ').toLowerCase();
+      return words.every((word) => text.includes(word));
+    });
+  });
+
+  protected use({ name, steps }: Entry, add: boolean): void {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    if (!this.document.edit('setChain', { sound: sound.id, owner: this.workbench.owner(), name, steps, add })) return;
+    this.workbench.selectStep(this.chain().at(-steps.length)?.id);
+    this.notices.info(add ? `“${name}” added to “${this.ownerName()}”.` : `“${name}” is now the chain of “${this.ownerName()}”.`);
+  }
+
+  protected remove({ preset }: Entry): void {
+    if (preset) this.document.edit('removePreset', { preset: preset.id });
+  }
+
+  protected async saveChain(): Promise<void> {
+    await this.names.save(undefined, this.ownerName());
+  }
+
+  protected exportAll(): void {
+    const name = `${safeFileName(this.document.project()?.name ?? 'presets')}-presets.json`;
+    saveFile(new TextEncoder().encode(writePresets(this.saved())), name, 'application/json');
+  }
+
+  protected async importFile(input: HTMLInputElement): Promise<void> {
+    const [file] = input.files ?? [];
+    input.value = '';
+    if (!file) return;
+    try {
+      const presets = readPresets(await file.text(), `“${file.name}”`, effectCatalogue);
+      if (presets.length === 0) this.notices.error(`“${file.name}” holds no presets.`);
+      else if (this.document.edit('importPresets', { presets })) this.notices.info(`${presets.length} presets imported.`);
+    } catch (error) {
+      this.notices.error(error instanceof Error ? error.message : String(error));
+    }
+  }
+}

@@ -1,0 +1,91 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { MatDividerModule } from '@angular/material/divider';
+import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import { MatTooltipModule } from '@angular/material/tooltip';
+import type { EffectPreset, EffectStep } from '@tangled-choir/core';
+import { effectsById, share, surprise } from '@tangled-choir/core';
+import { DocumentStore } from '../../state/document.store';
+import { WorkbenchStore } from '../../state/workbench.store';
+import { AskSettings } from '../../ui/settings-dialog';
+import { PresetNames } from './preset-names';
+
+const strength = share({ label: 'Strength', default: 0.5 });
+
+/** The presets of one effect, behind a small arrow on its tile. */
+@Component({
+  selector: 'tc-step-presets',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatDividerModule, MatIconModule, MatMenuModule, MatTooltipModule],
+  template: `
+    <button
+      class="open"
+      [matMenuTriggerFor]="menu"
+      [attr.aria-label]="'Presets of ' + label()"
+      matTooltip="Presets"
+      (click)="$event.stopPropagation()"
+    >
+      <mat-icon svgIcon="expand" />
+    </button>
+    <mat-menu #menu="matMenu">
+      @for (preset of presets(); track preset.name) {
+        <button mat-menu-item (click)="use(preset)">{{ preset.name }}</button>
+      }
+      <button mat-menu-item (click)="use({ name: 'Defaults', values: {} })">Defaults</button>
+      <mat-divider />
+      <button mat-menu-item (click)="surprise()">Surprise me…</button>
+      <button mat-menu-item (click)="names.save(step().id, label())">Save this step…</button>
+    </mat-menu>
+  `,
+  styles: `
+    .open {
+      display: inline-flex;
+      padding: 2px;
+      border: 0;
+      border-radius: 4px;
+      background: none;
+      color: var(--quiet);
+      cursor: pointer;
+    }
+    .open:hover {
+      background: var(--surface);
+      color: var(--text);
+    }
+    mat-icon {
+      width: 17px;
+      height: 17px;
+    }
+  `,
+})
+export class StepPresets {
+  readonly step = input.required<EffectStep>();
+  private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly settings = inject(AskSettings);
+  protected readonly names = inject(PresetNames);
+  private readonly effect = computed(() => effectsById.get(this.step().effect));
+  protected readonly label = computed(() => this.effect()?.label ?? this.step().effect);
+  protected readonly presets = computed(() => this.effect()?.presets ?? []);
+  /** Every surprise has a seed of its own; they count up from a place that differs from visit to visit. */
+  private readonly seed = signal(crypto.getRandomValues(new Uint32Array(1))[0]!);
+
+  protected use({ name, values }: EffectPreset): void {
+    const sound = this.workbench.sound();
+    if (sound) this.document.edit('setPreset', { sound: sound.id, owner: this.workbench.owner(), step: this.step().id, name, values });
+  }
+
+  protected async surprise(): Promise<void> {
+    const effect = this.effect();
+    if (!effect) return;
+    const chosen = await this.settings.ask({
+      title: 'Surprise me',
+      explain: `Draws new values for ${effect.label}, as far as its presets reach. Undo brings the old ones back.`,
+      action: 'Draw',
+      parameters: { strength },
+    });
+    if (!chosen) return;
+    this.seed.update((seed) => seed + 1);
+    const values = surprise(effect, this.step().parameters, { seed: this.seed(), strength: Number(chosen['strength']) });
+    this.use({ name: 'Surprise', values });
+  }
+}
