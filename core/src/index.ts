@@ -114,13 +114,18 @@ export type { Moment as PictureMoment, MotionTrack } from './picture/motion';
 export { findMoments, lumaHeight, lumaWidth, MotionMeter } from './picture/motion';
 
 export { applyChain } from './render/apply-chain';
-export type { StepTap } from './render/chain';
 export type { AudioLibrary, RenderContext } from './render/library';
 export { renderContext } from './render/library';
 export { SoundPlayer } from './render/player';
 export { SlowPlayer } from './render/slow-player';
 export { isAudible, soundTail } from './render/sound-graph';
 export { RenderCancelled, renderSound } from './render/render-sound';
+export type { ChangeReading } from './judging/change-meter';
+export { audibleChange, changeBands, ChangeListener, ChangeMeter } from './judging/change-meter';
+export type { Comparison } from './judging/even-compare';
+export { bypassed, EvenCompare } from './judging/even-compare';
+export type { StepTap, StepTaps } from './render/chain';
+export { stepLatency } from './render/chain';
 export { isUntreated, TreatmentCache } from './treatments/treat-clip';
 
 export type { RenderedPrint } from './print/print-sound';

@@ -2,8 +2,8 @@ import type { Decibels, Frames, Hertz, Seconds } from '../units';
 
 /** Where the decay of low, middle and high is set and measured. */
 export const decayBands = { low: 125, middle: 1_000, high: 6_300 } as const;
-const lowCorner: Hertz = 320;
-const highCorner: Hertz = 3_000;
+const lowCorner: Hertz = 450;
+const highCorner: Hertz = 2_600;
 
 /** Gain and first-order shelves by which a delay line loses level on each round. */
 export interface LineLoss {

@@ -11,19 +11,23 @@ import { effectStep } from './automation';
 
 const glideFrames: Frames = 512;
 
-/** Hears what goes into and comes out of one step, for the spectrum and the meters of its editor. */
+/** Hears what goes into and comes out of one step, for spectra and meters. */
 export interface StepTap {
-  readonly step: string;
-  before(block: Block): void;
-  after(block: Block): void;
+  hearBefore(block: Block): void;
+  hearAfter(block: Block): void;
 }
+
+/** Those who listen, by the step that they listen at. */
+export type StepTaps = ReadonlyMap<string, StepTap>;
+
+const noTaps: StepTaps = new Map();
 
 /** A chain of effects at work. Every step keeps its latency whether it is on or off, so that nothing shifts when it is switched. */
 export class ChainProcessor {
   private readonly steps: StepProcessor[];
   /** Frames by which the output lags. */
   readonly latency: Frames;
-  tap: StepTap | undefined;
+  taps: StepTaps = noTaps;
 
   constructor(chain: readonly EffectStep[], sampleRate: Hertz, channels: number) {
     this.steps = chain.map((step) => new StepProcessor(step, sampleRate, channels));
@@ -39,10 +43,10 @@ export class ChainProcessor {
   process(block: Block, time: Frames): void {
     let at = time;
     for (const step of this.steps) {
-      const tap = this.tap?.step === step.id ? this.tap : undefined;
-      tap?.before(block);
+      const tap = this.taps.get(step.id);
+      tap?.hearBefore(block);
       step.process(block, at);
-      tap?.after(block);
+      tap?.hearAfter(block);
       at -= step.latency;
     }
   }
@@ -213,18 +217,16 @@ export function chainTail(chain: readonly EffectStep[], sampleRate: Hertz, autom
 
 /** Frames by which a chain lags. */
 export function chainLatency(chain: readonly EffectStep[], sampleRate: Hertz): Frames {
-  return chain.reduce((sum, step) => {
-    const effect = effectsById.get(step.effect);
-    return sum + (effect ? effect.latency(resolveValues(effect.parameters, step.parameters), sampleRate) : 0);
-  }, 0);
+  return chain.reduce((sum, step) => sum + stepLatency(step, sampleRate), 0);
+}
+
+/** Frames by which one step lags. */
+export function stepLatency(step: EffectStep, sampleRate: Hertz): Frames {
+  const effect = effectsById.get(step.effect);
+  return effect ? effect.latency(resolveValues(effect.parameters, step.parameters), sampleRate) : 0;
 }
 
 /** What of a chain cannot change without building it anew: its steps and their latencies. */
 export function chainStructure(chain: readonly EffectStep[], sampleRate: Hertz): string {
-  return chain
-    .map((step) => {
-      const effect = effectsById.get(step.effect);
-      return `${step.id}:${step.effect}:${effect ? effect.latency(resolveValues(effect.parameters, step.parameters), sampleRate) : 0}`;
-    })
-    .join(',');
+  return chain.map((step) => `${step.id}:${step.effect}:${stepLatency(step, sampleRate)}`).join(',');
 }

@@ -2,7 +2,7 @@ import { maxBlock } from '../effects/effect';
 import type { Sound } from '../project/schema';
 import { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Seconds } from '../units';
-import type { StepTap } from './chain';
+import type { StepTaps } from './chain';
 import type { RenderContext } from './library';
 import { SoundGraph, soundStructure } from './sound-graph';
 
@@ -28,7 +28,7 @@ export class SoundPlayer {
   private fadeLeft = 0;
   /** A change that waits for the running crossfade: where to go on, or `here`. */
   private waiting: Frames | 'here' | undefined;
-  private currentTap: StepTap | undefined;
+  private currentTaps: StepTaps = new Map();
   private nextPosition: Frames;
   loop: Loop | undefined;
 
@@ -62,9 +62,9 @@ export class SoundPlayer {
     this.switchTo(Math.max(0, position));
   }
 
-  set tap(tap: StepTap | undefined) {
-    this.currentTap = tap;
-    this.graph.tap = tap;
+  set taps(taps: StepTaps) {
+    this.currentTaps = taps;
+    this.graph.taps = taps;
   }
 
   gainReductions(into: Map<string, Decibels>): void {
@@ -111,7 +111,7 @@ export class SoundPlayer {
       return;
     }
     this.outgoing = this.graph;
-    this.outgoing.tap = undefined;
+    this.outgoing.taps = new Map();
     this.fadeLeft = crossfadeFrames;
     if (target !== 'here') this.nextPosition = target;
     this.builtStructure = soundStructure(this.sound, this.context.sampleRate);
@@ -121,7 +121,7 @@ export class SoundPlayer {
   private build(position: Frames): SoundGraph {
     const graph = new SoundGraph(this.sound, this.context, this.cache);
     graph.startAt(position, Math.round(settleTime * this.context.sampleRate));
-    graph.tap = this.currentTap;
+    graph.taps = this.currentTaps;
     return graph;
   }
 }

@@ -5,7 +5,7 @@ import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Hertz } from '../units';
 import { Automation } from './automation';
 import { addBlock, BusProcessor, clearBlock, stereoBlock } from './bus-processor';
-import type { StepTap } from './chain';
+import type { StepTaps } from './chain';
 import { ChainProcessor, chainLatency, chainStructure, chainTail } from './chain';
 import { DelayLine } from './delay-line';
 import { Fader } from './fader';
@@ -160,9 +160,9 @@ export class SoundGraph {
     return [this.chain, ...this.layers.map(({ chain }) => chain), ...[...this.groups, ...this.shared].map(({ chain }) => chain)];
   }
 
-  /** Listens at one step of any chain. */
-  set tap(tap: StepTap | undefined) {
-    for (const chain of this.chains) chain.tap = tap;
+  /** Listens at steps of any chains. */
+  set taps(taps: StepTaps) {
+    for (const chain of this.chains) chain.taps = taps;
   }
 
   gainReductions(into: Map<string, Decibels>): void {

@@ -2,7 +2,7 @@ import { kaiser, sinc } from '../../dsp/kaiser';
 import { Glide } from '../../dsp/glide';
 import { smoothing } from '../../dsp/simple-filters';
 import { decibels, seconds } from '../../project/parameters';
-import type { Frames, Seconds } from '../../units';
+import type { Decibels, Frames, Seconds } from '../../units';
 import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';
 
@@ -10,6 +10,8 @@ const lookahead: Seconds = 0.003;
 const halfTaps = 12;
 const taps = 2 * halfTaps;
 const glideFrames = 512;
+/** Between the four points that are looked at, a peak can still be a little higher. */
+const margin: Decibels = 0.05;
 
 /** Interpolation a quarter, a half and three quarters of the way to the next sample. */
 const between = [0.25, 0.5, 0.75].map((fraction) => {
@@ -163,7 +165,7 @@ export const limiter = defineEffect({
       },
       process(block, { gain, ceiling, release }) {
         input.aim(decibelsToGain(gain));
-        limit.aim(decibelsToGain(ceiling));
+        limit.aim(decibelsToGain(ceiling - margin));
         const keep = smoothing(release, sampleRate);
         deepest = 1;
         for (let i = 0; i < block.frames; i++) {

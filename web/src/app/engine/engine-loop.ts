@@ -1,18 +1,19 @@
-import type { Clip, Frames } from '@tangled-choir/core';
+import type { Clip, Frames, Sound } from '@tangled-choir/core';
 import {
+  EvenCompare,
   isUntreated,
   LoudnessMeter,
   maxBlock,
   SlowPlayer,
   soundEnd,
   SoundPlayer,
-  SpectrumTap,
   soundTail,
   TreatmentCache,
   TruePeakMeter,
 } from '@tangled-choir/core';
 import type { EngineMessage, EngineReport, RenderableSound } from './protocol';
-import { spectrumHigh, spectrumLow, spectrumPoints } from './protocol';
+import type { ChainOfInterest } from './step-listeners';
+import { StepListeners } from './step-listeners';
 import { RecordingPlayer } from './recording-player';
 import { ringCapacity, ringSlots, ringTarget } from './ring';
 
@@ -28,7 +29,7 @@ export class EngineLoop {
   private sampleRate = 48_000;
   private renderable: RenderableSound | undefined;
   /** What is heard: the sound itself, the sound slowed down, or a recording. */
-  private player: SoundPlayer | SlowPlayer | RecordingPlayer | undefined;
+  private player: SoundPlayer | SlowPlayer | RecordingPlayer | EvenCompare | undefined;
   /** The sound that is played, at its own speed. */
   private live: SoundPlayer | undefined;
   private until: Frames = 0;
@@ -39,9 +40,12 @@ export class EngineLoop {
   private sinceMeters = 0;
   private loudness = new LoudnessMeter(48_000, 2);
   private peaks = [new TruePeakMeter(), new TruePeakMeter()];
-  private tappedStep: string | undefined;
-  private before: SpectrumTap | undefined;
-  private after: SpectrumTap | undefined;
+  private listeners: StepListeners | undefined;
+  private ofInterest: ChainOfInterest = { chain: [], open: undefined, difference: undefined };
+  /** The other version of the sound that is compared with it, and which of them is heard. */
+  private other: Sound | undefined;
+  private otherLive: SoundPlayer | undefined;
+  private heard: 'A' | 'B' = 'A';
   private readonly cache = new TreatmentCache();
   /** Clips whose treatment is not cached yet; done one by one while nothing plays, so that playing starts at once. */
   private untreated: Clip[] = [];
@@ -67,7 +71,7 @@ export class EngineLoop {
         this.play(message);
         break;
       case 'stop':
-        this.player = this.live = undefined;
+        this.player = this.live = this.otherLive = undefined;
         if (this.control) Atomics.store(this.control, ringSlots.playing, 0);
         break;
       case 'seek':
@@ -80,8 +84,15 @@ export class EngineLoop {
         if (this.player) this.player.loop = message.loop;
         break;
       case 'tap':
-        this.tappedStep = message.step;
-        this.applyTap();
+        this.ofInterest = message;
+        this.listen();
+        break;
+      case 'compare':
+        this.compare(message.other);
+        break;
+      case 'hear':
+        this.heard = message.which;
+        if (this.player instanceof EvenCompare) this.player.hear(message.which);
         break;
     }
   }
@@ -95,6 +106,7 @@ export class EngineLoop {
       const { speed } = this;
       const before = player.position;
       const count = player.render(this.left, this.right, 480);
+      if (player === this.live) this.listeners?.difference?.replace(this.left, this.right, count);
       if (Math.abs(player.position - before - count * speed) > 1) this.anchor(player.position - count * speed);
       this.write(count);
       this.meter(count);
@@ -116,6 +128,7 @@ export class EngineLoop {
     this.renderable = renderable;
     this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => !isUntreated(clip));
     this.live?.setSound(renderable.sound, contextOf(renderable));
+    this.listen();
     this.ended = false;
   }
 
@@ -128,7 +141,7 @@ export class EngineLoop {
     this.until = until;
     if (what === 'sound' && this.renderable) {
       this.live = new SoundPlayer(this.renderable.sound, contextOf(this.renderable), position, this.cache);
-      this.player = speed === 1 ? this.live : new SlowPlayer(this.live, speed);
+      this.player = speed === 1 ? this.beside(this.live) : new SlowPlayer(this.live, speed);
     } else if (what === 'audition' && this.recording) {
       this.player = this.recording;
       this.player.seek(position);
@@ -137,7 +150,8 @@ export class EngineLoop {
     this.ended = false;
     this.loudness = new LoudnessMeter(this.sampleRate, 2);
     this.peaks = [new TruePeakMeter(), new TruePeakMeter()];
-    this.applyTap();
+    this.listeners = undefined;
+    this.listen();
     this.discard();
     if (this.control) Atomics.store(this.control, ringSlots.playing, 1);
   }
@@ -174,17 +188,30 @@ export class EngineLoop {
     Atomics.store(control, ringSlots.written, this.written);
   }
 
-  private applyTap(): void {
-    const { live } = this;
-    if (!live) return;
-    const step = this.tappedStep;
-    if (step === undefined) {
-      live.tap = this.before = this.after = undefined;
-      return;
-    }
-    const before = (this.before = new SpectrumTap(this.sampleRate));
-    const after = (this.after = new SpectrumTap(this.sampleRate));
-    live.tap = { step, before: (block) => before.write(block), after: (block) => after.write(block) };
+  /** The player itself, or both versions side by side while something is compared. */
+  private beside(live: SoundPlayer): SoundPlayer | EvenCompare {
+    this.otherLive = undefined;
+    if (!this.other || !this.renderable) return live;
+    this.otherLive = new SoundPlayer(this.other, contextOf(this.renderable), live.position, this.cache);
+    const both = new EvenCompare(live, this.otherLive, this.sampleRate);
+    both.hear(this.heard);
+    both.loop = this.loop;
+    return both;
+  }
+
+  private compare(other: Sound | undefined): void {
+    this.other = other;
+    const { live, player } = this;
+    if (!live || !this.renderable || player instanceof SlowPlayer) return;
+    if (other && this.otherLive) this.otherLive.setSound(other, contextOf(this.renderable));
+    else this.player = this.beside(live);
+  }
+
+  /** Puts listeners at the steps of the chain of interest; those that listen there already go on. */
+  private listen(): void {
+    if (!this.live) return;
+    this.listeners = new StepListeners(this.ofInterest, this.sampleRate, this.listeners);
+    this.live.taps = this.listeners.taps;
   }
 
   private meter(count: Frames): void {
@@ -194,12 +221,6 @@ export class EngineLoop {
     this.sinceMeters += count;
     if (this.sinceMeters < metersEvery) return;
     this.sinceMeters = 0;
-    const spectrum = (tap: SpectrumTap | undefined): Float32Array | undefined => {
-      if (!tap) return undefined;
-      const levels = new Float32Array(spectrumPoints);
-      tap.levels(levels, spectrumLow, spectrumHigh);
-      return levels;
-    };
     const gainReductions = new Map<string, number>();
     this.live?.gainReductions(gainReductions);
     const peak = Math.max(this.peaks[0]!.peak, this.peaks[1]!.peak);
@@ -210,9 +231,11 @@ export class EngineLoop {
         shortTerm: this.loudness.shortTerm,
         integrated: this.loudness.integrated,
         truePeak: peak > 0 ? 20 * Math.log10(peak) : -Infinity,
-        before: spectrum(this.before),
-        after: spectrum(this.after),
+        before: this.listeners?.spectrumBefore(),
+        after: this.listeners?.spectrumAfter(),
         gainReductions,
+        changes: this.listeners?.changes() ?? new Map(),
+        matchedGain: this.player instanceof EvenCompare ? this.player.gain : undefined,
       },
     });
   }

@@ -1,8 +1,9 @@
 import { computed, Injectable, signal } from '@angular/core';
-import type { Frames, Seconds } from '@tangled-choir/core';
+import type { Frames, Seconds, Sound } from '@tangled-choir/core';
 import workletAddress from '../../generated/player.processor.js' with { loader: 'file' };
 import type { EngineMessage, EngineMeters, EngineReport, RenderableSound, SharedAudio } from './protocol';
 import { ringCapacity, ringSlotCount, ringSlots } from './ring';
+import type { ChainOfInterest } from './step-listeners';
 import { spawnEngine } from './workers.spawn';
 
 const sampleRate = 48_000;
@@ -103,12 +104,25 @@ export class LiveEngine {
   }
   private latestLoop: { from: Frames; to: Frames } | undefined;
 
-  /** Which step of a chain the live spectrum and the meters of its editor listen to. */
-  tap(step: string | undefined): void {
-    this.latestTap = step;
-    this.send({ type: 'tap', step });
+  /** Which chain the meters listen at, which of its steps is open, and of which only the change is heard. */
+  tap(ofInterest: ChainOfInterest): void {
+    this.latestTap = ofInterest;
+    this.send({ type: 'tap', ...ofInterest });
   }
-  private latestTap: string | undefined;
+  private latestTap: ChainOfInterest = { chain: [], open: undefined, difference: undefined };
+
+  /** Plays another version beside the sound, at matched loudness; nothing ends the comparison. */
+  compare(other: Sound | undefined): void {
+    this.latestOther = other;
+    this.send({ type: 'compare', other });
+  }
+  private latestOther: Sound | undefined;
+
+  hear(which: 'A' | 'B'): void {
+    this.latestHeard = which;
+    this.send({ type: 'hear', which });
+  }
+  private latestHeard: 'A' | 'B' = 'A';
 
   /** Level of the loudspeaker in dB; does not touch what is rendered. */
   setMonitorLevel(level: number): void {
@@ -122,7 +136,9 @@ export class LiveEngine {
     this.endIndex = undefined;
     this.meters.set(undefined);
     this.send({ type: 'loop', loop: what === 'sound' ? this.latestLoop : undefined });
-    this.send({ type: 'tap', step: this.latestTap });
+    this.send({ type: 'tap', ...this.latestTap });
+    this.send({ type: 'compare', other: this.latestOther });
+    this.send({ type: 'hear', which: this.latestHeard });
     this.send({ type: 'play', what, position: Math.round(position * sampleRate), speed, until: Math.round(until * sampleRate) });
     this.playing.set(what);
     requestAnimationFrame(() => this.follow());

@@ -1,10 +1,12 @@
 import type {
   Archive,
+  ChangeReading,
   MotionTrack,
   ChannelChoice,
   CutPart,
   Character,
   Decibels,
+  EffectStep,
   DeliveryItem,
   Finding,
   Frames,
@@ -216,7 +218,16 @@ export type EngineMessage =
   | { readonly type: 'stop' }
   | { readonly type: 'seek'; readonly position: Frames }
   | { readonly type: 'loop'; readonly loop: { readonly from: Frames; readonly to: Frames } | undefined }
-  | { readonly type: 'tap'; readonly step: string | undefined };
+  /** Listens at a chain: change meters at all its steps, spectra at the open one, and only the change of one step if wanted. */
+  | {
+      readonly type: 'tap';
+      readonly chain: readonly EffectStep[];
+      readonly open: string | undefined;
+      readonly difference: string | undefined;
+    }
+  /** Plays another version beside the sound; `other` is missing when nothing is compared. */
+  | { readonly type: 'compare'; readonly other: Sound | undefined }
+  | { readonly type: 'hear'; readonly which: 'A' | 'B' };
 
 export interface EngineMeters {
   readonly momentary: Decibels;
@@ -226,6 +237,10 @@ export interface EngineMeters {
   readonly before: Float32Array | undefined;
   readonly after: Float32Array | undefined;
   readonly gainReductions: ReadonlyMap<string, Decibels>;
+  /** How much each step of the chain that is listened at changes the sound. */
+  readonly changes: ReadonlyMap<string, ChangeReading>;
+  /** What B of a comparison is turned up or down by. */
+  readonly matchedGain: Decibels | undefined;
 }
 
 export type EngineReport =

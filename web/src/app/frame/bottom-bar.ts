@@ -10,6 +10,7 @@ import { LiveEngine } from '../engine/live-engine';
 import { Playback } from '../state/playback';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel, formatTime } from '../ui/quantity';
+import { EvenCompareControl } from './even-compare';
 
 const meterFloor = -60;
 
@@ -17,7 +18,7 @@ const meterFloor = -60;
 @Component({
   selector: 'tc-bottom-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatMenuModule, MatProgressBarModule, MatTooltipModule],
+  imports: [EvenCompareControl, MatButtonModule, MatIconModule, MatMenuModule, MatProgressBarModule, MatTooltipModule],
   templateUrl: './bottom-bar.html',
   styleUrl: './bottom-bar.scss',
 })

@@ -3,6 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink, RouterOutlet } from '@angular/router';
 import { AudioLibrary } from '../engine/audio-library';
 import { DocumentStore } from '../state/document.store';
+import { Judging } from '../state/judging';
 import { Playback } from '../state/playback';
 import { ProjectLock } from '../state/project-lock';
 import { WorkbenchStore } from '../state/workbench.store';
@@ -28,6 +29,7 @@ export class ProjectFrame {
   private readonly playback = inject(Playback);
   private readonly library = inject(AudioLibrary);
   private readonly workbench = inject(WorkbenchStore);
+  private readonly judging = inject(Judging);
   private readonly router = inject(Router);
   protected readonly problem = signal<string | undefined>(undefined);
   protected readonly helpOpen = signal(false);
@@ -54,6 +56,7 @@ export class ProjectFrame {
     else if (event.key === ' ' && !command) this.playback.toggle();
     else if (event.key === 'Home' && !command) this.playback.seek(0);
     else if (key === 'r' && !command && !event.altKey) this.workbench.setLooping(!this.workbench.looping());
+    else if (key === 'y' && !event.altKey && this.workbench.sound()) this.judging.toggle();
     else if (event.key === '?') this.helpOpen.set(!this.helpOpen());
     else if (event.altKey && /^[1-4]$/.test(event.key))
       void this.router.navigate(['/project', this.id(), ['gather', 'loft', 'kin', 'hand-off'][Number(event.key) - 1]]);

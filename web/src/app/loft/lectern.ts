@@ -10,15 +10,17 @@ import type { EffectStep } from '@tangled-choir/core';
 import { effectFamilies, effects, effectsById, ownerAddress } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
+import { Judging } from '../state/judging';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { RoleGlyph } from '../ui/role-glyph';
 import { AutomationMenu } from './automation/automation-menu';
+import { ChangeBars } from './change-bars';
 import { CompressorEditor } from './compressor-editor';
 import { EqEditor } from './eq-editor';
-import { ParameterList } from './parameter-list';
 import { PresetBrowser } from './presets/preset-browser';
 import { StepPresets } from './presets/step-presets';
+import { StepEditor } from './step-editor';
 
 /** The chain of the selected layer, group or bus, or of the whole sound, as a path of tiles, and the editor of the open step. */
 @Component({
@@ -33,8 +35,9 @@ import { StepPresets } from './presets/step-presets';
     MatIconModule,
     MatMenuModule,
     MatTooltipModule,
-    ParameterList,
+    ChangeBars,
     RoleGlyph,
+    StepEditor,
     StepPresets,
   ],
   templateUrl: './lectern.html',
@@ -45,6 +48,7 @@ export class Lectern {
   private readonly engine = inject(LiveEngine);
   private readonly dialog = inject(MatDialog);
   protected readonly workbench = inject(WorkbenchStore);
+  protected readonly judging = inject(Judging);
   private readonly automation = viewChild.required(AutomationMenu);
   private readonly automateButton = viewChild('automateButton', { read: ElementRef<HTMLElement> });
   protected readonly families = effectFamilies.map((name) => ({ name, effects: effects.filter(({ family }) => family === name) }));
@@ -52,6 +56,8 @@ export class Lectern {
   protected readonly chain = this.workbench.chain;
   protected readonly step = this.workbench.step;
   protected readonly reductions = computed(() => (this.engine.playing() === 'sound' ? this.engine.meters()?.gainReductions : undefined));
+
+  protected readonly changes = computed(() => (this.engine.playing() === 'sound' ? this.engine.meters()?.changes : undefined));
 
   /** Offers what can be automated of the selected layer, group or bus, or of the whole sound. */
   openAutomation(): void {

@@ -7,6 +7,7 @@ import { ownerAddress } from '@tangled-choir/core';
 import { isTyping } from '../frame/shortcuts';
 import { DocumentStore } from '../state/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
+import { Judging } from '../state/judging';
 import { Playback } from '../state/playback';
 import { Printing } from '../state/printing';
 import { WorkbenchStore } from '../state/workbench.store';
@@ -52,6 +53,7 @@ export class LoftView {
   protected readonly arrange = inject(ArrangeCommands);
   protected readonly printing = inject(Printing);
   protected readonly workbench = inject(WorkbenchStore);
+  private readonly judging = inject(Judging);
   /** The layers of the chosen clips. */
   protected readonly chosenLayers = computed(() => [...new Set(this.workbench.selectedClips().map(({ layer }) => layer))]);
   protected readonly selectedGroup = computed(() => {
@@ -119,6 +121,7 @@ export class LoftView {
     else if (event.key.toLowerCase() === 'n') this.markPlayhead();
     else if (event.key.toLowerCase() === 'x' && this.anySolo()) this.toggleSoloing();
     else if (event.key.toLowerCase() === 'a' && !event.shiftKey) this.toggleAutomation();
+    else if (event.key.toLowerCase() === 'h' && this.workbench.step()) this.judging.hearChange(this.workbench.step()!.id);
     else if (event.key === '<') this.monitor().step(-1);
     else if (event.key === '>') this.monitor().step(1);
     else if (event.key === 'Escape') this.workbench.selectClips([]);

@@ -48,10 +48,6 @@ export class Playback {
       const range = this.loopRange() ?? { from: 0, to: sound ? soundEnd(sound) : 0 };
       this.engine.setLoop(looping && range.to > range.from + 0.01 ? range : undefined);
     });
-    effect(() => {
-      const step = this.workbench.step()?.id;
-      this.engine.tap(step);
-    });
     // Another sound starts at its beginning.
     effect(() => {
       this.workbench.soundId();

@@ -61,7 +61,7 @@ export interface ParameterChange {
   styles: `
     :host {
       display: grid;
-      grid-template-columns: 1fr 1fr;
+      grid-template-columns: var(--columns, 1fr 1fr);
       gap: 2px 14px;
       align-content: start;
     }

@@ -1,0 +1,129 @@
+import { bandPass } from '../../dsp/analogue';
+import { matchSections } from '../../dsp/matched-section';
+import { decayBands } from '../../dsp/reverb-lines';
+import { Section } from '../../dsp/state-variable';
+import { runEffect } from '../../testing/run-effect';
+import { amplitudeAt, noise, sine } from '../../testing/signals';
+import { decibelsToGain } from '../../units';
+import { delay } from './delay';
+import { airAbsorption, distance } from './distance';
+import { reverb } from './reverb';
+import { reverseDelay } from './reverse-delay';
+
+const rate = 48_000;
+
+/** Decay time to -60 dB of a response in a band, by backward integration (Schroeder 1965), from the slope between -5 and -35 dB. */
+function decayTime(response: Float32Array, frequency: number): number {
+  const filtered = response.slice();
+  for (const coefficients of matchSections([bandPass(frequency, 2)], rate)) {
+    const section = new Section(1);
+    section.aim(coefficients);
+    section.process(filtered, 0, filtered.length);
+  }
+  const energy = new Float64Array(filtered.length + 1);
+  for (let i = filtered.length - 1; i >= 0; i--) energy[i] = energy[i + 1]! + filtered[i]! ** 2;
+  const fallen = (level: number): number => {
+    const threshold = energy[0]! * 10 ** (level / 10);
+    let at = 0;
+    while (energy[at]! > threshold) at++;
+    return at / rate;
+  };
+  return (fallen(-35) - fallen(-5)) * 2;
+}
+
+describe('reverb', () => {
+  it.each([
+    [0.8, 0.5],
+    [2.5, 1],
+  ])('decays in %f s in the middle, low and high as their dials say, within 5 %%', (decay, size) => {
+    const input = new Float32Array(Math.round(decay * 1.6 * rate));
+    input[0] = 1;
+    const values = { decay, low: 1.3, high: 0.6, size, early: 0, preDelay: 0, modulation: 0 };
+    const [left] = runEffect(reverb, [input, input], { values });
+    for (const [frequency, wanted] of [
+      [decayBands.low, decay * 1.3],
+      [decayBands.middle, decay],
+      [decayBands.high, decay * 0.6],
+    ] as const)
+      expect({ frequency, off: Math.abs(decayTime(left!, frequency) / wanted - 1) > 0.05 }).toEqual({ frequency, off: false });
+  });
+
+  it('begins after its pre-delay, and holds on for ever when it is frozen', () => {
+    const input = new Float32Array(2 * rate);
+    input[0] = 1;
+    const [left] = runEffect(reverb, [input, input], { values: { preDelay: 0.1, early: 1 } });
+    expect(left!.subarray(0, 4_790).every((sample) => Math.abs(sample) < 1e-9)).toBe(true);
+    expect(Math.max(...left!.subarray(4_790, 6_000).map(Math.abs))).toBeGreaterThan(0.01);
+    const burst = new Float32Array(3 * rate);
+    burst.set(noise(9_600, 4, -12));
+    const [held] = runEffect(reverb, [burst, burst], { change: { at: 14_336, values: { freeze: true } } });
+    const level = (from: number): number => Math.sqrt(held!.subarray(from, from + 24_000).reduce((sum, sample) => sum + sample ** 2, 0));
+    expect(level(110_000) / level(40_000)).toBeGreaterThan(0.9);
+  });
+
+  it('makes the sides different and keeps mono silent at width 0', () => {
+    const input = noise(9_600, 5, -12);
+    const [left, right] = runEffect(reverb, [input, input], { values: { width: 0 } });
+    expect(left).toEqual(right);
+    const [wideLeft, wideRight] = runEffect(reverb, [input, input]);
+    expect(wideLeft).not.toEqual(wideRight);
+  });
+});
+
+describe('delay', () => {
+  it('repeats after its time, each time as much softer as the feedback says', () => {
+    const input = new Float32Array(rate);
+    input[0] = 1;
+    const values = { time: 0.2, feedback: 0.5, lowCut: 20, highCut: 20_000, echo: 1 };
+    const [output] = runEffect(delay, [input], { values });
+    expect(output![0]).toBe(1);
+    for (let n = 1; n < 5; n++) expect(output![n * 9_600]).toBeCloseTo(0.5 ** (n - 1), 5);
+    expect(output!.filter((sample) => Math.abs(sample) > 1e-6)).toHaveLength(5);
+  });
+
+  it('goes from side to side when it is crossed', () => {
+    const input = new Float32Array(rate);
+    input[0] = 1;
+    const values = { time: 0.1, feedback: 0.5, lowCut: 20, highCut: 20_000, echo: 1, crossed: true };
+    const [left, right] = runEffect(delay, [input, input.map(() => 0)], { values });
+    expect([left![4_800], right![4_800]]).toEqual([1, 0]);
+    expect([left![9_600], right![9_600]]).toEqual([0, 0.5]);
+    expect([left![14_400], right![14_400]]).toEqual([0.25, 0]);
+  });
+});
+
+describe('reverse delay', () => {
+  it('gives back what was heard the other way round', () => {
+    // A rising tone comes back falling: count crossings early and late in the answer.
+    const length = 0.4;
+    const input = new Float32Array(rate);
+    for (let i = 0; i < 19_200; i++) input[i] = 0.5 * Math.sin(2 * Math.PI * (300 + 1_500 * (i / 19_200)) * (i / rate));
+    const [output] = runEffect(reverseDelay, [input], { values: { length, feedback: 0, blend: 1 } });
+    const crossings = (from: number, to: number): number => {
+      let count = 0;
+      for (let i = from; i < to; i++) if (output![i]! < 0 !== output![i + 1]! < 0) count++;
+      return count;
+    };
+    expect(crossings(21_600, 24_000)).toBeGreaterThan(crossings(33_600, 36_000) * 1.3);
+  });
+});
+
+describe('distance', () => {
+  it('takes from ISO 9613-1 how much air absorbs', () => {
+    // Table 1 of the standard, in dB per kilometre at one atmosphere: 10 °C and 70 %, 20 °C and 50 %.
+    expect(airAbsorption(1_000, 10, 0.7) * 1_000).toBeCloseTo(3.66, 1);
+    expect(airAbsorption(4_000, 10, 0.7) * 1_000).toBeCloseTo(32.8, 0);
+    expect(airAbsorption(1_000, 20, 0.5) * 1_000).toBeCloseTo(4.66, 1);
+    expect(airAbsorption(8_000, 20, 0.5) * 1_000).toBeCloseTo(105, -1);
+  });
+
+  it('halves the level with every doubling, and dulls the top', () => {
+    const level = (away: number, frequency: number): number => {
+      const values = { distance: away, near: 1, level: 1, air: 1 };
+      const [output] = runEffect(distance, [sine(frequency, 0.3, rate, -6)], { values });
+      return 20 * Math.log10(amplitudeAt(output!, frequency, rate, 9_600) / decibelsToGain(-6));
+    };
+    expect(level(8, 200)).toBeCloseTo(-18.06, 1);
+    expect(level(400, 8_000) - level(400, 200)).toBeLessThan(-6);
+  });
+});

@@ -1,0 +1,257 @@
+import { hannWindow, RealFft } from '../dsp/fft';
+import type { Block } from '../effects/effect';
+import { maxBlock } from '../effects/effect';
+import type { Decibels, Frames, Hertz, Ratio, Seconds } from '../units';
+
+const size = 4_096;
+/** How long the meter looks back. */
+const memory: Seconds = 0.8;
+/** Centres of the bands that are told, a third of an octave wide (IEC 61260). */
+export const changeBands: readonly Hertz[] = Array.from({ length: 28 }, (_, i) => 1_000 * 2 ** ((i - 15) / 3));
+/** Below this much of the sound, a band is silence and cannot change. */
+const quietest: Decibels = -90;
+
+/**
+ * A change below this is called inaudible: the residual lies 40 dB below the sound in every band that holds more than a millionth of
+ * it. A masker of one third of an octave hides what is 20 dB (noise) to 30 dB (tones) weaker in its own band (Zwicker & Fastl,
+ * "Psychoacoustics", ch. 4); 10 dB are kept to spare.
+ */
+export const audibleChange: Decibels = -40;
+const countedBand: Decibels = -60;
+
+/** How much one step changes the sound, once the level is matched. */
+export interface ChangeReading {
+  /** Level of the difference relative to the sound, both at the same loudness; -Infinity when nothing but level changes. */
+  readonly residual: Decibels;
+  /** How much louder the sound comes out than it went in. */
+  readonly gain: Decibels;
+  /** The same as `residual` for each of `changeBands`; -Infinity where the sound is silent. */
+  readonly bands: readonly Decibels[];
+  /** False when the change is too small to be heard. */
+  readonly audible: boolean;
+}
+
+/**
+ * Compares what goes into a step with what comes out, live: spectra of both are averaged, the input is brought to the level of the
+ * output, and what then differs is told as a whole and by bands. Phase counts: a polarity turned round is a change of +6 dB.
+ */
+export class ChangeMeter {
+  private readonly fft = new RealFft(size);
+  private readonly window = hannWindow(size);
+  private readonly before: Collector;
+  private readonly after: Collector;
+  private readonly inputs: Float64Array;
+  private readonly outputs: Float64Array;
+  private readonly products: Float64Array;
+  private readonly keep: number;
+  private readonly bandOf: Int8Array;
+
+  /** @param latency frames by which the output of the step lags */
+  constructor(
+    sampleRate: Hertz,
+    latency: Frames,
+    private readonly channels = 2,
+  ) {
+    this.before = new Collector(channels, latency);
+    this.after = new Collector(channels, 0);
+    this.keep = Math.exp(-size / (memory * sampleRate));
+    const bins = size / 2 + 1;
+    this.inputs = new Float64Array(bins);
+    this.outputs = new Float64Array(bins);
+    this.products = new Float64Array(bins);
+    this.bandOf = Int8Array.from({ length: bins }, (_, bin) => {
+      const band = Math.round(15 + 3 * Math.log2((bin * sampleRate) / size / 1_000));
+      return bin === 0 ? -1 : Math.max(0, Math.min(changeBands.length - 1, band));
+    });
+  }
+
+  hearBefore(block: Block): void {
+    this.before.take(block);
+  }
+
+  hearAfter(block: Block): void {
+    this.after.take(block);
+    if (this.before.full && this.after.full) this.analyse();
+  }
+
+  private analyse(): void {
+    for (let bin = 0; bin < this.inputs.length; bin++) {
+      this.inputs[bin]! *= this.keep;
+      this.outputs[bin]! *= this.keep;
+      this.products[bin]! *= this.keep;
+    }
+    for (let c = 0; c < this.channels; c++) {
+      const a = this.before.spectrum(c, this.fft, this.window);
+      const b = this.after.spectrum(c, this.fft, this.window);
+      for (let bin = 0; bin < this.inputs.length; bin++) {
+        this.inputs[bin]! += a.re[bin]! ** 2 + a.im[bin]! ** 2;
+        this.outputs[bin]! += b.re[bin]! ** 2 + b.im[bin]! ** 2;
+        this.products[bin]! += a.re[bin]! * b.re[bin]! + a.im[bin]! * b.im[bin]!;
+      }
+    }
+    this.before.clear();
+    this.after.clear();
+  }
+
+  /** What has been heard lately; undefined while there was only silence. */
+  read(): ChangeReading | undefined {
+    const sum = (values: Float64Array): number => values.reduce((total, value) => total + value, 0);
+    const input = sum(this.inputs);
+    const output = sum(this.outputs);
+    // A full-scale sine has a power of size²/16 with this window.
+    const floor = 10 ** (quietest / 10) * (size / 4) ** 2;
+    if (input < floor || output < floor) return undefined;
+    const gain = Math.sqrt(output / input);
+    const residuals = new Float64Array(changeBands.length);
+    const levels = new Float64Array(changeBands.length);
+    let residual = 0;
+    for (let bin = 0; bin < this.inputs.length; bin++) {
+      const power = Math.max(0, this.outputs[bin]! + gain * gain * this.inputs[bin]! - 2 * gain * this.products[bin]!);
+      residual += power;
+      const band = this.bandOf[bin]!;
+      if (band < 0) continue;
+      residuals[band]! += power;
+      // A band that the step has emptied still held something before.
+      levels[band]! += Math.max(this.outputs[bin]!, gain * gain * this.inputs[bin]!);
+    }
+    const bands = Array.from(residuals, (power, band) => decibels(power / Math.max(levels[band]!, output * 1e-12)));
+    const counted = bands.filter((_, band) => decibels(levels[band]! / output) > countedBand);
+    return {
+      residual: decibels(residual / output),
+      gain: decibels(gain * gain),
+      bands,
+      audible: counted.some((level) => level > audibleChange),
+    };
+  }
+}
+
+function decibels(power: Ratio): Decibels {
+  return power > 1e-14 ? 10 * Math.log10(power) : -Infinity;
+}
+
+/** Collects a window of every channel, delayed. */
+class Collector {
+  private readonly windows: Float64Array[];
+  private readonly lines: Float32Array[];
+  private readonly re = new Float64Array(size / 2 + 1);
+  private readonly im = new Float64Array(size / 2 + 1);
+  private readonly frame = new Float64Array(size);
+  private count = 0;
+  private at = 0;
+
+  constructor(
+    channels: number,
+    private readonly latency: Frames,
+  ) {
+    // What comes while a window is full waits behind it: both sides fill at the same rate, a block apart.
+    this.windows = Array.from({ length: channels }, () => new Float64Array(size + 2 * maxBlock));
+    this.lines = Array.from({ length: channels }, () => new Float32Array(latency));
+  }
+
+  get full(): boolean {
+    return this.count >= size;
+  }
+
+  take(block: Block): void {
+    const frames = Math.min(block.frames, size + 2 * maxBlock - this.count);
+    let end = this.at;
+    for (let c = 0; c < this.windows.length; c++) {
+      const samples = block.channels[c]!;
+      const window = this.windows[c]!;
+      const line = this.lines[c]!;
+      let at = this.at;
+      for (let i = 0; i < frames; i++) {
+        if (this.latency === 0) {
+          window[this.count + i] = samples[i]!;
+          continue;
+        }
+        window[this.count + i] = line[at]!;
+        line[at] = samples[i]!;
+        if (++at === this.latency) at = 0;
+      }
+      end = at;
+    }
+    this.at = end;
+    this.count += frames;
+  }
+
+  spectrum(c: number, fft: RealFft, window: Float64Array | Float32Array): { readonly re: Float64Array; readonly im: Float64Array } {
+    const samples = this.windows[c]!;
+    for (let i = 0; i < size; i++) this.frame[i] = samples[i]! * window[i]!;
+    fft.forward(this.frame, this.re, this.im);
+    return { re: this.re, im: this.im };
+  }
+
+  clear(): void {
+    for (const window of this.windows) window.copyWithin(0, size, this.count);
+    this.count -= size;
+  }
+}
+
+/** Keeps what one step has changed, sample by sample, so that only the difference can be listened to. */
+export class ChangeListener {
+  private readonly lines: Float32Array[];
+  private readonly dry: Float32Array[];
+  private readonly difference: Float32Array[];
+  private at = 0;
+  private frames = 0;
+  private input = 0;
+  private output = 0;
+  private gain = 1;
+  private readonly keep: number;
+
+  constructor(
+    sampleRate: Hertz,
+    private readonly latency: Frames,
+  ) {
+    this.keep = Math.exp(-1 / (memory * sampleRate));
+    this.lines = Array.from({ length: 2 }, () => new Float32Array(latency));
+    this.dry = Array.from({ length: 2 }, () => new Float32Array(maxBlock));
+    this.difference = Array.from({ length: 2 }, () => new Float32Array(maxBlock));
+  }
+
+  hearBefore(block: Block): void {
+    let end = this.at;
+    for (let c = 0; c < 2; c++) {
+      const samples = block.channels[c]!;
+      const dry = this.dry[c]!;
+      const line = this.lines[c]!;
+      let at = this.at;
+      for (let i = 0; i < block.frames; i++) {
+        if (this.latency === 0) {
+          dry[i] = samples[i]!;
+          continue;
+        }
+        dry[i] = line[at]!;
+        line[at] = samples[i]!;
+        if (++at === this.latency) at = 0;
+      }
+      end = at;
+    }
+    this.at = end;
+  }
+
+  hearAfter(block: Block): void {
+    const [left, right] = [block.channels[0]!, block.channels[1]!];
+    const [dryLeft, dryRight] = [this.dry[0]!, this.dry[1]!];
+    for (let i = 0; i < block.frames; i++) {
+      this.input = this.input * this.keep + dryLeft[i]! ** 2 + dryRight[i]! ** 2;
+      this.output = this.output * this.keep + left[i]! ** 2 + right[i]! ** 2;
+      // The matching gain moves slowly, so that it is not heard itself.
+      if (this.input > 1e-9 && this.output > 1e-9) this.gain += (Math.sqrt(this.output / this.input) - this.gain) * 0.0005;
+      this.difference[0]![i] = left[i]! - dryLeft[i]! * this.gain;
+      this.difference[1]![i] = right[i]! - dryRight[i]! * this.gain;
+    }
+    this.frames = block.frames;
+  }
+
+  /** Puts the latest difference in the place of what is heard; silence where the step heard none. */
+  replace(left: Float32Array, right: Float32Array, frames: Frames): void {
+    const heard = Math.min(frames, this.frames);
+    left.fill(0, 0, frames);
+    right.fill(0, 0, frames);
+    left.set(this.difference[0]!.subarray(0, heard));
+    right.set(this.difference[1]!.subarray(0, heard));
+    this.frames = 0;
+  }
+}

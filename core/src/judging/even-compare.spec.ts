@@ -1,0 +1,98 @@
+import type { Sound } from '../project/schema';
+import { SoundPlayer } from '../render/player';
+import { edited, projectWith } from '../testing/project';
+import { mono, noise, sine } from '../testing/signals';
+import { bypassed, EvenCompare } from './even-compare';
+
+const rate = 48_000;
+const { project, context } = projectWith({ 'Ridge wind': mono(noise(6 * rate, 4, -20)) });
+const sound = project.sounds[0]!;
+const owner = { layer: sound.layers[0]!.id };
+
+/** The sound with a step on its only layer. */
+function withStep(effect: string, values: Readonly<Record<string, string | number>>): Sound {
+  const steps = [{ effect, enabled: true, mix: 1, parameters: values }];
+  return edited(project, 'setChain', { sound: sound.id, owner, name: 'Test', steps }).sounds[0]!;
+}
+
+function render(both: EvenCompare, frames: number): Float32Array {
+  const output = new Float32Array(frames);
+  const right = new Float32Array(1_024);
+  for (let at = 0; at < frames;) at += both.render(output.subarray(at, Math.min(frames, at + 480)), right, Math.min(480, frames - at));
+  return output;
+}
+
+const power = (samples: Float32Array, from: number, to: number): number => {
+  let sum = 0;
+  for (let i = from; i < to; i++) sum += samples[i]! ** 2;
+  return 10 * Math.log10(sum / (to - from));
+};
+
+const compared = (a: Sound, b: Sound): EvenCompare => new EvenCompare(new SoundPlayer(a, context, 0), new SoundPlayer(b, context, 0), rate);
+
+describe('even compare', () => {
+  it.each([-18, 9])('brings B, %i dB louder, to the loudness of A', (gain) => {
+    const both = compared(sound, withStep('trim', { gain }));
+    render(both, 2 * rate);
+    both.hear('B');
+    const heard = render(both, rate);
+    expect(both.gain).toBeCloseTo(-gain, 1);
+    const alone = compared(sound, sound);
+    render(alone, 2 * rate);
+    expect(Math.abs(power(heard, 4_800, rate) - power(render(alone, rate), 4_800, rate))).toBeLessThan(0.1);
+  });
+
+  it('weighs as the ear does: a low boost counts for less than its energy', () => {
+    const low = projectWith({ Boom: mono(sine(40, 3, rate, -12)) });
+    const dull = low.project.sounds[0]!;
+    const both = new EvenCompare(new SoundPlayer(sound, context, 0), new SoundPlayer(dull, low.context, 0), rate);
+    const a = power(render(both, 2 * rate), 4_800, 2 * rate);
+    const plain = power(sine(40, 1, rate, -12), 0, rate);
+    // The tone needs more gain than equal energy would give it.
+    expect(both.gain).toBeGreaterThan(a - plain + 3);
+  });
+
+  it('switches without a click, and is the sound itself on A', () => {
+    const both = compared(sound, withStep('trim', { gain: -30 }));
+    const tone = projectWith({ Tone: mono(sine(300, 4, rate, -6)) });
+    const plain = tone.project.sounds[0]!;
+    const switched = new EvenCompare(new SoundPlayer(plain, tone.context, 0), new SoundPlayer(plain, tone.context, 0), rate);
+    const first = render(switched, rate);
+    switched.hear('B');
+    const second = render(switched, 4_800);
+    let steepest = 0;
+    for (let i = 1; i < second.length; i++) steepest = Math.max(steepest, Math.abs(second[i]! - second[i - 1]!));
+    expect(steepest).toBeLessThan(0.5 * ((2 * Math.PI * 300) / rate) * 1.05);
+    const reference = new Float32Array(rate);
+    new SoundPlayer(plain, tone.context, 0).render(reference, new Float32Array(1_024), 480);
+    expect(first.subarray(0, 480)).toEqual(reference.subarray(0, 480));
+    render(both, 480);
+  });
+
+  it('leaves silence alone', () => {
+    const silent = projectWith({ Nothing: mono(new Float32Array(rate)) });
+    const quiet = silent.project.sounds[0]!;
+    const both = new EvenCompare(new SoundPlayer(sound, context, 0), new SoundPlayer(quiet, silent.context, 0), rate);
+    render(both, rate);
+    expect(both.gain).toBe(0);
+  });
+});
+
+describe('bypassed', () => {
+  const chained = withStep('trim', { gain: -6 });
+  const off = (version: Sound): boolean[] => [...version.layers[0]!.chain, ...version.chain].map((step) => !step.enabled);
+
+  it('switches off a step, a chain, or all of them', () => {
+    const [step] = chained.layers[0]!.chain;
+    const twice = {
+      ...chained,
+      chain: [{ ...step!, id: 'step-99' }],
+      layers: [{ ...chained.layers[0]!, chain: [step!, { ...step!, id: 'step-98' }] }],
+    };
+    expect(off(bypassed(twice, 'without this step', owner, step!.id))).toEqual([true, false, false]);
+    expect(off(bypassed(twice, 'without this chain', owner, step!.id))).toEqual([true, true, false]);
+    expect(off(bypassed(twice, 'without this chain', 'sound', undefined))).toEqual([false, false, true]);
+    expect(off(bypassed(twice, 'without all chains', owner, undefined))).toEqual([true, true, true]);
+    expect(twice.layers[0]!.chain[0]!.enabled).toBe(true);
+  });
+});

@@ -1,0 +1,128 @@
+import { KWeighting } from '../analysis/k-weighting';
+import { Glide } from '../dsp/glide';
+import { maxBlock } from '../effects/effect';
+import type { ChainOwner } from '../project/edits/edit';
+import type { EffectStep, Sound } from '../project/schema';
+import type { Loop, SoundPlayer } from '../render/player';
+import type { Decibels, Frames, Hertz, Seconds } from '../units';
+
+const switchTime: Seconds = 0.02;
+/** How long loudness is averaged, and how quickly the gain follows. */
+const memory: Seconds = 3;
+const gainTime: Seconds = 0.3;
+const mostGain: Decibels = 24;
+/** Below about -70 LUFS there is nothing to match. */
+const quietest = 10 ** (-70 / 10);
+
+/** The other side of a comparison. */
+export type Comparison = 'without this step' | 'without this chain' | 'without all chains';
+
+/** A sound without a step, without the chain of one owner, or without any chain; everything keeps its latency. */
+export function bypassed(sound: Sound, comparison: Comparison, owner: ChainOwner, step: string | undefined): Sound {
+  const off = (chain: readonly EffectStep[]): EffectStep[] =>
+    chain.map((each) => (comparison === 'without this step' && each.id !== step ? each : { ...each, enabled: false }));
+  const all = comparison === 'without all chains';
+  const isOwner = (kind: 'layer' | 'bus', id: string): boolean =>
+    all || (typeof owner === 'object' && (kind === 'layer' ? 'layer' in owner && owner.layer === id : 'bus' in owner && owner.bus === id));
+  return {
+    ...sound,
+    layers: sound.layers.map((layer) => (isOwner('layer', layer.id) ? { ...layer, chain: off(layer.chain) } : layer)),
+    buses: sound.buses.map((bus) => (isOwner('bus', bus.id) ? { ...bus, chain: off(bus.chain) } : bus)),
+    chain: all || owner === 'sound' ? off(sound.chain) : sound.chain,
+  };
+}
+
+/**
+ * Plays two versions of a sound side by side and lets one of them be heard. B is brought to the loudness of A (K-weighted, ITU-R
+ * BS.1770-5, over the last seconds of the same stretch of time), so that neither wins by being louder; switching crossfades.
+ */
+export class EvenCompare {
+  private readonly loudnessA: Loudness;
+  private readonly loudnessB: Loudness;
+  private readonly otherLeft = new Float32Array(maxBlock);
+  private readonly otherRight = new Float32Array(maxBlock);
+  private readonly shareOfB: Glide;
+  private readonly keepGain: number;
+  private matched: Decibels = 0;
+  private started = false;
+
+  constructor(
+    private readonly a: SoundPlayer,
+    private readonly b: SoundPlayer,
+    sampleRate: Hertz,
+  ) {
+    this.loudnessA = new Loudness(sampleRate);
+    this.loudnessB = new Loudness(sampleRate);
+    this.shareOfB = new Glide(Math.round(switchTime * sampleRate));
+    this.shareOfB.aim(0);
+    this.keepGain = Math.exp(-1 / (gainTime * sampleRate));
+  }
+
+  /** Which of the two is heard. */
+  hear(which: 'A' | 'B'): void {
+    this.shareOfB.aim(which === 'B' ? 1 : 0);
+  }
+
+  /** What B is turned up or down by. */
+  get gain(): Decibels {
+    return this.matched;
+  }
+
+  get position(): Frames {
+    return this.a.position;
+  }
+
+  set loop(loop: Loop | undefined) {
+    this.a.loop = loop;
+    this.b.loop = loop;
+  }
+
+  seek(position: Frames): void {
+    this.a.seek(position);
+    this.b.seek(position);
+  }
+
+  /** Writes the next frames and returns how many. */
+  render(left: Float32Array, right: Float32Array, frames: Frames): Frames {
+    const count = this.a.render(left, right, frames);
+    for (let done = 0; done < count;)
+      done += this.b.render(this.otherLeft.subarray(done, count), this.otherRight.subarray(done, count), count - done);
+    const { otherLeft, otherRight } = this;
+    for (let i = 0; i < count; i++) {
+      const levelA = this.loudnessA.next(left[i]!, right[i]!);
+      const levelB = this.loudnessB.next(otherLeft[i]!, otherRight[i]!);
+      if (levelA > quietest && levelB > quietest) {
+        const wanted = Math.max(-mostGain, Math.min(mostGain, 10 * Math.log10(levelA / levelB)));
+        this.matched = this.started ? wanted + (this.matched - wanted) * this.keepGain : wanted;
+        this.started = true;
+      }
+      const share = this.shareOfB.next();
+      const gain = share === 0 ? 0 : share * 10 ** (this.matched / 20);
+      left[i] = left[i]! * (1 - share) + otherLeft[i]! * gain;
+      right[i] = right[i]! * (1 - share) + otherRight[i]! * gain;
+    }
+    return count;
+  }
+}
+
+/** K-weighted power over the last seconds; over all there was while that is less. */
+class Loudness {
+  private readonly left: KWeighting;
+  private readonly right: KWeighting;
+  private readonly keep: number;
+  private power = 0;
+  private weight = 0;
+
+  constructor(sampleRate: Hertz) {
+    this.left = new KWeighting(sampleRate);
+    this.right = new KWeighting(sampleRate);
+    this.keep = Math.exp(-1 / (memory * sampleRate));
+  }
+
+  next(left: number, right: number): number {
+    const square = this.left.next(left) ** 2 + this.right.next(right) ** 2;
+    this.power = this.power * this.keep + square;
+    this.weight = this.weight * this.keep + 1;
+    return this.power / this.weight;
+  }
+}

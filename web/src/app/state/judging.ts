@@ -1,0 +1,96 @@
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import type { Comparison, Sound } from '@tangled-choir/core';
+import { bypassed } from '@tangled-choir/core';
+import { LiveEngine } from '../engine/live-engine';
+import { WorkbenchStore } from './workbench.store';
+
+export const comparisons: readonly Comparison[] = ['without this step', 'without this chain', 'without all chains'];
+
+/** What B is: one of the bypasses, or the sound as it was when somebody asked to remember it. */
+export type OtherSide = Comparison | 'as remembered';
+
+/** Judging what is heard: even comparison of two versions at matched loudness, and hearing only what a step changes. */
+@Injectable({ providedIn: 'root' })
+export class Judging {
+  private readonly engine = inject(LiveEngine);
+  private readonly workbench = inject(WorkbenchStore);
+  /** What B is; nothing while nothing is compared. */
+  readonly otherSide = signal<OtherSide | undefined>(undefined);
+  readonly heard = signal<'A' | 'B'>('A');
+  /** In a blind comparison the sides are called 1 and 2, and which is which is not told. */
+  readonly blind = signal<{ readonly first: 'A' | 'B' } | undefined>(undefined);
+  readonly remembered = signal<Sound | undefined>(undefined);
+  /** The step of which only the change is heard. */
+  readonly difference = signal<string | undefined>(undefined);
+
+  private readonly other = computed((): Sound | undefined => {
+    const sound = this.workbench.sound();
+    const side = this.otherSide();
+    if (!sound || side === undefined) return undefined;
+    if (side === 'as remembered') return this.remembered();
+    return bypassed(sound, side, this.workbench.owner(), this.workbench.step()?.id);
+  });
+  /** What B is turned up or down by, in dB; nothing until it is known. */
+  readonly gain = computed(() => (this.otherSide() === undefined ? undefined : this.engine.meters()?.matchedGain));
+
+  constructor() {
+    effect(() => this.engine.compare(this.other()));
+    effect(() => this.engine.hear(this.heard()));
+    effect(() => {
+      const difference = this.difference();
+      const chain = this.workbench.chain();
+      this.engine.tap({ chain, open: this.workbench.step()?.id, difference });
+    });
+    // Another sound has nothing to do with what was remembered; a step that is gone cannot be listened to.
+    effect(() => {
+      const id = this.workbench.sound()?.id;
+      untracked(() => {
+        if (this.remembered() && this.remembered()?.id !== id) this.end();
+      });
+    });
+    effect(() => {
+      const ids = this.workbench.chain().map((step) => step.id);
+      untracked(() => {
+        const step = this.difference();
+        if (step !== undefined && !ids.includes(step)) this.difference.set(undefined);
+      });
+    });
+  }
+
+  compareWith(side: OtherSide): void {
+    this.difference.set(undefined);
+    this.otherSide.set(side);
+    this.heard.set('B');
+  }
+
+  /** Keeps the sound as it is now, to compare what comes with it. */
+  remember(): void {
+    this.remembered.set(this.workbench.sound());
+    this.otherSide.set('as remembered');
+    this.heard.set('A');
+  }
+
+  /** From one side to the other; begins a comparison without the chain where there is none. */
+  toggle(): void {
+    if (this.otherSide() === undefined) this.compareWith('without this chain');
+    else this.heard.update((heard) => (heard === 'A' ? 'B' : 'A'));
+  }
+
+  /** Hides which is which, in an order that chance decides. */
+  goBlind(): void {
+    this.blind.set({ first: crypto.getRandomValues(new Uint8Array(1))[0]! % 2 ? 'A' : 'B' });
+  }
+
+  end(): void {
+    this.otherSide.set(undefined);
+    this.remembered.set(undefined);
+    this.blind.set(undefined);
+    this.heard.set('A');
+  }
+
+  hearChange(step: string): void {
+    const on = this.difference() === step;
+    if (!on) this.end();
+    this.difference.set(on ? undefined : step);
+  }
+}
