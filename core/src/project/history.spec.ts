@@ -68,6 +68,9 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
             points: pick % 4 ? [time, amount].map((at) => ({ at, semitones: amount * 12 - pick })) : [],
           })
         : history,
+    () =>
+      layer ? make(history, 'makeRoom', { sound: s, layer: layer.id, band: { from: 80, to: 80 + amount * 400 + 10 }, gain: -4 }) : history,
+    () => (layer ? make(history, 'transposeLayer', { sound: s, layer: layer.id, semitones: 12 - pick }) : history),
     () => (step ? make(history, 'setPreset', { sound: s, owner, step: step.id, name: 'Any', values: {} }) : history),
     () => (step ? make(history, 'savePreset', { sound: s, owner, name: `Preset ${pick % 3}`, tags: ['ice'] }) : history),
     () =>

@@ -13,6 +13,7 @@ import { crossfadeOverlaps } from './overlaps';
 
 /** A layer at work: its clips are mixed and run through its chain and its fader. */
 export class LayerProcessor {
+  readonly id: string;
   readonly chain: ChainProcessor;
   readonly sends: Sends;
   /** The group that it goes through. */
@@ -26,6 +27,7 @@ export class LayerProcessor {
   private zeros: Frames = 0;
 
   constructor(layer: Layer, context: RenderContext, cache: TreatmentCache) {
+    this.id = layer.id;
     this.group = layer.group;
     this.chain = new ChainProcessor(layer.chain, context.sampleRate, 2);
     this.sends = new Sends(layer.sends);

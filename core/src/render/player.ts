@@ -4,6 +4,7 @@ import { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Seconds } from '../units';
 import type { StepTaps } from './chain';
 import type { RenderContext } from './library';
+import type { LayerListener } from './sound-graph';
 import { SoundGraph, soundStructure } from './sound-graph';
 
 const crossfadeFrames: Frames = 512;
@@ -29,6 +30,7 @@ export class SoundPlayer {
   /** A change that waits for the running crossfade: where to go on, or `here`. */
   private waiting: Frames | 'here' | undefined;
   private currentTaps: StepTaps = new Map();
+  private currentListener: LayerListener | undefined;
   private nextPosition: Frames;
   loop: Loop | undefined;
 
@@ -65,6 +67,11 @@ export class SoundPlayer {
   set taps(taps: StepTaps) {
     this.currentTaps = taps;
     this.graph.taps = taps;
+  }
+
+  set listener(listener: LayerListener | undefined) {
+    this.currentListener = listener;
+    this.graph.listener = listener;
   }
 
   gainReductions(into: Map<string, Decibels>): void {
@@ -112,6 +119,7 @@ export class SoundPlayer {
     }
     this.outgoing = this.graph;
     this.outgoing.taps = new Map();
+    this.outgoing.listener = undefined;
     this.fadeLeft = crossfadeFrames;
     if (target !== 'here') this.nextPosition = target;
     this.builtStructure = soundStructure(this.sound, this.context.sampleRate);
@@ -122,6 +130,7 @@ export class SoundPlayer {
     const graph = new SoundGraph(this.sound, this.context, this.cache);
     graph.startAt(position, Math.round(settleTime * this.context.sampleRate));
     graph.taps = this.currentTaps;
+    graph.listener = this.currentListener;
     return graph;
   }
 }

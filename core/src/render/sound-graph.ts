@@ -12,6 +12,11 @@ import { Fader } from './fader';
 import { LayerProcessor } from './layer-processor';
 import type { RenderContext } from './library';
 
+/** Hears what every layer gives, behind its chain and its fader. */
+export interface LayerListener {
+  hear(layer: string, block: Block): void;
+}
+
 /** True when a layer can be heard: neither it nor its group is muted, and if anything is soloed, it or its group is. */
 export function isAudible(layer: Layer, sound: Sound): boolean {
   const group = sound.buses.find((bus) => bus.id === layer.group);
@@ -67,6 +72,7 @@ export class SoundGraph {
   private readonly groupLead: Frames;
   private readonly sharedLead: Frames;
   private position: Frames = 0;
+  listener: LayerListener | undefined;
   /** Frames that must run through before the output is in place. */
   private readonly lead: Frames;
 
@@ -151,6 +157,7 @@ export class SoundGraph {
     for (const layer of this.layers) {
       const block = layer.next(position, frames);
       if (!block) continue;
+      this.listener?.hear(layer.id, block);
       addBlock((layer.group !== undefined && this.groupInputs.get(layer.group)) || this.sum, block);
       layer.sends.addTo(this.earlyInputs, block, position);
     }

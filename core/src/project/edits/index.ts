@@ -13,6 +13,7 @@ import * as markEdits from './mark-edits';
 import * as presetEdits from './preset-edits';
 import * as printEdits from './print-edits';
 import * as projectEdits from './project-edits';
+import * as remedyEdits from './remedy-edits';
 import * as sourceEdits from './source-edits';
 import * as templateEdits from './template-edits';
 
@@ -32,6 +33,7 @@ const { setSyncPoints, landClips } = clipLanding;
 const { chopClip, stutterClip } = chopEdits;
 const { addEffect, removeEffect, moveEffect, switchEffect, setValues } = chainEdits;
 const { setPreset, setChain, savePreset, importPresets, removePreset } = presetEdits;
+const { makeRoom, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
 const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
@@ -104,6 +106,8 @@ export const edits = {
   moveEffect,
   switchEffect,
   setValues,
+  makeRoom,
+  transposeLayer,
   setPreset,
   setChain,
   savePreset,

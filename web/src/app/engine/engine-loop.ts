@@ -3,6 +3,8 @@ import {
   EvenCompare,
   isUntreated,
   LoudnessMeter,
+  seatedLayers,
+  SeatingMeter,
   maxBlock,
   SlowPlayer,
   soundEnd,
@@ -19,6 +21,8 @@ import { ringCapacity, ringSlots, ringTarget } from './ring';
 
 const mask = ringCapacity - 1;
 const metersEvery: Frames = 1_600;
+/** How much of what it saw before the live seating keeps per window of 43 ms: it looks back about two seconds. */
+const seatingMemory = 0.98;
 /** The longest tail that live listening waits for. */
 const longestTailSeconds = 20;
 
@@ -46,6 +50,9 @@ export class EngineLoop {
   private other: Sound | undefined;
   private otherLive: SoundPlayer | undefined;
   private heard: 'A' | 'B' = 'A';
+  private seatingOn = false;
+  private seating: SeatingMeter | undefined;
+  private seatedCount = 0;
   private readonly cache = new TreatmentCache();
   /** Clips whose treatment is not cached yet; done one by one while nothing plays, so that playing starts at once. */
   private untreated: Clip[] = [];
@@ -90,6 +97,10 @@ export class EngineLoop {
       case 'compare':
         this.compare(message.other);
         break;
+      case 'seating':
+        this.seatingOn = message.on;
+        this.seat();
+        break;
       case 'hear':
         this.heard = message.which;
         if (this.player instanceof EvenCompare) this.player.hear(message.which);
@@ -106,6 +117,7 @@ export class EngineLoop {
       const { speed } = this;
       const before = player.position;
       const count = player.render(this.left, this.right, 480);
+      this.seating?.advance(count);
       if (player === this.live) this.listeners?.difference?.replace(this.left, this.right, count);
       if (Math.abs(player.position - before - count * speed) > 1) this.anchor(player.position - count * speed);
       this.write(count);
@@ -129,6 +141,8 @@ export class EngineLoop {
     this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => !isUntreated(clip));
     this.live?.setSound(renderable.sound, contextOf(renderable));
     this.listen();
+    if (renderable.sound.layers.length !== this.seatedCount) this.seat();
+    this.seatedCount = renderable.sound.layers.length;
     this.ended = false;
   }
 
@@ -152,6 +166,7 @@ export class EngineLoop {
     this.peaks = [new TruePeakMeter(), new TruePeakMeter()];
     this.listeners = undefined;
     this.listen();
+    this.seat();
     this.discard();
     if (this.control) Atomics.store(this.control, ringSlots.playing, 1);
   }
@@ -207,6 +222,16 @@ export class EngineLoop {
     else this.player = this.beside(live);
   }
 
+  /** Measures the layers of what is played at its own speed, while somebody wants to see how they sit. */
+  private seat(): void {
+    const { live, player, renderable } = this;
+    this.seating =
+      this.seatingOn && live && renderable && !(player instanceof SlowPlayer)
+        ? new SeatingMeter(seatedLayers(renderable.sound), this.sampleRate, seatingMemory)
+        : undefined;
+    if (live) live.listener = this.seating;
+  }
+
   /** Puts listeners at the steps of the chain of interest; those that listen there already go on. */
   private listen(): void {
     if (!this.live) return;
@@ -235,6 +260,7 @@ export class EngineLoop {
         after: this.listeners?.spectrumAfter(),
         gainReductions,
         changes: this.listeners?.changes() ?? new Map(),
+        seating: this.seating?.read(),
         matchedGain: this.player instanceof EvenCompare ? this.player.gain : undefined,
       },
     });

@@ -118,6 +118,13 @@ export class LiveEngine {
   }
   private latestOther: Sound | undefined;
 
+  /** Measures how the layers sit while the sound plays. */
+  showSeating(on: boolean): void {
+    this.latestSeating = on;
+    this.send({ type: 'seating', on });
+  }
+  private latestSeating = false;
+
   hear(which: 'A' | 'B'): void {
     this.latestHeard = which;
     this.send({ type: 'hear', which });
@@ -139,6 +146,7 @@ export class LiveEngine {
     this.send({ type: 'tap', ...this.latestTap });
     this.send({ type: 'compare', other: this.latestOther });
     this.send({ type: 'hear', which: this.latestHeard });
+    this.send({ type: 'seating', on: this.latestSeating });
     this.send({ type: 'play', what, position: Math.round(position * sampleRate), speed, until: Math.round(until * sampleRate) });
     this.playing.set(what);
     requestAnimationFrame(() => this.follow());

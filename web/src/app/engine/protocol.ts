@@ -26,6 +26,7 @@ import type {
   SoundingPart,
   SeamlessLoop,
   SeamReport,
+  Seating,
   Source,
 } from '@tangled-choir/core';
 
@@ -90,6 +91,8 @@ export type JobRequest =
   /** Finds where the part of a recording that a clip shows can land; `from` and `to` in seconds. */
   | { readonly kind: 'landing'; readonly audio: SharedAudio; readonly from: number; readonly to: number }
   | ({ readonly kind: 'render' } & RenderableSound)
+  /** How the layers of a stretch of the sound sit together; `range` in seconds. */
+  | ({ readonly kind: 'seating'; readonly range: { readonly from: number; readonly to: number } } & RenderableSound)
   /** The picture with the sound as it is, in one file. */
   | ({ readonly kind: 'movie'; readonly video: Blob; readonly picture: Picture } & RenderableSound)
   | {
@@ -166,6 +169,7 @@ export interface JobResults {
   describe: SourceFacts;
   landing: LandingPoints;
   render: MeasuredAudio;
+  seating: Seating;
   movie: Movie;
   deliver: {
     readonly wav: Uint8Array<ArrayBuffer> | undefined;
@@ -227,6 +231,8 @@ export type EngineMessage =
     }
   /** Plays another version beside the sound; `other` is missing when nothing is compared. */
   | { readonly type: 'compare'; readonly other: Sound | undefined }
+  /** Measures the seating while the sound plays. */
+  | { readonly type: 'seating'; readonly on: boolean }
   | { readonly type: 'hear'; readonly which: 'A' | 'B' };
 
 export interface EngineMeters {
@@ -239,6 +245,7 @@ export interface EngineMeters {
   readonly gainReductions: ReadonlyMap<string, Decibels>;
   /** How much each step of the chain that is listened at changes the sound. */
   readonly changes: ReadonlyMap<string, ChangeReading>;
+  readonly seating: Seating | undefined;
   /** What B of a comparison is turned up or down by. */
   readonly matchedGain: Decibels | undefined;
 }

@@ -17,6 +17,7 @@ import {
   splitAtTransients,
   measure,
   measureOverview,
+  measureSeating,
   noDetails,
   readArchive,
   readUncompressed,
@@ -128,6 +129,10 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
       const { sound, sampleRate, hashes, audio } = request;
       const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'ring out', progress });
       return { audio: share(rendered), overview: measureOverview(rendered, overviewColumns), measured: measure(rendered) };
+    }
+    case 'seating': {
+      const { sound, sampleRate, hashes, audio, range } = request;
+      return measureSeating(sound, { sampleRate, hashes, library: audio }, range, progress);
     }
     case 'movie': {
       const { sound, sampleRate, hashes, audio, video, picture } = request;

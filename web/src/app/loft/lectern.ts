@@ -11,6 +11,7 @@ import { effectFamilies, effects, effectsById, ownerAddress } from '@tangled-cho
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { Judging } from '../state/judging';
+import { SeatingChart } from '../state/seating-chart';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { RoleGlyph } from '../ui/role-glyph';
@@ -20,6 +21,7 @@ import { CompressorEditor } from './compressor-editor';
 import { EqEditor } from './eq-editor';
 import { PresetBrowser } from './presets/preset-browser';
 import { StepPresets } from './presets/step-presets';
+import { SeatingView } from './seating-view';
 import { StepEditor } from './step-editor';
 
 /** The chain of the selected layer, group or bus, or of the whole sound, as a path of tiles, and the editor of the open step. */
@@ -37,6 +39,7 @@ import { StepEditor } from './step-editor';
     MatTooltipModule,
     ChangeBars,
     RoleGlyph,
+    SeatingView,
     StepEditor,
     StepPresets,
   ],
@@ -49,6 +52,7 @@ export class Lectern {
   private readonly dialog = inject(MatDialog);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly judging = inject(Judging);
+  protected readonly seating = inject(SeatingChart);
   private readonly automation = viewChild.required(AutomationMenu);
   private readonly automateButton = viewChild('automateButton', { read: ElementRef<HTMLElement> });
   protected readonly families = effectFamilies.map((name) => ({ name, effects: effects.filter(({ family }) => family === name) }));
@@ -63,6 +67,12 @@ export class Lectern {
   openAutomation(): void {
     const box = this.automateButton()?.nativeElement.getBoundingClientRect();
     this.automation().openFor(ownerAddress(this.workbench.owner()), { x: box?.left ?? 0, y: box?.bottom ?? 0 });
+  }
+
+  /** The editor of a step takes the place of the seating chart. */
+  protected openStep(step: EffectStep): void {
+    this.seating.open.set(false);
+    this.workbench.selectStep(step.id);
   }
 
   protected openPresets(): void {
@@ -82,6 +92,7 @@ export class Lectern {
     const sound = this.sound();
     if (!sound) return;
     this.document.edit('addEffect', { sound: sound.id, owner: this.workbench.owner(), effect });
+    this.seating.open.set(false);
     this.workbench.selectStep(this.chain().at(-1)?.id);
   }
 

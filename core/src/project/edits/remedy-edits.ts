@@ -1,0 +1,54 @@
+import type { Decibels, Hertz } from '../../units';
+import { decibels as decibelsRange } from '../parameters';
+import { fitFades } from './clip-edits';
+import { defineEdit, EditError, layerOf, soundOf, takeId } from './edit';
+
+const bandCount = 8;
+const gainRange = decibelsRange({ label: 'Gain', min: -24, max: 24, default: 0 });
+
+interface Stretch {
+  readonly from: Hertz;
+  readonly to: Hertz;
+}
+
+/**
+ * Makes room for another layer: turns a band of this layer down with a bell of its EQ. An EQ that has a band to spare is used, otherwise
+ * a new one is put at the end of the chain.
+ */
+export const makeRoom = defineEdit<{ sound: string; layer: string; band: Stretch; gain: Decibels }>({
+  label: ({ sound, layer, band }, project) =>
+    `Make room in “${layerOf(soundOf(project, sound), layer).name}” at ${Math.round(band.from)}–${Math.round(band.to)} Hz`,
+  apply: (draft, { sound, layer, band, gain }, catalogue) => {
+    const { chain } = layerOf(soundOf(draft, sound), layer);
+    if (!catalogue.has('eq')) throw new EditError('There is no EQ to cut with.');
+    const spare = (parameters: Readonly<Record<string, unknown>>): number =>
+      Array.from({ length: bandCount }, (_, i) => i + 1).find((band) => parameters[`band${band}On`] !== true) ?? 0;
+    let step = chain.find(({ effect, enabled, parameters }) => effect === 'eq' && enabled && spare(parameters) > 0);
+    if (!step) {
+      step = { id: takeId(draft, 'step'), effect: 'eq', enabled: true, mix: 1, parameters: {} };
+      chain.push(step);
+    }
+    const name = `band${spare(step.parameters)}`;
+    const centre = Math.sqrt(band.from * band.to);
+    Object.assign(step.parameters, {
+      [`${name}On`]: true,
+      [`${name}Kind`]: 'bell',
+      [`${name}Frequency`]: Math.max(20, Math.min(20_000, centre)),
+      [`${name}Gain`]: Math.max(gainRange.min, Math.min(gainRange.max, gain)),
+      [`${name}Q`]: Math.max(0.3, Math.min(6, centre / (band.to - band.from))),
+    });
+  },
+});
+
+/** Plays all clips of a layer faster or slower by some semitones; pitch follows, and they get shorter or longer. */
+export const transposeLayer = defineEdit<{ sound: string; layer: string; semitones: number }>({
+  label: ({ sound, layer, semitones }, project) =>
+    `Move “${layerOf(soundOf(project, sound), layer).name}” ${semitones > 0 ? 'up' : 'down'} ${Math.abs(semitones)} st`,
+  apply: (draft, { sound, layer, semitones }) => {
+    for (const clip of layerOf(soundOf(draft, sound), layer).clips) {
+      if (clip.locked) throw new EditError('A clip of this layer is locked; unlock it first.');
+      clip.speed = Math.max(-36, Math.min(36, clip.speed + semitones));
+      fitFades(clip);
+    }
+  },
+});

@@ -1,0 +1,72 @@
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import type { Seating } from '@tangled-choir/core';
+import { soundEnd } from '@tangled-choir/core';
+import { AudioLibrary } from '../engine/audio-library';
+import { JobCancelled, JobPool } from '../engine/job-pool';
+import { LiveEngine } from '../engine/live-engine';
+import { DocumentStore } from './document.store';
+import { Notices } from './notices';
+import { Playback, renderable } from './playback';
+import { WorkbenchStore } from './workbench.store';
+
+/** Milliseconds without an edit after which the sound is measured anew. */
+const rest = 700;
+
+/** The seating of the open sound: live while it plays, over the loop or the whole sound while it does not. */
+@Injectable({ providedIn: 'root' })
+export class SeatingChart {
+  private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly playback = inject(Playback);
+  private readonly engine = inject(LiveEngine);
+  private readonly library = inject(AudioLibrary);
+  private readonly jobs = inject(JobPool);
+  private readonly notices = inject(Notices);
+  readonly open = signal(false);
+  private readonly measured = signal<Seating | undefined>(undefined);
+  readonly measuring = signal(false);
+  readonly live = computed(() => this.engine.playing() === 'sound' && this.engine.meters()?.seating !== undefined);
+  readonly seating = computed(() => (this.live() ? this.engine.meters()?.seating : this.measured()));
+  readonly range = computed(() => {
+    const sound = this.workbench.sound();
+    return (this.workbench.looping() && this.playback.loopRange()) || { from: 0, to: sound ? soundEnd(sound) : 0 };
+  });
+  private waiting: ReturnType<typeof setTimeout> | undefined;
+  private turn = 0;
+
+  constructor() {
+    effect(() => this.engine.showSeating(this.open()));
+    effect(() => {
+      this.workbench.sound();
+      this.range();
+      const open = this.open();
+      clearTimeout(this.waiting);
+      if (open) this.waiting = setTimeout(() => void this.measure(), rest);
+    });
+    effect(() => {
+      this.workbench.soundId();
+      untracked(() => this.measured.set(undefined));
+    });
+  }
+
+  private async measure(): Promise<void> {
+    const project = this.document.project();
+    const sound = this.workbench.sound();
+    const range = this.range();
+    if (!project || !sound || range.to <= range.from) return;
+    const turn = ++this.turn;
+    this.measuring.set(true);
+    try {
+      await this.library.loadAll(project, [sound]);
+      const seating = await this.jobs.run(
+        { kind: 'seating', range, ...renderable(project, sound, this.library) },
+        `Seating of ${sound.name}`,
+      );
+      if (turn === this.turn) this.measured.set(seating);
+    } catch (error) {
+      if (!(error instanceof JobCancelled)) this.notices.error(error instanceof Error ? error.message : String(error));
+    } finally {
+      if (turn === this.turn) this.measuring.set(false);
+    }
+  }
+}
