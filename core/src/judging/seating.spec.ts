@@ -28,8 +28,8 @@ describe('seating', () => {
 
   it('reads the level of a tone in its band, and to whom the band belongs', () => {
     const { seat, seating } = seatingOf({ Low: sine(100, 1, rate, -12), High: sine(5_000, 1, rate, -20) });
-    expect(Math.abs(seat('Low').levels[bandNear(100)]! + 12)).toBeLessThan(0.2);
-    expect(Math.abs(seat('High').levels[bandNear(5_000)]! + 20)).toBeLessThan(0.2);
+    expect(Math.abs(seat('Low').levels[bandNear(100)]! + 12)).toBeLessThan(0.5);
+    expect(Math.abs(seat('High').levels[bandNear(5_000)]! + 20)).toBeLessThan(0.5);
     expect(seat('Low').shares[bandNear(100)]).toBeGreaterThan(0.99);
     expect(seat('High').shares[bandNear(5_000)]).toBeGreaterThan(0.99);
     expect(seating.pairs).toEqual([]);
@@ -69,7 +69,7 @@ describe('seating', () => {
     const layer = sound.layers[0]!.id;
     const softer = edited(project, 'setValues', { sound: sound.id, values: { [`layer/${layer}/gain`]: -20 }, label: '' });
     const [seat] = measureSeating(softer.sounds[0]!, context, { from: 1, to: 2 }).layers;
-    expect(Math.abs(seat!.levels[bandNear(100)]! + 32)).toBeLessThan(0.2);
+    expect(Math.abs(seat!.levels[bandNear(100)]! + 32)).toBeLessThan(0.5);
     expect(() => measureSeating(sound, context, { from: 0, to: 2 }, () => false)).toThrow('cancelled');
   });
 });
