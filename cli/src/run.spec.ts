@@ -97,6 +97,8 @@ function packedProject(): { file: string; project: Project; wav: Uint8Array } {
         soloing: true,
         chain: [],
         automation: [],
+        movers: [],
+        pulls: [],
         marks: [],
         tempo: { bpm: 120, beats: 4, offset: 0 },
         clock: { frameRate: '25', startFrame: 0 },

@@ -27,6 +27,7 @@ export { createProject, createSound, projectSampleRate } from './project/create'
 export type { Address, Property } from './project/address';
 export {
   findProperty,
+  reinParameter,
   gainParameter,
   isAutomatable,
   listAddresses,
@@ -42,6 +43,10 @@ export type { Paced } from './project/speed-curve';
 export { contentAtTime, ContentWalk, speedAt, timeOfContent } from './project/speed-curve';
 export type { Corner } from './automation/lane-value';
 export { bendThrough, laneCourse, laneValue, trimmedValue } from './automation/lane-value';
+export type { MoverCourse } from './movers/mover-value';
+export { moverCourse, pulledExtremes, pulledValue, pullsAt, tideHeight, tideSeconds } from './movers/mover-value';
+export { shapePoints } from './movers/tide-shapes';
+export type { MoverKind, MoverSettings } from './project/edits/mover-edits';
 export type { LfoSettings, LfoShape } from './automation/lfo-shape';
 export { lfoPoints, lfoShapes } from './automation/lfo-shape';
 export type { Stretch } from './automation/point-edits';
@@ -80,6 +85,7 @@ export {
   count,
   decibels,
   factor,
+  hertz,
   faultsOf,
   placeOfValue,
   resolveValues,

@@ -68,6 +68,7 @@ function structuredCopy(sound: Sound): Sound {
       chain: bus.chain.map((step) => ({ ...step, parameters: { ...step.parameters } })),
     })),
     automation: sound.automation.map((lane) => ({ ...lane })),
+    movers: sound.movers.map((mover) => ({ ...mover })),
     chain: sound.chain.map((step) => ({ ...step, parameters: { ...step.parameters } })),
   };
 }
@@ -84,10 +85,19 @@ export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampl
     clips: layer.clips.map((clip) => ({ ...clip, source: hashes[clip.source] ?? '' })),
   }));
   const buses = sound.buses.map((bus) => ({ ...bus, name: '' }));
-  return hashText(JSON.stringify([project.sampleRate, sound.gain, sound.chain, layers, buses, sound.soloing, sound.automation])).slice(
-    0,
-    12,
-  );
+  return hashText(
+    JSON.stringify([
+      project.sampleRate,
+      sound.gain,
+      sound.chain,
+      layers,
+      buses,
+      sound.soloing,
+      sound.automation,
+      sound.movers,
+      sound.pulls,
+    ]),
+  ).slice(0, 12);
 }
 
 /** The sources that can be heard in a sound, each once, and behind a print those that went into it. */

@@ -30,25 +30,30 @@ export function printRecipe(sound: Sound, part: PrintedPart): Sound {
     // A group is only there as long as layers go through it.
     const buses = sound.buses.filter((bus) => bus.kind === 'shared' || layers.some((layer) => layer.group === bus.id));
     const owners = ['sound', ...layers.map(layerAddress), ...buses.map(({ id }) => `bus/${id}`)];
-    return { ...bare, layers, buses, automation: sound.automation.filter((lane) => owners.some((owner) => isOf(lane, owner))) };
+    const below = (moved: Moved): boolean => isRein(moved) || owners.some((owner) => isOf(moved, owner));
+    return { ...bare, layers, buses, automation: sound.automation.filter(below), pulls: sound.pulls.filter(below) };
   }
   if ('group' in part) {
     const layers = sound.layers.filter((layer) => layer.group === part.group).map((layer) => ({ ...layer, soloed: false, sends: [] }));
     const buses = sound.buses.filter((bus) => bus.id === part.group).map((bus) => ({ ...bus, muted: false, soloed: false, sends: [] }));
-    return { ...bare, gain: 0, chain: [], layers, buses, automation: ownLanes(sound, [...layers.map(layerAddress), `bus/${part.group}`]) };
+    return { ...bare, gain: 0, chain: [], layers, buses, ...moving(sound, [...layers.map(layerAddress), `bus/${part.group}`]) };
   }
   const layers = sound.layers
     .filter((layer) => part.layers.includes(layer.id))
     .map((layer) => ({ ...withoutGroup(layer), muted: false, soloed: false, sends: [] }));
-  return { ...bare, gain: 0, chain: [], buses: [], layers, automation: ownLanes(sound, layers.map(layerAddress)) };
+  return { ...bare, gain: 0, chain: [], buses: [], layers, ...moving(sound, layers.map(layerAddress)) };
 }
 
 const layerAddress = ({ id }: Layer): string => `layer/${id}`;
-const isOf = (lane: AutomationLane, owner: string): boolean => lane.address.startsWith(`${owner}/`);
+type Moved = Pick<AutomationLane, 'address'>;
+const isOf = ({ address }: Moved, owner: string): boolean => address.startsWith(`${owner}/`);
+/** Reins stay with everything that they could pull. */
+const isRein = ({ address }: Moved): boolean => address.startsWith('rein/');
 
-/** The lanes of what is printed; what it sends is not printed. */
-function ownLanes(sound: Sound, owners: readonly string[]): AutomationLane[] {
-  return sound.automation.filter((lane) => owners.some((owner) => isOf(lane, owner) && !isOf(lane, `${owner}/send`)));
+/** The lanes and the pulls of what is printed; what it sends is not printed. */
+function moving(sound: Sound, owners: readonly string[]): Pick<Sound, 'automation' | 'pulls'> {
+  const own = (moved: Moved): boolean => isRein(moved) || owners.some((owner) => isOf(moved, owner) && !isOf(moved, `${owner}/send`));
+  return { automation: sound.automation.filter(own), pulls: sound.pulls.filter(own) };
 }
 
 /** The layer on its own; what its group and its sends do comes after a print of it. */

@@ -11,8 +11,9 @@ import type { Bus, Clip, EffectStep, Layer, Sound } from './schema';
  *     layer/<id>/chain/<step>/<parameter> | mix bus/<id>/chain/<step>/<parameter> | mix
  *     layer/<id>/send/<bus>                     bus/<id>/send/<bus>
  *     layer/<id>/clip/<clip>/speed | gain | start
+ *     rein/<id>/value
  *
- * Edits, sways, automation lanes and undo labels (later tides and reins) all use them, so that what is true of one property is
+ * Edits, sways, automation lanes, tides, reins and undo labels all use them, so that what is true of one property is
  * true of all.
  */
 export type Address = string;
@@ -53,6 +54,8 @@ export const mixParameter = share({ label: 'Mix', default: 1 });
 
 export const sendParameter = decibels({ label: 'Level', min: -96, max: 36, default: 0 });
 
+export const reinParameter = share({ label: 'Rein', default: 0 });
+const reinParameters: Readonly<Record<string, NumberParameter>> = { value: reinParameter };
 const channelParameters: Readonly<Record<string, NumberParameter>> = { gain: gainParameter, pan: panParameter };
 const soundParameters: Readonly<Record<string, NumberParameter>> = { gain: gainParameter };
 const clipParameters: Readonly<Record<string, NumberParameter>> = { speed: speedParameter, gain: gainParameter, start: startParameter };
@@ -108,6 +111,7 @@ export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address
     ...sound.buses.flatMap((bus) => [...ofChannel(bus, `bus/${bus.id}`), ...ofChain(bus.chain, `bus/${bus.id}`)]),
     'sound/gain',
     ...ofChain(sound.chain, 'sound'),
+    ...sound.movers.filter(({ kind }) => kind === 'rein').map(({ id }) => `rein/${id}/value`),
   ];
 }
 
@@ -130,6 +134,11 @@ function findPlace(sound: Sound, address: Address, catalogue: EffectCatalogue): 
   if (kind === 'bus') {
     const bus = sound.buses.find((candidate) => candidate.id === id);
     return bus && (findInChannel(sound, bus, rest) ?? findInChain(bus, rest, bus.name, catalogue));
+  }
+  if (kind === 'rein') {
+    const rein = sound.movers.find((mover) => mover.kind === 'rein' && mover.id === id);
+    const place = rein && findOwn(rein, reinParameters, rest, 'Rein');
+    return place && { ...place, within: rein.name };
   }
   if (kind !== 'layer') return undefined;
   const layer = sound.layers.find((candidate) => candidate.id === id);

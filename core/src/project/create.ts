@@ -49,6 +49,8 @@ export function createSound(id: string, name: string): Sound {
     soloing: true,
     chain: [],
     automation: [],
+    movers: [],
+    pulls: [],
     marks: [],
     tempo: startingTempo,
     clock: startingClock,

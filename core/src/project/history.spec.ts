@@ -71,6 +71,25 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
     () =>
       layer ? make(history, 'makeRoom', { sound: s, layer: layer.id, band: { from: 80, to: 80 + amount * 400 + 10 }, gain: -4 }) : history,
     () => (layer ? make(history, 'transposeLayer', { sound: s, layer: layer.id, semitones: 12 - pick }) : history),
+    () => make(history, 'addMover', { sound: s, kind: (['tide', 'rein', 'walk'] as const)[pick % 3]!, name: 'Swell' }),
+    () =>
+      sound.movers[0]
+        ? make(history, 'setMover', {
+            sound: s,
+            mover: sound.movers[0].id,
+            settings: pick % 2 ? { length: amount, phase: 0.5 } : { value: 0.3 },
+          })
+        : history,
+    () => (sound.movers[0] ? make(history, 'removeMover', { sound: s, mover: sound.movers[0].id }) : history),
+    () =>
+      sound.movers[0] && automatable.length > 0
+        ? make(history, 'setPull', {
+            sound: s,
+            mover: sound.movers[0].id,
+            address: automatable.filter((address) => !address.startsWith('rein/'))[pick % 5] ?? 'sound/gain',
+            depth: pick % 4 ? amount * 6 : undefined,
+          })
+        : history,
     () => (step ? make(history, 'setPreset', { sound: s, owner, step: step.id, name: 'Any', values: {} }) : history),
     () => (step ? make(history, 'savePreset', { sound: s, owner, name: `Preset ${pick % 3}`, tags: ['ice'] }) : history),
     () =>

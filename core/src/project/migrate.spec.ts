@@ -7,7 +7,7 @@ import { documentVersion } from './schema';
 
 const newInTwo = ['tempo', 'clock', 'overlaps', 'reversed', 'locked', 'regions', 'cues'];
 const newInThree = ['sends', 'buses', 'soloing', 'automation', 'templates'];
-const newInFour = ['stretch', 'pitch', 'presets'];
+const newInFour = ['stretch', 'pitch', 'presets', 'movers', 'pulls'];
 
 /** A project without what its version did not know yet. */
 function olderVersion(project: Project, version: number, unknown: readonly string[]): Record<string, unknown> {

@@ -25,10 +25,10 @@ function withBusesAndLanes(sound: z.infer<typeof versionTwoSound>): z.infer<type
   return { ...sound, buses: [], soloing: true, automation: [], layers: sound.layers.map((layer) => ({ ...layer, sends: [] })) };
 }
 
-/** Version 4: clips have places for stretch and pitch, and can have a speed curve; projects keep presets. */
+/** Version 4: clips have places for stretch and pitch, and can have a speed curve; tides, reins and walks pull properties; projects keep presets. */
 function asVersionFour(sound: z.infer<typeof versionThreeSound>): z.infer<typeof object> {
   const layers = sound.layers.map((layer) => ({ ...layer, clips: layer.clips.map((clip) => ({ ...clip, stretch: 1, pitch: 0 })) }));
-  return { ...sound, layers };
+  return { ...sound, layers, movers: [], pulls: [] };
 }
 
 interface WithRecipe<T> {

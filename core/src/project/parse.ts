@@ -107,7 +107,10 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
         if (clip.loop && !(clip.loop.to > clip.loop.from)) return `${layerPlace}.clips[${c}].loop: it ends before it begins`;
       }
     }
-    const structureFault = findBusFault(sound, place, catalogue, repeated) ?? findAutomationFault(sound, place, catalogue, repeated);
+    const structureFault =
+      findBusFault(sound, place, catalogue, repeated) ??
+      findAutomationFault(sound, place, catalogue, repeated) ??
+      findMoverFault(sound, place, catalogue, repeated);
     if (structureFault) return structureFault;
     for (const [m, mark] of sound.marks.entries()) {
       const markFault = repeated(mark.id, `${place}.marks[${m}]`);
@@ -157,6 +160,22 @@ function findAutomationFault(sound: Sound, place: string, catalogue: EffectCatal
     addresses.add(lane.address);
     if (lane.points.some((point, p) => p > 0 && point.time < lane.points[p - 1]!.time))
       return `${own}.points: they are not in order of time`;
+  }
+  return undefined;
+}
+
+function findMoverFault(sound: Sound, place: string, catalogue: EffectCatalogue, repeated: Repeated): string | undefined {
+  for (const [m, mover] of sound.movers.entries()) {
+    const fault = repeated(mover.id, `${place}.movers[${m}]`);
+    if (fault) return fault;
+  }
+  for (const [p, pull] of sound.pulls.entries()) {
+    const own = `${place}.pulls[${p}]`;
+    const fault = repeated(pull.id, own);
+    if (fault) return fault;
+    if (!sound.movers.some((mover) => mover.id === pull.mover)) return `${own}: there is no mover “${pull.mover}”`;
+    const property = findProperty(sound, pull.address, catalogue);
+    if (!property || !isAutomatable(property)) return `${own}: “${pull.address}” leads to nothing that can be pulled`;
   }
   return undefined;
 }

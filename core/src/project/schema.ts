@@ -131,6 +131,33 @@ const automationLane = z.strictObject({
   points: z.array(automationPoint).min(1, 'has no points').max(20_000, 'has more than 20000 points'),
 });
 
+const moverBase = { id, name };
+/** What moves properties without end: a drawn curve that goes round, one control for many properties, or chance. */
+const mover = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('tide'),
+    ...moverBase,
+    /** Length of one round, in seconds or in beats of the sound's tempo. */
+    length: z.number().min(0.02).max(3_600),
+    unit: z.enum(['seconds', 'beats']),
+    /** Part of a round that is already over at time 0. */
+    phase: z.number().min(0).max(1),
+    /** How far corners are rounded. */
+    smoothing: z.number().min(0).max(1),
+    /** Stands still where it is at its phase. */
+    frozen: z.boolean(),
+    points: z
+      .array(z.strictObject({ at: z.number().min(0).max(1), value: z.number().min(-1).max(1), bend: z.number().min(-1).max(1) }))
+      .min(1, 'has no points')
+      .max(1_000, 'has more than 1000 points'),
+  }),
+  z.strictObject({ kind: z.literal('rein'), ...moverBase, value: z.number().min(0).max(1) }),
+  z.strictObject({ kind: z.literal('walk'), ...moverBase, rate: z.number().min(0.01).max(50), seed: z.int().min(0).max(0xffffffff) }),
+]);
+
+/** A mover at a property: by how much it is moved (in the property's offset unit) where the mover is at 1. */
+const pull = z.strictObject({ id, mover: id, address: z.string().max(300), depth: z.number().min(-1_000).max(1_000) });
+
 /** The part of an event that a mark belongs to. */
 export const stages = ['build-up', 'hit', 'aftermath'] as const;
 export const markColours = ['marigold', 'lichen', 'coral', 'sky', 'violet', 'rose'] as const;
@@ -196,6 +223,8 @@ const sound = z.strictObject({
   soloing: z.boolean(),
   chain,
   automation: z.array(automationLane).max(5_000, 'has more than 5000 automation lanes'),
+  movers: z.array(mover).max(200, 'has more than 200 tides, reins and walks'),
+  pulls: z.array(pull).max(5_000, 'has more than 5000 pulls'),
   marks: z.array(mark).max(10_000),
   tempo,
   clock,
@@ -304,6 +333,11 @@ export type Clip = z.infer<typeof clip>;
 export type SpeedPoint = NonNullable<Clip['speedCurve']>[number];
 export type Fade = z.infer<typeof fade>;
 export type EffectStep = z.infer<typeof effectStep>;
+export type Mover = z.infer<typeof mover>;
+export type Tide = Extract<Mover, { kind: 'tide' }>;
+export type Rein = Extract<Mover, { kind: 'rein' }>;
+export type Walk = Extract<Mover, { kind: 'walk' }>;
+export type Pull = z.infer<typeof pull>;
 export type SyncPoint = NonNullable<Clip['sync']>;
 export type SyncKind = (typeof syncKinds)[number];
 export type OverlapMode = (typeof overlapModes)[number];

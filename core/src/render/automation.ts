@@ -1,8 +1,10 @@
 import { pointBefore, valueFrom } from '../automation/lane-value';
 import { effectCatalogue } from '../effects';
-import { findProperty, isAutomatable } from '../project/address';
+import type { MoverCourse } from '../movers/mover-value';
+import { moverCourse, pulledExtremes, pulledValue } from '../movers/mover-value';
+import { findProperty, isAutomatable, reinParameter } from '../project/address';
 import type { NumberParameter } from '../project/parameters';
-import type { AutomationLane, Sound } from '../project/schema';
+import type { AutomationLane, Mover, Pull, Sound } from '../project/schema';
 import type { Frames, Hertz } from '../units';
 
 /** Frames for which an automated gain moves in a straight line. */
@@ -13,12 +15,19 @@ export const gainStep: Frames = 64;
  */
 export const effectStep: Frames = 512;
 
+/** Says what a property is at a moment, whatever moves it. */
+export interface PropertyReader {
+  at(frame: Frames): number;
+  /** Values that it can reach, for who must reckon with the longest tail. */
+  extremes(): readonly number[];
+}
+
 /** Follows one lane along the time axis. Going forward costs next to nothing; jumps are found by bisection. */
-export class LaneReader {
+class LaneReader implements PropertyReader {
   private before = -1;
 
   constructor(
-    readonly lane: AutomationLane,
+    private readonly lane: AutomationLane,
     private readonly parameter: NumberParameter,
     private readonly sampleRate: Hertz,
   ) {}
@@ -31,34 +40,84 @@ export class LaneReader {
     if ((current && current.time > time) || (next && next.time <= time)) this.before = pointBefore(points, time);
     return valueFrom(this.lane, this.parameter, time, this.before);
   }
+
+  extremes(): readonly number[] {
+    return this.lane.points.map((point) => this.at(point.time * this.sampleRate));
+  }
 }
 
-/** The lanes of one owner's properties, each with the last part of its address. */
-export type OwnLanes = readonly { readonly key: string; readonly reader: LaneReader }[];
+/** A property that tides, reins and walks pull away from where its lane or its dial has it. */
+class PulledReader implements PropertyReader {
+  constructor(
+    private readonly base: LaneReader | number,
+    private readonly parameter: NumberParameter,
+    private readonly sampleRate: Hertz,
+    private readonly pulls: readonly { readonly depth: number; readonly course: MoverCourse }[],
+  ) {}
 
-const none: OwnLanes = [];
+  at(frame: Frames): number {
+    const base = typeof this.base === 'number' ? this.base : this.base.at(frame);
+    return pulledValue(this.parameter, base, this.pulls, frame / this.sampleRate);
+  }
 
-/** All lanes of a sound that are on and lead somewhere, by what they belong to: `layer/<id>`, `layer/<id>/chain/<step>`. */
+  extremes(): readonly number[] {
+    const bases = typeof this.base === 'number' ? [this.base] : this.base.extremes();
+    return bases.flatMap((base) => pulledExtremes(this.parameter, base, this.pulls));
+  }
+}
+
+/** What moves of one owner's properties, each with the last part of its address. */
+export type OwnReaders = readonly { readonly key: string; readonly reader: PropertyReader }[];
+
+const none: OwnReaders = [];
+
+/** Everything that moves in a sound, by what it belongs to: `layer/<id>`, `layer/<id>/chain/<step>`. */
 export class Automation {
-  private readonly byOwner = new Map<string, { key: string; reader: LaneReader }[]>();
+  private readonly byOwner = new Map<string, { key: string; reader: PropertyReader }[]>();
 
   constructor(sound: Sound, sampleRate: Hertz) {
-    for (const lane of sound.automation) {
-      const property = lane.enabled ? findProperty(sound, lane.address, effectCatalogue) : undefined;
+    const lanes = new Map(sound.automation.filter(({ enabled }) => enabled).map((lane) => [lane.address, lane]));
+    const courses = new Map(sound.movers.map((mover) => [mover.id, courseOf(mover, sound, lanes, sampleRate)]));
+    const pulls = group(sound.pulls);
+    for (const address of new Set([...lanes.keys(), ...pulls.keys()])) {
+      const property = findProperty(sound, address, effectCatalogue);
       if (property?.parameter.kind !== 'number' || !isAutomatable(property)) continue;
-      const cut = lane.address.lastIndexOf('/');
-      const owner = lane.address.slice(0, cut);
-      const own = this.byOwner.get(owner) ?? [];
-      own.push({ key: lane.address.slice(cut + 1), reader: new LaneReader(lane, property.parameter, sampleRate) });
-      this.byOwner.set(owner, own);
+      const { parameter } = property;
+      const lane = lanes.get(address);
+      const own = lane && new LaneReader(lane, parameter, sampleRate);
+      const pulling = (pulls.get(address) ?? []).flatMap(({ mover, depth }) => {
+        const course = courses.get(mover);
+        return course ? [{ depth, course }] : [];
+      });
+      const reader = pulling.length > 0 ? new PulledReader(own ?? Number(property.value), parameter, sampleRate, pulling) : own;
+      if (!reader) continue;
+      const cut = address.lastIndexOf('/');
+      const owner = address.slice(0, cut);
+      const readers = this.byOwner.get(owner) ?? [];
+      readers.push({ key: address.slice(cut + 1), reader });
+      this.byOwner.set(owner, readers);
     }
   }
 
-  below(owner: string): OwnLanes {
+  below(owner: string): OwnReaders {
     return this.byOwner.get(owner) ?? none;
   }
 
-  reader(owner: string, key: string): LaneReader | undefined {
-    return this.below(owner).find((lane) => lane.key === key)?.reader;
+  reader(owner: string, key: string): PropertyReader | undefined {
+    return this.below(owner).find((own) => own.key === key)?.reader;
   }
+}
+
+/** A rein can have a lane of its own. */
+function courseOf(mover: Mover, sound: Sound, lanes: ReadonlyMap<string, AutomationLane>, sampleRate: Hertz): MoverCourse {
+  const lane = mover.kind === 'rein' ? lanes.get(`rein/${mover.id}/value`) : undefined;
+  if (!lane) return moverCourse(mover, sound.tempo.bpm);
+  const reader = new LaneReader(lane, reinParameter, sampleRate);
+  return { at: (time) => reader.at(time * sampleRate) };
+}
+
+function group(pulls: readonly Pull[]): Map<string, Pull[]> {
+  const groups = new Map<string, Pull[]>();
+  for (const pull of pulls) groups.set(pull.address, [...(groups.get(pull.address) ?? []), pull]);
+  return groups;
 }

@@ -6,7 +6,7 @@ import type { ParameterValue, ParameterValues } from '../project/parameters';
 import { resolveValues } from '../project/parameters';
 import type { EffectStep } from '../project/schema';
 import type { Decibels, Frames, Hertz } from '../units';
-import type { Automation, OwnLanes } from './automation';
+import type { Automation, OwnReaders } from './automation';
 import { effectStep } from './automation';
 
 const glideFrames: Frames = 512;
@@ -70,7 +70,7 @@ class StepProcessor {
   /** Automated values are written in turns into this and `values`, because effects know changed values by a changed object. */
   private spare: Record<string, ParameterValue>;
   private stored: ParameterValues;
-  private lanes: OwnLanes = [];
+  private lanes: OwnReaders = [];
   private mix = 1;
   private idle = false;
   private readonly part: Block;
@@ -101,7 +101,7 @@ class StepProcessor {
     return this.idle ? 0 : this.processor.gainReduction;
   }
 
-  apply(step: EffectStep, lanes: OwnLanes): void {
+  apply(step: EffectStep, lanes: OwnReaders): void {
     // Values that a lane has left behind must go with it.
     if (step.parameters !== this.stored || lanes.length > 0 || this.lanes.length > 0) {
       this.stored = step.parameters;
@@ -208,8 +208,7 @@ export function chainTail(chain: readonly EffectStep[], sampleRate: Hertz, autom
     let longest = effect.tail(values, sampleRate);
     for (const { key, reader } of automation?.below(`${owner}/chain/${step.id}`) ?? []) {
       if (key === 'mix') continue;
-      for (const point of reader.lane.points)
-        longest = Math.max(longest, effect.tail({ ...values, [key]: reader.at(point.time * sampleRate) }, sampleRate));
+      for (const value of reader.extremes()) longest = Math.max(longest, effect.tail({ ...values, [key]: value }, sampleRate));
     }
     return sum + longest;
   }, 0);

@@ -2,7 +2,7 @@ import { Glide } from '../dsp/glide';
 import type { Block } from '../effects/effect';
 import type { Frames, Ratio } from '../units';
 import { decibelsToGain } from '../units';
-import type { Automation, LaneReader } from './automation';
+import type { Automation, PropertyReader } from './automation';
 import { gainStep } from './automation';
 
 const glideFrames: Frames = 512;
@@ -24,8 +24,8 @@ export class Fader {
   private gain = 0;
   private pan = 0;
   private audible = true;
-  private gainLane: LaneReader | undefined;
-  private panLane: LaneReader | undefined;
+  private gainLane: PropertyReader | undefined;
+  private panLane: PropertyReader | undefined;
 
   /** @param lanes the lanes that move its gain and its pan, if any */
   aim({ gain, pan }: { readonly gain: number; readonly pan: number }, audible: boolean, lanes: FaderLanes): void {
@@ -93,8 +93,8 @@ export class Fader {
 }
 
 export interface FaderLanes {
-  readonly gain?: LaneReader | undefined;
-  readonly pan?: LaneReader | undefined;
+  readonly gain?: PropertyReader | undefined;
+  readonly pan?: PropertyReader | undefined;
 }
 
 /** The lanes of gain and pan of a layer or a bus. */

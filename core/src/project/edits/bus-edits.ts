@@ -147,6 +147,7 @@ function dropBus(target: Sound, bus: string): void {
   for (const other of [...target.layers, ...target.buses]) other.sends = other.sends.filter((send) => send.bus !== bus);
   forgetBelow(target, `bus/${bus}/`);
   target.automation = target.automation.filter((lane) => !lane.address.endsWith(`/send/${bus}`));
+  target.pulls = target.pulls.filter((pull) => !pull.address.endsWith(`/send/${bus}`));
   target.family.sways = target.family.sways.filter((sway) => !sway.address.endsWith(`/send/${bus}`));
 }
 

@@ -1,4 +1,4 @@
-import type { AutomationLane, Bus, EffectStep, Layer, Sound } from '../schema';
+import type { AutomationLane, Bus, EffectStep, Layer, Mover, Pull, Sound } from '../schema';
 import { cloneClip } from './clip-edits';
 import { emptyLike } from './project-edits';
 
@@ -49,12 +49,24 @@ export function copyLanes(lanes: readonly AutomationLane[], prefix: string, name
     }));
 }
 
+/** Copies of the pulls below `prefix`, for what was copied with `names`; movers that were not copied pull the copies too. */
+export function copyPulls(pulls: readonly Pull[], prefix: string, names: FreshNames): Pull[] {
+  return pulls
+    .filter((pull) => pull.address.startsWith(prefix))
+    .map((pull) => ({ ...pull, id: names.of('pull', pull.id), mover: names.address(pull.mover), address: names.address(pull.address) }));
+}
+
+function structuredCopy(mover: Mover, id: string): Mover {
+  return mover.kind === 'tide' ? { ...mover, id, points: mover.points.map((point) => ({ ...point })) } : { ...mover, id };
+}
+
 /** A copy of a sound with new ids throughout, without marks, picture and family. */
 export function copySound(sound: Sound, name: string, take: (kind: string) => string): Sound {
   const names = new FreshNames(take);
   const id = names.of('sound', sound.id);
   const buses = sound.buses.map((bus): Bus => ({ ...bus, id: names.of('bus', bus.id), chain: copyChain(bus.chain, names) }));
   const sendsOf = (sends: Layer['sends']): Layer['sends'] => sends.map((send) => ({ ...send, bus: names.of('bus', send.bus) }));
+  const movers = sound.movers.map((mover) => structuredCopy(mover, names.of(mover.kind, mover.id)));
   const layers = sound.layers.map((layer): Layer => {
     const copy = copyLayer(layer, names);
     if (layer.group !== undefined) copy.group = names.of('bus', layer.group);
@@ -67,6 +79,8 @@ export function copySound(sound: Sound, name: string, take: (kind: string) => st
     buses: buses.map((bus) => ({ ...bus, sends: sendsOf(bus.sends) })),
     layers,
     chain: copyChain(sound.chain, names),
+    movers,
     automation: copyLanes(sound.automation, '', names),
+    pulls: copyPulls(sound.pulls, '', names),
   };
 }

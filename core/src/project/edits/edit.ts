@@ -73,10 +73,11 @@ export function ownerAddress(owner: ChainOwner): string {
   return 'layer' in owner ? `layer/${owner.layer}` : `bus/${owner.bus}`;
 }
 
-/** Takes away the sways and the automation of everything whose address begins with `prefix`. */
+/** Takes away the sways, the automation and the pulls of everything whose address begins with `prefix`. */
 export function forgetBelow(sound: Sound, prefix: string): void {
   sound.family.sways = sound.family.sways.filter((sway) => !sway.address.startsWith(prefix));
   sound.automation = sound.automation.filter((lane) => !lane.address.startsWith(prefix));
+  sound.pulls = sound.pulls.filter((pull) => !pull.address.startsWith(prefix));
 }
 
 /** A name as typed, cleaned of surrounding space and control characters; throws EditError when nothing is left or it is too long. */

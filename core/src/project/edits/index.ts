@@ -10,6 +10,7 @@ import type { Edit } from './edit';
 import * as familyEdits from './family-edits';
 import * as layerEdits from './layer-edits';
 import * as markEdits from './mark-edits';
+import * as moverEdits from './mover-edits';
 import * as presetEdits from './preset-edits';
 import * as printEdits from './print-edits';
 import * as projectEdits from './project-edits';
@@ -33,6 +34,7 @@ const { setSyncPoints, landClips } = clipLanding;
 const { chopClip, stutterClip } = chopEdits;
 const { addEffect, removeEffect, moveEffect, switchEffect, setValues } = chainEdits;
 const { setPreset, setChain, savePreset, importPresets, removePreset } = presetEdits;
+const { addMover, setMover, removeMover, setPull } = moverEdits;
 const { makeRoom, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
@@ -106,6 +108,10 @@ export const edits = {
   moveEffect,
   switchEffect,
   setValues,
+  addMover,
+  setMover,
+  removeMover,
+  setPull,
   makeRoom,
   transposeLayer,
   setPreset,

@@ -3,7 +3,7 @@ import type { Seconds } from '../../units';
 import type { SourcePart } from './clip-edits';
 import { dropEmptyGroups } from './bus-edits';
 import { newClip } from './clip-edits';
-import { copyLanes, copyLayer, FreshNames } from './copies';
+import { copyLanes, copyPulls, copyLayer, FreshNames } from './copies';
 import { cleanName, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
 
 const mostLayers = 1_000;
@@ -119,6 +119,7 @@ export const duplicateLayer = defineEdit<LayerArguments>({
     const copy = { ...copyLayer(original, names), name: `${original.name} copy`.slice(0, 300) };
     target.layers.splice(target.layers.indexOf(original) + 1, 0, copy);
     target.automation.push(...copyLanes(target.automation, `layer/${layer}/`, names));
+    target.pulls.push(...copyPulls(target.pulls, `layer/${layer}/`, names));
   },
 });
 

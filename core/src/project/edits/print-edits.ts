@@ -69,7 +69,7 @@ export const printLayers = defineEdit<PrintArguments>({
     target.layers.splice(target.layers.indexOf(first), 0, printed);
     target.layers = whole ? [printed] : target.layers.filter((layer) => !replaced.includes(layer));
     const sender = group ? `bus/${group.id}/send/` : `layer/${first.id}/send/`;
-    for (const lane of target.automation) lane.address = lane.address.replace(sender, `layer/${printed.id}/send/`);
+    for (const moved of [...target.automation, ...target.pulls]) moved.address = moved.address.replace(sender, `layer/${printed.id}/send/`);
     for (const { id } of replaced) forgetBelow(target, `layer/${id}/`);
     dropEmptyGroups(target);
     if (!whole) return;
@@ -78,6 +78,7 @@ export const printLayers = defineEdit<PrintArguments>({
     target.gain = 0;
     target.family.sways = [];
     target.automation = [];
+    target.pulls = [];
   },
 });
 

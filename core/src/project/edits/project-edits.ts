@@ -24,6 +24,8 @@ export function emptyLike(sound: Sound): Sound {
     buses: [],
     chain: [],
     automation: [],
+    movers: [],
+    pulls: [],
     marks: [],
     tempo: { ...sound.tempo },
     clock: { ...sound.clock },

@@ -11,7 +11,7 @@ import { effectFamilies, effects, effectsById, ownerAddress } from '@tangled-cho
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { Judging } from '../state/judging';
-import { SeatingChart } from '../state/seating-chart';
+import { LecternPanel } from '../state/lectern-panel';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { RoleGlyph } from '../ui/role-glyph';
@@ -21,6 +21,7 @@ import { CompressorEditor } from './compressor-editor';
 import { EqEditor } from './eq-editor';
 import { PresetBrowser } from './presets/preset-browser';
 import { StepPresets } from './presets/step-presets';
+import { MovesView } from './moves/moves-view';
 import { SeatingView } from './seating-view';
 import { StepEditor } from './step-editor';
 
@@ -39,6 +40,7 @@ import { StepEditor } from './step-editor';
     MatTooltipModule,
     ChangeBars,
     RoleGlyph,
+    MovesView,
     SeatingView,
     StepEditor,
     StepPresets,
@@ -52,7 +54,7 @@ export class Lectern {
   private readonly dialog = inject(MatDialog);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly judging = inject(Judging);
-  protected readonly seating = inject(SeatingChart);
+  protected readonly panel = inject(LecternPanel);
   private readonly automation = viewChild.required(AutomationMenu);
   private readonly automateButton = viewChild('automateButton', { read: ElementRef<HTMLElement> });
   protected readonly families = effectFamilies.map((name) => ({ name, effects: effects.filter(({ family }) => family === name) }));
@@ -71,7 +73,7 @@ export class Lectern {
 
   /** The editor of a step takes the place of the seating chart. */
   protected openStep(step: EffectStep): void {
-    this.seating.open.set(false);
+    this.panel.shown.set('chain');
     this.workbench.selectStep(step.id);
   }
 
@@ -92,7 +94,7 @@ export class Lectern {
     const sound = this.sound();
     if (!sound) return;
     this.document.edit('addEffect', { sound: sound.id, owner: this.workbench.owner(), effect });
-    this.seating.open.set(false);
+    this.panel.shown.set('chain');
     this.workbench.selectStep(this.chain().at(-1)?.id);
   }
 

@@ -41,7 +41,9 @@ export class ParameterList {
       const parameter = effect.parameters[key];
       if (!parameter) return [];
       const automated = this.values.isAutomated(step, key);
-      return [{ key, label: this.labels()[key] ?? parameter.label, parameter, value: values[key] ?? parameter.default, automated }];
+      const value = values[key] ?? parameter.default;
+      const pulled = parameter.kind === 'number' ? this.values.pulled(step, key, parameter, Number(value)) : undefined;
+      return [{ key, label: this.labels()[key] ?? parameter.label, parameter, value, automated, ...(pulled && { pulled }) }];
     });
   });
 

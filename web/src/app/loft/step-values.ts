@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import type { EffectStep, ParameterValue } from '@tangled-choir/core';
+import type { EffectStep, NumberParameter, ParameterValue } from '@tangled-choir/core';
 import { effectsById, mixParameter, resolveValues, stepAddress } from '@tangled-choir/core';
 import { Turning } from '../state/turning';
 import { WorkbenchStore } from '../state/workbench.store';
@@ -28,6 +28,20 @@ export class StepValues {
 
   isAutomated(step: EffectStep, key: string): boolean {
     return this.turning.laneOf(this.addressOf(step, key)) !== undefined;
+  }
+
+  /** Who else moves it, for its tooltip, and where it is heard now; nothing when nobody pulls at it. */
+  pulled(
+    step: EffectStep,
+    key: string,
+    parameter: NumberParameter,
+    base: number,
+  ): { readonly by: string; readonly now: number } | undefined {
+    const address = this.addressOf(step, key);
+    const names = this.turning.pulledBy(address);
+    if (names.length === 0) return undefined;
+    const stored = key === 'mix' ? step.mix : Number(step.parameters[key] ?? base);
+    return { by: names.join(', '), now: this.turning.heardNow(address, stored, parameter) };
   }
 
   private addressOf(step: EffectStep, key: string): string {

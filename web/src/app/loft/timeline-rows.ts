@@ -76,7 +76,7 @@ function lanesByOwner(sound: Sound): Map<string, { lane: AutomationLane; propert
   return byOwner;
 }
 
-/** The layer, bus or sound that an address belongs to: `layer/<id>`, `bus/<id>`, `sound`. */
+/** The layer, bus or sound that an address belongs to: `layer/<id>`, `bus/<id>`, `sound`. Reins are the whole sound's. */
 export function ownerOfAddress(address: string): string {
-  return address.startsWith('sound') ? 'sound' : address.split('/').slice(0, 2).join('/');
+  return address.startsWith('sound') || address.startsWith('rein/') ? 'sound' : address.split('/').slice(0, 2).join('/');
 }

@@ -5,6 +5,7 @@ import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from './document.store';
+import { LecternPanel } from './lectern-panel';
 import { Notices } from './notices';
 import { Playback, renderable } from './playback';
 import { WorkbenchStore } from './workbench.store';
@@ -22,7 +23,8 @@ export class SeatingChart {
   private readonly library = inject(AudioLibrary);
   private readonly jobs = inject(JobPool);
   private readonly notices = inject(Notices);
-  readonly open = signal(false);
+  private readonly panel = inject(LecternPanel);
+  readonly open = computed(() => this.panel.shown() === 'seating');
   private readonly measured = signal<Seating | undefined>(undefined);
   readonly measuring = signal(false);
   readonly live = computed(() => this.engine.playing() === 'sound' && this.engine.meters()?.seating !== undefined);

@@ -1,6 +1,6 @@
 import { computed, inject, Injectable } from '@angular/core';
-import type { AutomationLane, NumberParameter, ParameterValue } from '@tangled-choir/core';
-import { effectCatalogue, findProperty, laneValue, offsetFor } from '@tangled-choir/core';
+import type { AutomationLane, MoverCourse, NumberParameter, ParameterValue } from '@tangled-choir/core';
+import { effectCatalogue, findProperty, laneValue, moverCourse, offsetFor, pulledValue } from '@tangled-choir/core';
 import { DocumentStore } from './document.store';
 import { Playback } from './playback';
 import { WorkbenchStore } from './workbench.store';
@@ -23,10 +23,33 @@ export class Turning {
     return this.lanes().get(address);
   }
 
-  /** The value of a property at the playhead: what its lane says, or what is stored. */
+  /** Who pulls at a property, by address: tides, reins and walks. */
+  private readonly pulls = computed(() => {
+    const sound = this.workbench.sound();
+    const courses = new Map((sound?.movers ?? []).map((mover) => [mover.id, { mover, course: moverCourse(mover, sound!.tempo.bpm) }]));
+    const byAddress = new Map<string, { readonly depth: number; readonly course: MoverCourse; readonly name: string }[]>();
+    for (const { mover, address, depth } of sound?.pulls ?? []) {
+      const found = courses.get(mover);
+      if (found) byAddress.set(address, [...(byAddress.get(address) ?? []), { depth, course: found.course, name: found.mover.name }]);
+    }
+    return byAddress;
+  });
+
+  /** The names of the tides, reins and walks that pull at a property. */
+  pulledBy(address: string): readonly string[] {
+    return (this.pulls().get(address) ?? []).map(({ name }) => name);
+  }
+
+  /** The value of a property at the playhead as its dial has it: what its lane says, or what is stored. */
   valueNow(address: string, stored: number, parameter: NumberParameter): number {
     const lane = this.laneOf(address);
     return lane ? laneValue(lane, parameter, this.playback.playhead()) : stored;
+  }
+
+  /** The value that is heard at the playhead, with everything that pulls at it. */
+  heardNow(address: string, stored: number, parameter: NumberParameter): number {
+    const base = this.valueNow(address, stored, parameter);
+    return pulledValue(parameter, base, this.pulls().get(address) ?? [], this.playback.playhead());
   }
 
   turn(values: Readonly<Record<string, ParameterValue>>, label: string, gesture?: string): void {

@@ -12,6 +12,8 @@ export interface ParameterRow {
   readonly value: ParameterValue;
   /** It moves along a lane; turning it moves the whole lane. */
   readonly automated?: boolean;
+  /** Tides, reins or walks that pull at it, and where it is heard now. */
+  readonly pulled?: { readonly by: string; readonly now: number };
 }
 
 /** A changed parameter; numbers come with the gesture that they belong to. */
@@ -31,8 +33,9 @@ export interface ParameterChange {
       @switch (row.parameter.kind) {
         @case ('number') {
           <tc-value
-            [class.automated]="row.automated"
-            [title]="row.automated ? 'Automated: turning it moves the whole lane' : ''"
+            [class.automated]="row.automated || row.pulled"
+            [title]="titleOf(row)"
+            [heard]="row.pulled?.now"
             [parameter]="asNumber(row.parameter)"
             [label]="row.label"
             [value]="+row.value"
@@ -96,6 +99,12 @@ export interface ParameterChange {
 export class ParameterFields {
   readonly rows = input.required<readonly ParameterRow[]>();
   readonly changed = output<ParameterChange>();
+
+  /** Who moves this. */
+  protected titleOf({ automated, pulled }: ParameterRow): string {
+    const moved = [automated ? 'Automated: turning it moves the whole lane' : '', pulled ? `Pulled by ${pulled.by}` : ''];
+    return moved.filter(Boolean).join('. ');
+  }
 
   protected asNumber(parameter: Parameter): NumberParameter {
     return parameter.kind === 'number' ? parameter : mixParameter;

@@ -40,7 +40,12 @@ const fineFactor = 0.1;
     } @else {
       <span class="number value">{{ text() }}</span>
     }
-    <span class="bar"><span class="fill" [style.left.%]="fill().from" [style.width.%]="fill().width"></span></span>
+    <span class="bar"
+      ><span class="fill" [style.left.%]="fill().from" [style.width.%]="fill().width"></span>
+      @if (heardAt() !== undefined) {
+        <span class="heard" [style.left.%]="heardAt()"></span>
+      }
+    </span>
   `,
   styles: `
     :host {
@@ -87,6 +92,14 @@ const fineFactor = 0.1;
       border-radius: 2px;
       background: var(--surface-3);
     }
+    .heard {
+      position: absolute;
+      top: -3px;
+      width: 2px;
+      height: 9px;
+      margin-left: -1px;
+      background: var(--live);
+    }
     .fill {
       position: absolute;
       height: 100%;
@@ -114,6 +127,12 @@ export class ValueField {
   readonly parameter = input.required<NumberParameter>();
   readonly value = input.required<number>();
   readonly label = input('');
+  /** Where the value is heard right now, when something else moves it. */
+  readonly heard = input<number | undefined>();
+  protected readonly heardAt = computed(() => {
+    const heard = this.heard();
+    return heard === undefined ? undefined : placeOfValue(this.parameter(), heard) * 100;
+  });
   readonly disabled = input(false);
   /** Overrides how the value is written. */
   readonly format = input<((value: number) => string) | undefined>();

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal, viewChild } from '@angular/core';
 import { MatDividerModule } from '@angular/material/divider';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
@@ -26,7 +26,7 @@ interface Offer {
     <tc-menu-anchor [menu]="menu" />
     <mat-menu #menu="matMenu" class="wide-menu">
       <ng-template matMenuContent>
-        @if (lanes() > 0) {
+        @if (lanes() > 0 && !picking()) {
           <button mat-menu-item (click)="toggle()">{{ open() ? 'Hide' : 'Show' }} {{ lanes() === 1 ? 'the lane' : 'the lanes' }}</button>
           <mat-divider />
         }
@@ -67,7 +67,12 @@ export class AutomationMenu {
       .flatMap((address) => findProperty(sound, address, effectCatalogue) ?? [])
       .filter(isAutomatable);
   });
-  private readonly automated = computed(() => new Set(this.workbench.sound()?.automation.map((lane) => lane.address)));
+  /** What has a check mark: without it, what has a lane. */
+  readonly marked = input<ReadonlySet<string> | undefined>();
+  /** Where to send what was chosen; without a listener it gets a lane. */
+  readonly picking = input(false);
+  readonly picked = output<string>();
+  private readonly automated = computed(() => this.marked() ?? new Set(this.workbench.sound()?.automation.map((lane) => lane.address)));
   protected readonly own = computed(() => this.properties().filter(inChain(false)).map(this.offer));
   protected readonly steps = computed(() => {
     const byStep = group(this.properties().filter(inChain(true)), stepOf);
@@ -93,6 +98,10 @@ export class AutomationMenu {
   protected choose({ address, automated }: Offer): void {
     const sound = this.workbench.sound();
     if (!sound) return;
+    if (this.picking()) {
+      this.picked.emit(address);
+      return;
+    }
     if (!automated && !this.document.edit('addAutomation', { sound: sound.id, address })) return;
     this.workbench.showAutomation(this.owner(), true);
   }

@@ -1,0 +1,118 @@
+import { bentShare } from '../automation/lane-value';
+import { createRandom, seedOf } from '../dsp/random';
+import { offsetValue } from '../project/offset';
+import type { NumberParameter } from '../project/parameters';
+import type { Mover, Pull, Sound, Tide } from '../project/schema';
+import type { Seconds } from '../units';
+
+/** Points of a tide's table; read with straight lines between them. */
+const tableSize = 1_024;
+
+/** Where a mover is at a moment: -1 to 1 for tides and walks, 0 to 1 for reins. */
+export interface MoverCourse {
+  at(time: Seconds): number;
+}
+
+/** How long one round of a tide is. */
+export function tideSeconds({ length, unit }: Pick<Tide, 'length' | 'unit'>, bpm: number): Seconds {
+  return unit === 'beats' ? (length * 60) / bpm : length;
+}
+
+/** Height of a tide's drawn curve at a place of its round, 0 to 1; the last point leads back to the first. */
+export function tideHeight({ points }: Pick<Tide, 'points'>, place: number): number {
+  const first = points[0];
+  if (!first) return 0;
+  const next = points.findIndex((point) => point.at > place);
+  const from = next === 0 ? points.at(-1)! : next === -1 ? points.at(-1)! : points[next - 1]!;
+  const to = next === -1 ? first : points[next]!;
+  const start = next === 0 ? from.at - 1 : from.at;
+  const end = next === -1 ? to.at + 1 : to.at;
+  if (end <= start) return from.value;
+  return from.value + (to.value - from.value) * bentShare((place - start) / (end - start), from.bend);
+}
+
+/** A tide as a table of one round, averaged over its smoothing. */
+function tideTable(tide: Tide): Float64Array {
+  const plain = Float64Array.from({ length: tableSize }, (_, i) => tideHeight(tide, i / tableSize));
+  const reach = Math.round((tide.smoothing * tableSize) / 4);
+  if (reach === 0) return plain;
+  // Twice a moving average is a triangle: no corner is left.
+  const averaged = (table: Float64Array): Float64Array => {
+    let sum = 0;
+    for (let i = -reach; i <= reach; i++) sum += table[(i + tableSize) % tableSize]!;
+    return table.map((_, i) => {
+      const mean = sum / (2 * reach + 1);
+      sum += table[(i + reach + 1) % tableSize]! - table[(i - reach + tableSize) % tableSize]!;
+      return mean;
+    });
+  };
+  return averaged(averaged(plain));
+}
+
+/** Follows a mover along the time axis. Every moment can be asked for in any order: nothing but the document decides its value. */
+export function moverCourse(mover: Mover, bpm: number): MoverCourse {
+  switch (mover.kind) {
+    case 'rein':
+      return { at: () => mover.value };
+    case 'tide': {
+      const table = tideTable(mover);
+      const seconds = tideSeconds(mover, bpm);
+      return {
+        at: (time) => {
+          const round = (mover.frozen ? 0 : time / seconds) + mover.phase;
+          const place = (round - Math.floor(round)) * tableSize;
+          const index = Math.floor(place) % tableSize;
+          const here = table[index]!;
+          return here + (table[(index + 1) % tableSize]! - here) * (place - Math.floor(place));
+        },
+      };
+    }
+    case 'walk': {
+      const height = (step: number): number => 2 * createRandom(seedOf(mover.seed, step)).next() - 1;
+      let known = NaN;
+      let from = 0;
+      let to = 0;
+      return {
+        at: (time) => {
+          const place = time * mover.rate;
+          const step = Math.floor(place);
+          if (step !== known) {
+            known = step;
+            from = height(step);
+            to = height(step + 1);
+          }
+          // Along half a cosine from one drawn height to the next.
+          return from + (to - from) * (0.5 - 0.5 * Math.cos(Math.PI * (place - step)));
+        },
+      };
+    }
+  }
+}
+
+/** What a property becomes by everything that pulls at it. Depths are offsets, in the property's offset unit, where the mover is at 1. */
+export function pulledValue(
+  parameter: NumberParameter,
+  base: number,
+  pulls: readonly { readonly depth: number; readonly course: MoverCourse }[],
+  time: Seconds,
+): number {
+  let offset = 0;
+  for (const { depth, course } of pulls) offset += depth * course.at(time);
+  return offset === 0 ? base : offsetValue(parameter, base, offset);
+}
+
+/** Those who pull at an address, with their courses. */
+export function pullsAt(sound: Sound, address: string): { readonly pull: Pull; readonly mover: Mover }[] {
+  return sound.pulls
+    .filter((pull) => pull.address === address)
+    .flatMap((pull) => {
+      const mover = sound.movers.find((candidate) => candidate.id === pull.mover);
+      return mover ? [{ pull, mover }] : [];
+    });
+}
+
+/** Values of a property while its pulls swing fully to both sides: what must be reckoned with. */
+export function pulledExtremes(parameter: NumberParameter, base: number, pulls: readonly { readonly depth: number }[]): number[] {
+  const reach = pulls.reduce((sum, { depth }) => sum + Math.abs(depth), 0);
+  return reach === 0 ? [base] : [offsetValue(parameter, base, -reach), base, offsetValue(parameter, base, reach)];
+}

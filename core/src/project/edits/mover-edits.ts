@@ -1,0 +1,102 @@
+import { findProperty, isAutomatable } from '../address';
+import type { EffectCatalogue } from '../parameters';
+import type { Mover, Project, Rein, Sound, Tide, Walk } from '../schema';
+import { cleanName, defineEdit, EditError, soundOf, takeId } from './edit';
+
+const mostMovers = 200;
+
+export type MoverKind = Mover['kind'];
+export type MoverSettings = Partial<Omit<Tide, 'id' | 'kind'>> | Partial<Omit<Rein, 'id' | 'kind'>> | Partial<Omit<Walk, 'id' | 'kind'>>;
+
+interface MoverArguments {
+  readonly sound: string;
+  readonly mover: string;
+}
+
+function moverOf(sound: Sound, id: string): Mover {
+  const mover = sound.movers.find((candidate) => candidate.id === id);
+  if (!mover) throw new EditError(`There is no tide, rein or walk “${id}” in “${sound.name}”.`);
+  return mover;
+}
+
+const nameOf = ({ sound, mover }: MoverArguments, project: Project): string => moverOf(soundOf(project, sound), mover).name;
+
+function newMover(id: string, kind: MoverKind, name: string): Mover {
+  switch (kind) {
+    case 'tide': {
+      // A gentle swell: up, down and back.
+      const points = [
+        { at: 0, value: 0, bend: 0 },
+        { at: 0.25, value: 1, bend: 0 },
+        { at: 0.75, value: -1, bend: 0 },
+      ];
+      return { id, kind, name, length: 4, unit: 'seconds', phase: 0, smoothing: 0.5, frozen: false, points };
+    }
+    case 'rein':
+      return { id, kind, name, value: 0 };
+    case 'walk':
+      return { id, kind, name, rate: 1, seed: 1 };
+  }
+}
+
+export const addMover = defineEdit<{ sound: string; kind: MoverKind; name: string }>({
+  label: ({ kind, name }) => `Add ${kind} “${name}”`,
+  apply: (draft, { sound, kind, name }) => {
+    const target = soundOf(draft, sound);
+    if (target.movers.length >= mostMovers) throw new EditError(`“${target.name}” has ${mostMovers} tides, reins and walks already.`);
+    target.movers.push(newMover(takeId(draft, kind), kind, cleanName(name)));
+  },
+});
+
+/** Changes a tide, a rein or a walk; settings that it does not have are left out. */
+export const setMover = defineEdit<MoverArguments & { settings: MoverSettings; action?: string }>({
+  label: (args, project) => `${args.action ?? 'Set'} “${nameOf(args, project)}”`,
+  apply: (draft, { sound, mover, settings }) => {
+    const target = moverOf(soundOf(draft, sound), mover);
+    const known = Object.entries(settings).filter(([key, value]) => Object.hasOwn(target, key) && value !== undefined);
+    Object.assign(target, Object.fromEntries(known));
+    target.name = cleanName(target.name);
+    if (target.kind === 'tide') {
+      target.length = Math.max(0.02, Math.min(3_600, target.length));
+      target.points = target.points
+        .map(({ at, value, bend }) => ({ at: Math.max(0, Math.min(1, at)), value: Math.max(-1, Math.min(1, value)), bend }))
+        .sort((a, b) => a.at - b.at);
+      if (target.points.length === 0) throw new EditError('A tide needs one point at least.');
+    }
+  },
+});
+
+/** Takes a tide, a rein or a walk away, and everything that it pulls with it. */
+export const removeMover = defineEdit<MoverArguments>({
+  label: (args, project) => `Remove “${nameOf(args, project)}”`,
+  apply: (draft, { sound, mover }) => {
+    const target = soundOf(draft, sound);
+    target.movers.splice(target.movers.indexOf(moverOf(target, mover)), 1);
+    target.pulls = target.pulls.filter((pull) => pull.mover !== mover);
+    const own = `rein/${mover}/`;
+    target.automation = target.automation.filter((lane) => !lane.address.startsWith(own));
+    target.family.sways = target.family.sways.filter((sway) => !sway.address.startsWith(own));
+  },
+});
+
+/** Lets a mover pull a property by `depth` (in its offset unit, where the mover is at 1); without a depth it lets go. */
+export const setPull = defineEdit<MoverArguments & { address: string; depth: number | undefined }>({
+  label: (args, project, catalogue) =>
+    `“${nameOf(args, project)}” ${args.depth === undefined ? 'lets go of' : 'pulls'} ${propertyName(soundOf(project, args.sound), args.address, catalogue)}`,
+  apply: (draft, { sound, mover, address, depth }, catalogue) => {
+    const target = soundOf(draft, sound);
+    moverOf(target, mover);
+    const property = findProperty(target, address, catalogue);
+    if (!property || !isAutomatable(property) || address.startsWith('rein/'))
+      throw new EditError(`“${address}” leads to nothing that can be pulled.`);
+    const pull = target.pulls.find((candidate) => candidate.mover === mover && candidate.address === address);
+    if (depth === undefined) target.pulls = target.pulls.filter((candidate) => candidate !== pull);
+    else if (pull) pull.depth = Math.max(-1_000, Math.min(1_000, depth));
+    else target.pulls.push({ id: takeId(draft, 'pull'), mover, address, depth: Math.max(-1_000, Math.min(1_000, depth)) });
+  },
+});
+
+function propertyName(sound: Sound, address: string, catalogue: EffectCatalogue): string {
+  const property = findProperty(sound, address, catalogue);
+  return property ? `${property.owner}: ${property.parameter.label.toLowerCase()}` : address;
+}

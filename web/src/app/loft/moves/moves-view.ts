@@ -1,0 +1,162 @@
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal, viewChild } from '@angular/core';
+import type { Mover, MoverKind, MoverSettings, NumberParameter, Rein } from '@tangled-choir/core';
+import {
+  count,
+  effectCatalogue,
+  findProperty,
+  hertz,
+  lfoShapes,
+  moverCourse,
+  offsetReach,
+  offsetUnit,
+  ownerAddress,
+  reinParameter,
+  seconds,
+  share,
+  shapePoints,
+} from '@tangled-choir/core';
+import { DocumentStore } from '../../state/document.store';
+import { Playback } from '../../state/playback';
+import { Turning } from '../../state/turning';
+import { WorkbenchStore } from '../../state/workbench.store';
+import { NameField } from '../../ui/name-field';
+import { signed } from '../../ui/quantity';
+import type { ValueChange } from '../../ui/value-field';
+import { ValueField } from '../../ui/value-field';
+import { AutomationMenu } from '../automation/automation-menu';
+import { TideCurve } from './tide-curve';
+
+const names: Readonly<Record<MoverKind, string>> = { tide: 'Tide', rein: 'Rein', walk: 'Walk' };
+/** A new pull goes a quarter of what its dial spans. */
+const firstDepth = 0.25;
+
+/** Tides, reins and walks of the sound: what each is like, where it is now, and what it pulls. */
+@Component({
+  selector: 'tc-moves-view',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [AutomationMenu, NameField, TideCurve, ValueField],
+  templateUrl: './moves-view.html',
+  styleUrl: './moves-view.scss',
+})
+export class MovesView {
+  private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly playback = inject(Playback);
+  private readonly turning = inject(Turning);
+  private readonly menu = viewChild.required(AutomationMenu);
+  private readonly picker = viewChild('picker', { read: ElementRef<HTMLElement> });
+  private readonly chosenId = signal<string | undefined>(undefined);
+
+  protected readonly shapes = lfoShapes;
+  protected readonly phaseParameter = share({ label: 'Phase', default: 0 });
+  protected readonly smoothingParameter = share({ label: 'Smoothing', default: 0.5 });
+  protected readonly rateParameter = hertz({ label: 'Steps per second', min: 0.01, max: 50, default: 1 });
+  protected readonly seedParameter = count({ label: 'Seed', min: 0, max: 9_999, default: 1 });
+  protected readonly reinParameter = reinParameter;
+
+  private readonly movers = computed(() => this.workbench.sound()?.movers ?? []);
+  protected readonly chosen = computed((): Mover | undefined => this.movers().find(({ id }) => id === this.chosenId()) ?? this.movers()[0]);
+  protected readonly ownerName = computed(() => (this.workbench.bus() ?? this.workbench.layer() ?? this.workbench.sound())?.name ?? '');
+  private readonly courses = computed(() => {
+    const bpm = this.workbench.sound()?.tempo.bpm ?? 120;
+    return this.movers().map((mover) => ({ mover, course: moverCourse(mover, bpm) }));
+  });
+  protected readonly rows = computed(() => {
+    const time = this.playback.playhead();
+    return this.courses().map(({ mover, course }) => {
+      const value = mover.kind === 'rein' ? this.turning.valueNow(`rein/${mover.id}/value`, mover.value, reinParameter) : course.at(time);
+      return { mover, at: mover.kind === 'rein' ? value * 100 : 50 + value * 50 };
+    });
+  });
+  protected readonly reinNow = computed(() => {
+    const mover = this.chosen();
+    return mover?.kind === 'rein' ? this.turning.valueNow(`rein/${mover.id}/value`, mover.value, reinParameter) : 0;
+  });
+  protected readonly lengthParameter = computed((): NumberParameter => {
+    const mover = this.chosen();
+    const range = seconds({ label: 'Round', min: 0.05, max: 120, default: 4 });
+    return mover?.kind === 'tide' && mover.unit === 'beats' ? { ...range, unit: '' } : range;
+  });
+  private readonly own = computed(() => (this.workbench.sound()?.pulls ?? []).filter((pull) => pull.mover === this.chosen()?.id));
+  protected readonly pulled = computed(() => new Set(this.own().map(({ address }) => address)));
+  protected readonly pulls = computed(() => {
+    const sound = this.workbench.sound();
+    return this.own().flatMap(({ address, depth }) => {
+      const property = sound && findProperty(sound, address, effectCatalogue);
+      if (property?.parameter.kind !== 'number') return [];
+      const reach = offsetReach(property.parameter);
+      const unit = offsetUnit(property.parameter);
+      // Shares are stored from 0 to 1, but percent of a logarithmic value are counted as they are.
+      const factor = unit === '%' && property.parameter.scale !== 'log' ? 100 : 1;
+      const parameter: NumberParameter = { kind: 'number', label: 'Depth', unit: '', min: -reach, max: reach, default: 0, scale: 'linear' };
+      const format = (value: number): string => `${signed(value * factor, unit === '' || unit === 's' ? 3 : 1)} ${unit}`.trim();
+      return [{ address, depth, parameter, format, label: `${property.owner}: ${property.parameter.label.toLowerCase()}` }];
+    });
+  });
+
+  protected choose(mover: Mover): void {
+    this.chosenId.set(mover.id);
+  }
+
+  protected add(kind: MoverKind): void {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    const number = sound.movers.filter((mover) => mover.kind === kind).length + 1;
+    if (this.document.edit('addMover', { sound: sound.id, kind, name: `${names[kind]} ${number}` }))
+      this.chosenId.set(this.movers().at(-1)?.id);
+  }
+
+  protected remove(mover: Mover): void {
+    this.document.edit('removeMover', { sound: this.workbench.sound()!.id, mover: mover.id });
+  }
+
+  protected set(settings: MoverSettings, gesture?: string, action?: string): void {
+    const mover = this.chosen();
+    const sound = this.workbench.sound();
+    if (mover && sound) this.document.edit('setMover', { sound: sound.id, mover: mover.id, settings, ...(action && { action }) }, gesture);
+  }
+
+  protected setUnit(unit: string): void {
+    this.set({ unit: unit === 'beats' ? 'beats' : 'seconds' });
+  }
+
+  protected setShape(shape: (typeof lfoShapes)[number]): void {
+    this.set({ points: shapePoints(shape) }, undefined, 'Draw');
+  }
+
+  protected turnRein({ value, gesture }: ValueChange): void {
+    const mover = this.chosen();
+    if (mover) this.turning.turn({ [`rein/${mover.id}/value`]: value }, `Rein “${mover.name}”`, gesture);
+  }
+
+  /** Gives a rein a lane; it opens under the tracks of the whole sound. */
+  protected automate(mover: Rein): void {
+    const sound = this.workbench.sound();
+    const address = `rein/${mover.id}/value`;
+    if (!sound) return;
+    if (!sound.automation.some((lane) => lane.address === address)) this.document.edit('addAutomation', { sound: sound.id, address });
+    this.workbench.showAutomation('sound', true);
+  }
+
+  protected openPicker(): void {
+    const box = this.picker()?.nativeElement.getBoundingClientRect();
+    this.menu().openFor(ownerAddress(this.workbench.owner()), { x: box?.left ?? 0, y: box?.top ?? 0 });
+  }
+
+  protected pull(address: string): void {
+    const sound = this.workbench.sound();
+    const mover = this.chosen();
+    const property = sound && findProperty(sound, address, effectCatalogue);
+    if (!sound || !mover || property?.parameter.kind !== 'number' || this.pulled().has(address)) return;
+    const depth = offsetReach(property.parameter) * firstDepth;
+    this.document.edit('setPull', { sound: sound.id, mover: mover.id, address, depth });
+  }
+
+  protected setDepth(address: string, { value, gesture }: ValueChange): void {
+    this.document.edit('setPull', { sound: this.workbench.sound()!.id, mover: this.chosen()!.id, address, depth: value }, gesture);
+  }
+
+  protected letGo(address: string): void {
+    this.document.edit('setPull', { sound: this.workbench.sound()!.id, mover: this.chosen()!.id, address, depth: undefined });
+  }
+}
