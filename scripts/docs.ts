@@ -1,6 +1,6 @@
 /** Writes the documents that follow from the code: the manifest's JSON Schema and the list of effects. */
 import { writeFileSync } from 'node:fs';
-import { effects, manifestJsonSchema } from '../core/src/index';
+import { effectFamilies, effects, manifestJsonSchema, situations } from '../core/src/index';
 
 const docs = new URL('../docs/', import.meta.url);
 writeFileSync(new URL('manifest.schema.json', docs), `${JSON.stringify(manifestJsonSchema(), null, 2)}\n`);
@@ -11,11 +11,14 @@ const lines = [
   'Made from the registry by `npm run docs`. Every number can be swayed, and automated unless its range says that it is fixed.',
   '',
 ];
-for (const effect of effects) {
+for (const effect of effectFamilies.flatMap((family) => effects.filter((each) => each.family === family))) {
+  if (effect === effects.find(({ family }) => family === effect.family)) lines.push(`## ${effect.family}`, '');
   lines.push(
-    `## ${effect.label} (\`${effect.id}\`)`,
+    `### ${effect.label} (\`${effect.id}\`)`,
     '',
     effect.purpose,
+    '',
+    `Presets: ${effect.presets.map(({ name }) => name).join(', ')}.`,
     '',
     '| parameter | name | range | default |',
     '|---|---|---|---|',
@@ -31,4 +34,17 @@ for (const effect of effects) {
   }
   lines.push('');
 }
+lines.push(
+  '## Situations',
+  '',
+  'Ready chains for listening situations, under *Chains* in the lectern.',
+  '',
+  '| situation | what it is like | chain |',
+  '|---|---|---|',
+);
+for (const { name, purpose, chain } of situations) {
+  const path = chain.map(({ effect }) => effects.find(({ id }) => id === effect)?.label ?? effect).join(' → ');
+  lines.push(`| ${name} | ${purpose} | ${path} |`);
+}
+lines.push('');
 writeFileSync(new URL('effects.md', docs), lines.join('\n'));

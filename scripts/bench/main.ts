@@ -4,6 +4,7 @@ import { cpus } from 'node:os';
 import type { Audio, AutomationLane, EffectStep, ParameterValue } from '../../core/src/index';
 import {
   applyChain,
+  effects,
   changeSpeed,
   convertSampleRate,
   createRandom,
@@ -53,6 +54,7 @@ const step = (effect: string, parameters: Record<string, ParameterValue>): Effec
   parameters,
 });
 const mono: Audio = { sampleRate: rate, channels: [noise(30)] };
+const shortMono: Audio = { sampleRate: rate, channels: [noise(10)] };
 const stereo: Audio = { sampleRate: rate, channels: [noise(30), noise(30)] };
 const fiveBands = Object.fromEntries(
   [2, 3, 4, 5, 6].flatMap((band) => [
@@ -65,6 +67,12 @@ const fiveBands = Object.fromEntries(
 realTime('EQ, five bells, mono', 30, () => applyChain(mono, [step('eq', fiveBands)], { tail: false }));
 realTime('EQ, five bells, stereo', 30, () => applyChain(stereo, [step('eq', fiveBands)], { tail: false }));
 realTime('Compressor, mono', 30, () => applyChain(mono, [step('compressor', { threshold: -30 })], { tail: false }));
+for (const { id, label } of effects) {
+  if (id === 'eq' || id === 'compressor') continue;
+  // The first preset does what the effect is for; defaults of an EQ would do nothing.
+  const [preset] = effects.find((effect) => effect.id === id)!.presets;
+  realTime(`${label}, “${preset!.name}”, mono`, 10, () => applyChain(shortMono, [step(id, { ...preset!.values })], { tail: false }));
+}
 realTime('Compressor with look-ahead, stereo', 30, () =>
   applyChain(stereo, [step('compressor', { threshold: -30, lookahead: 0.005 })], { tail: false }),
 );

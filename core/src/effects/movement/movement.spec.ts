@@ -113,7 +113,7 @@ describe('trim', () => {
         left!,
       ),
     ).toBeLessThan(-120);
-    const [blocked] = runEffect(trim, [new Float32Array(rate).fill(0.5)], { values: {} });
+    const [blocked] = runEffect(trim, [new Float32Array(rate).fill(0.5)], { values: { blockDc: true } });
     expect(Math.abs(blocked![rate - 1]!)).toBeLessThan(1e-4);
   });
 });

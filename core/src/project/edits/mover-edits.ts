@@ -30,7 +30,7 @@ function newMover(id: string, kind: MoverKind, name: string): Mover {
         { at: 0.25, value: 1, bend: 0 },
         { at: 0.75, value: -1, bend: 0 },
       ];
-      return { id, kind, name, length: 4, unit: 'seconds', phase: 0, smoothing: 0.5, frozen: false, points };
+      return { id, kind, name, length: 4, unit: 'seconds', phase: 0, smoothing: 0.2, frozen: false, points };
     }
     case 'rein':
       return { id, kind, name, value: 0 };

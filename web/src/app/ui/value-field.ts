@@ -131,7 +131,8 @@ export class ValueField {
   readonly heard = input<number | undefined>();
   protected readonly heardAt = computed(() => {
     const heard = this.heard();
-    return heard === undefined ? undefined : placeOfValue(this.parameter(), heard) * 100;
+    // Templates hand over null where something on the way is missing.
+    return typeof heard === 'number' ? placeOfValue(this.parameter(), heard) * 100 : undefined;
   });
   readonly disabled = input(false);
   /** Overrides how the value is written. */

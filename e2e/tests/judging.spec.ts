@@ -1,0 +1,178 @@
+import type { Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { knock, wavFile } from '../recordings';
+import { deliveredOriginal, menuClosed, newProject, openDemo, undoName } from '../steps';
+
+/** A steady tone of 200 Hz, 4 s in mono at 48 kHz. */
+const tone = (level: number) => ({
+  sampleRate: 48_000,
+  channels: [Float32Array.from({ length: 192_000 }, (_, i) => level * Math.sin((2 * Math.PI * 200 * i) / 48_000))],
+});
+
+async function addEffect(page: Page, family: string, effect: RegExp): Promise<void> {
+  await page.getByRole('button', { name: 'Add an effect' }).click();
+  await page.getByRole('menuitem', { name: family }).click();
+  await page.locator('.offer').filter({ hasText: effect }).click();
+  await menuClosed(page);
+}
+
+async function place(page: Page, source: string): Promise<void> {
+  await page.getByRole('listitem', { name: source }).click();
+  await page.keyboard.press('p');
+  await expect(page.locator('tc-clip').first()).toBeVisible();
+}
+
+async function turn(page: Page, name: string, value: string): Promise<void> {
+  await page.getByRole('slider', { name, exact: true }).focus();
+  await page.keyboard.type(value);
+  await page.keyboard.press('Enter');
+}
+
+const levelAt = (samples: Float32Array, time: number): number => {
+  let sum = 0;
+  const from = Math.round(time * 48_000) - 480;
+  for (let i = from; i < from + 960; i++) sum += samples[i]! ** 2;
+  return 10 * Math.log10(sum / 960);
+};
+
+test('change meters, even compare, hearing only the change, presets and saved chains', async ({ page }) => {
+  await newProject(page);
+  await page.getByTestId('import-input').setInputFiles([wavFile('Drill hum.wav', tone(0.2), '32f')]);
+  await place(page, 'Drill hum');
+  await addEffect(page, 'Image', /^Trim/);
+  await turn(page, 'Gain', '-12');
+  await page.keyboard.press('r');
+  await page.keyboard.press('Space');
+  const meter = page.locator('.tile tc-change-bars').first();
+  // Only the level changes, which is no change at the same loudness.
+  await expect(meter).toHaveAttribute('aria-label', /^No audible change at the same loudness; −12\.0 dB/);
+
+  // B without the chain is 12 dB louder, and is turned down by that much.
+  await page.keyboard.press('y');
+  const gain = page.getByTestId('matched-gain');
+  await expect(gain).toHaveText(/^B −12\.\d dB$/);
+  await expect(page.getByRole('group', { name: 'Even compare' }).getByRole('button', { name: 'B' })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  await page.getByRole('button', { name: 'What is compared' }).click();
+  await page.getByRole('menuitem', { name: 'Blind' }).click();
+  await expect(gain).toHaveText('blind');
+  await page.getByRole('button', { name: 'What is compared' }).click();
+  await page.getByRole('menuitem', { name: 'End the comparison' }).click();
+  await menuClosed(page);
+
+  await addEffect(page, 'Drive', /^Drive/);
+  const drive = page.locator('.tile').nth(1);
+  await expect(drive.locator('tc-change-bars')).toHaveAttribute('aria-label', /^Changes the sound by/);
+  await page.keyboard.press('h');
+  await expect(drive.getByRole('button', { name: 'Hear what Drive changes' })).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('h');
+  await page.keyboard.press('Space');
+
+  // A preset sets all values at once; the chain is saved, exported, removed and imported again.
+  await page.getByRole('button', { name: 'Presets of Drive' }).click();
+  await page.getByRole('menuitem', { name: 'Broken speaker' }).click();
+  await expect(page.getByRole('slider', { name: 'Drive', exact: true })).toHaveAttribute('aria-valuetext', '+30.0 dB');
+  await expect(undoName(page)).toContainText('Preset “Broken speaker”');
+  await menuClosed(page);
+  await page.getByRole('button', { name: 'Chains', exact: true }).click();
+  await page.getByRole('button', { name: 'Save this chain…' }).click();
+  const name = page.getByRole('textbox', { name: 'Name' });
+  await name.fill('Worn loudspeaker #machine');
+  await name.press('Enter');
+  await expect(page.getByRole('listitem', { name: 'Worn loudspeaker' })).toContainText('Trim → Drive');
+  const downloading = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Export 1' }).click();
+  const text = readFileSync((await (await downloading).path()) ?? '', 'utf8');
+  expect(text).toContain('"effect": "drive"');
+  await page.getByRole('button', { name: 'Remove Worn loudspeaker' }).click();
+  await page.getByTestId('preset-input').setInputFiles({ name: 'presets.json', mimeType: 'application/json', buffer: Buffer.from('{}') });
+  await expect(page.getByText('“presets.json” does not fit')).toBeVisible();
+  await page.getByTestId('preset-input').setInputFiles({ name: 'presets.json', mimeType: 'application/json', buffer: Buffer.from(text) });
+  await page.getByRole('searchbox', { name: 'Search chains' }).fill('machine');
+  await page.getByRole('button', { name: 'Use Worn loudspeaker' }).click();
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+  await expect(page.locator('.tile')).toHaveCount(2);
+});
+
+test('a tide and a rein move what they pull, in the exported samples', async ({ page }) => {
+  await newProject(page);
+  await page.getByTestId('import-input').setInputFiles([wavFile('Drill hum.wav', tone(0.2), '32f')]);
+  await place(page, 'Drill hum');
+  const plain = levelAt((await deliveredOriginal(page)).channels[0]!, 2);
+  await page.getByRole('button', { name: 'Moves', exact: true }).click();
+  await page.getByRole('button', { name: '+ Tide' }).click();
+  await page.getByRole('button', { name: 'square' }).click();
+  await turn(page, 'Smoothing', '0');
+  await page.getByRole('button', { name: /Pull a property/ }).click();
+  await page.getByRole('menuitem', { name: 'Gain' }).click();
+  await menuClosed(page);
+  await turn(page, 'Drill hum: gain', '6');
+  const swelled = (await deliveredOriginal(page)).channels[0]!;
+  // A square of four seconds: up in its first half, down in the second.
+  expect(Math.abs(levelAt(swelled, 1) - plain - 6)).toBeLessThan(0.1);
+  expect(Math.abs(levelAt(swelled, 3) - plain + 6)).toBeLessThan(0.1);
+
+  await page.getByRole('button', { name: 'Remove Tide 1' }).click();
+  await page.getByRole('button', { name: '+ Rein' }).click();
+  await page.getByRole('button', { name: /Pull a property/ }).click();
+  await page.getByRole('menuitem', { name: 'Gain' }).click();
+  await menuClosed(page);
+  await turn(page, 'Drill hum: gain', '-12');
+  await turn(page, 'Rein 1', '50');
+  const reined = (await deliveredOriginal(page)).channels[0]!;
+  expect(Math.abs(levelAt(reined, 2) - plain + 6)).toBeLessThan(0.1);
+});
+
+test('seating names who hides whom, and a remedy makes room', async ({ page }) => {
+  await newProject(page);
+  const hum = tone(0.5);
+  await page.getByTestId('import-input').setInputFiles([wavFile('Boom.wav', hum, '32f'), wavFile('Knock.wav', knock())]);
+  await place(page, 'Boom');
+  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  await place(page, 'Knock');
+  await page.getByRole('button', { name: 'Seating', exact: true }).click();
+  const findings = page.getByRole('region', { name: 'What hides what' });
+  await expect(findings.getByRole('article').first()).toContainText('Boom covers Knock');
+  await expect(page.getByRole('button', { name: 'Knock, partly covered by Boom' })).toBeVisible();
+  await findings
+    .getByRole('button', { name: /^Cut Boom at/ })
+    .first()
+    .click();
+  await expect(undoName(page)).toContainText('Make room in “Boom”');
+  // The sound as it was is kept as the other side of an even comparison.
+  await expect(page.getByRole('group', { name: 'Even compare' })).toBeVisible();
+  await page.getByRole('region', { name: 'Layer Boom' }).locator('tc-clip').click();
+  await expect(page.locator('.tile').first()).toContainText('EQ');
+  await undoName(page).click();
+  await expect(page.locator('.tile')).toHaveCount(0);
+});
+
+test('the lectern with seating and movers has no accessibility faults', async ({ page }) => {
+  const { AxeBuilder } = await import('@axe-core/playwright');
+  await openDemo(page);
+  const check = async (view: string): Promise<void> => {
+    const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).include('tc-lectern').analyze();
+    const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+    expect(
+      grave.map(
+        ({ id, nodes }) =>
+          `${view}: ${id}: ${nodes
+            .map((node) => node.target.join(' '))
+            .slice(0, 3)
+            .join(', ')}`,
+      ),
+    ).toEqual([]);
+  };
+  await page.getByRole('button', { name: 'Seating', exact: true }).click();
+  await expect(page.locator('tc-seating-view article').first()).toBeVisible();
+  await check('Seating');
+  await page.getByRole('button', { name: 'Moves', exact: true }).click();
+  await page.getByRole('button', { name: '+ Walk' }).click();
+  await page.getByRole('button', { name: '+ Tide' }).click();
+  await check('Moves');
+  await addEffect(page, 'Time and space', /^Reverb/);
+  await check('Chain');
+});
