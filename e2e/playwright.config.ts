@@ -7,7 +7,7 @@ export default defineConfig({
   testDir: './tests',
   outputDir: '../test-results/browser',
   // Generous, because machines that run tests are often busy; nothing is measured by the clock.
-  timeout: 480_000,
+  timeout: 240_000,
   expect: { timeout: 60_000 },
   workers: 1,
   retries: 0,

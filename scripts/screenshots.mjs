@@ -89,6 +89,44 @@ await shoot(page, 'hand-off');
 await page.getByRole('link', { name: 'All projects' }).first().click();
 await shoot(page, 'projects');
 
+const judged = await openDemo();
+await judged
+  .getByRole('region', { name: 'Layer Slab body' })
+  .locator('tc-clip')
+  .first()
+  .click({ position: { x: 30, y: 20 } });
+await judged.getByRole('button', { name: 'Add an effect' }).click();
+await judged.getByRole('menuitem', { name: 'Time and space' }).click();
+await judged
+  .locator('.offer')
+  .filter({ hasText: /^\s*Reverb/ })
+  .click();
+await judged.locator('tc-time-ruler').click({ position: { x: 225, y: 30 } });
+await judged.getByRole('button', { name: 'Play' }).click();
+await judged.waitForTimeout(1_200);
+await judged.keyboard.press('y');
+await judged.waitForTimeout(1_000);
+await judged.screenshot({ path: `${folder}/loft-reverb.png` });
+await judged.getByRole('button', { name: 'Stop', exact: true }).click();
+await judged.keyboard.press('Control+z');
+await judged.getByRole('button', { name: 'What is compared' }).click();
+await judged.getByRole('menuitem', { name: 'End the comparison' }).click();
+await judged.getByRole('button', { name: 'Seating', exact: true }).click();
+await judged.locator('tc-seating-view article').first().waitFor({ timeout: 60_000 });
+await shoot(judged, 'loft-seating');
+await judged.getByRole('button', { name: 'Moves', exact: true }).click();
+await judged.getByRole('button', { name: '+ Tide' }).click();
+const pull = async (...items) => {
+  await judged.getByRole('button', { name: /Pull a property/ }).click();
+  for (const item of items) await judged.getByRole('menuitem', { name: item, exact: true }).click();
+};
+await pull('Gain');
+await pull('EQ', 'Band 4 frequency');
+await judged.getByRole('button', { name: '+ Rein' }).click();
+await judged.getByRole('button', { name: '+ Walk' }).click();
+await judged.locator('.mover').first().click();
+await shoot(judged, 'loft-moves');
+
 const light = await openDemo('light');
 await light
   .locator('[aria-label^="Clip Slab knock"]')

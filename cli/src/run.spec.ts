@@ -164,7 +164,8 @@ describe('choir effects', () => {
     const { out } = await choir('effects', '--json');
     const list = JSON.parse(out);
     expect(list.map((effect: { id: string }) => effect.id)).toEqual(effects.map((effect) => effect.id));
-    expect(list[1].parameters.find((parameter: { name: string }) => parameter.name === 'threshold')).toMatchObject({
+    const listed = list.find((effect: { id: string }) => effect.id === 'compressor');
+    expect(listed.parameters.find((parameter: { name: string }) => parameter.name === 'threshold')).toMatchObject({
       unit: 'dB',
       min: -60,
       max: 0,
@@ -174,6 +175,17 @@ describe('choir effects', () => {
 });
 
 describe('choir apply', () => {
+  it('runs every effect, one behind the other', async () => {
+    const chain = effects.map(({ id, presets }) => ({ effect: id, parameters: presets[0]!.values, mix: 0.3 }));
+    writeFileSync(inFolder('all.json'), JSON.stringify(chain));
+    const file = put('burst.wav', tone(0.2, 0.3));
+    const { code, errors } = await choir('apply', '--chain', inFolder('all.json'), file, '--out', inFolder('all'), '--bits', '32f');
+    expect({ code, errors }).toEqual({ code: 0, errors: [] });
+    const { audio } = readWav(readFileSync(join(folder, 'all', 'burst.wav')));
+    expect(audio.channels[0]!.every((sample) => Number.isFinite(sample))).toBe(true);
+    expect(Math.max(...audio.channels[0]!)).toBeGreaterThan(0.01);
+  });
+
   it('runs a chain and keeps every sample in its place', async () => {
     const input = new Float32Array(4_800);
     input[1_000] = 0.5;

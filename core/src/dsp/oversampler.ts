@@ -2,25 +2,6 @@ import type { Frames } from '../units';
 import { kaiser, sinc } from './kaiser';
 
 const factor = 8;
-/** Taps at the raised rate; 8 n less one, so that up and down together with a curve's own sample lag whole frames at the base rate. */
-const taps = 280;
-const centre = (taps - 1) / 2;
-/** Middle of the slope from 20 to 28 kHz at a base rate of 48 kHz: what folds back lies above 20 kHz. */
-const cutoff = 0.5;
-const beta = 9.6;
-
-/** Coefficients of the interpolation filter, phase by phase, newest input first. */
-const phases: readonly Float64Array[] = (() => {
-  const all = Float64Array.from(
-    { length: taps },
-    (_, i) => sinc(((i - centre) / factor) * 2 * cutoff) * kaiser((i - centre) / (taps / 2), beta),
-  );
-  const sum = all.reduce((total, tap) => total + tap, 0);
-  return Array.from({ length: factor }, (_, phase) =>
-    Float64Array.from({ length: taps / factor }, (_unused, i) => (all[i * factor + phase]! * factor) / sum),
-  );
-})();
-const phaseTaps = taps / factor;
 
 /** Something that changes samples one by one. */
 export interface SampleShaper {
@@ -28,50 +9,133 @@ export interface SampleShaper {
 }
 
 /**
+ * Coefficients of a half-band low-pass (Kaiser-windowed sinc) beside its centre: those at odd distances 1, 3, 5 …, by symmetry only one
+ * side. All others are zero but the centre, which is a half.
+ */
+function halfBand(count: number, beta: number): Float64Array {
+  const reach = 2 * count;
+  const taps = Float64Array.from({ length: count }, (_, i) => {
+    const distance = 2 * i + 1;
+    return 0.5 * sinc(distance / 2) * kaiser(distance / reach, beta);
+  });
+  // Together with the centre they pass DC unchanged.
+  const sum = taps.reduce((total, tap) => total + tap, 0);
+  return taps.map((tap) => (tap * 0.25) / sum);
+}
+
+/** The first doubling must cut from 20 to 28 kHz; the others have more and more room, and get shorter. */
+const designs = [halfBand(24, 11.5), halfBand(9, 11.5), halfBand(7, 11.5)] as const;
+
+/** History of a filter, written twice so that what it reads lies in one piece, newest first. */
+class History {
+  readonly samples: Float64Array;
+  at = 0;
+
+  constructor(readonly length: number) {
+    this.samples = new Float64Array(2 * length);
+  }
+
+  reset(): void {
+    this.samples.fill(0);
+    this.at = 0;
+  }
+
+  push(sample: number): void {
+    this.at = this.at === 0 ? this.length - 1 : this.at - 1;
+    this.samples[this.at] = sample;
+    this.samples[this.at + this.length] = sample;
+  }
+}
+
+/** One doubling of the rate, or one halving back. */
+class HalfBandStage {
+  private readonly up: History;
+  private readonly even: History;
+  private readonly odd: History;
+  private readonly count: number;
+
+  constructor(private readonly taps: Float64Array) {
+    this.count = taps.length;
+    this.up = new History(2 * this.count);
+    this.even = new History(2 * this.count);
+    this.odd = new History(2 * this.count);
+  }
+
+  /** Raised samples by which going up, or down, lags. */
+  get lag(): Frames {
+    return 2 * this.count - 1;
+  }
+
+  reset(): void {
+    for (const history of [this.up, this.even, this.odd]) history.reset();
+  }
+
+  /** Writes the two samples that follow from one, at `into[at]` and `into[at + 1]`. */
+  raise(sample: number, into: Float64Array, at: number): void {
+    this.up.push(sample);
+    into[at] = 2 * this.symmetric(this.up);
+    into[at + 1] = this.up.samples[this.up.at + this.count - 1]!;
+  }
+
+  /** The sample that follows from two. */
+  lower(first: number, second: number): number {
+    this.odd.push(first);
+    this.even.push(second);
+    return this.symmetric(this.odd) + 0.5 * this.even.samples[this.even.at + this.count]!;
+  }
+
+  private symmetric({ samples, at }: History): number {
+    const { taps, count } = this;
+    let sum = 0;
+    for (let i = 0, near = at + count - 1, far = near + 1; i < count; i++, near--, far++)
+      sum += taps[i]! * (samples[near]! + samples[far]!);
+    return sum;
+  }
+}
+
+const lagOf = (count: number): Frames => 2 * count - 1;
+/** Raised samples of up and down together, and of the shaper itself. */
+const raisedLag = 2 * (4 * lagOf(designs[0].length) + 2 * lagOf(designs[1].length) + lagOf(designs[2].length)) + 1;
+const wholeLag = Math.ceil(raisedLag / factor);
+
+/**
  * Runs a nonlinearity at eight times the sampling rate, so that what it adds above Nyquist can be filtered away before it folds back:
- * linear-phase Kaiser filters, flat within 0.1 dB to 20 kHz, -90 dB from 28 kHz on (at 48 kHz). One for each channel.
+ * three doublings with linear-phase half-band filters, flat within 0.1 dB to 20 kHz, -110 dB from 28.5 kHz on (at 48 kHz). One for each
+ * channel.
  */
 export class Oversampler {
   /** Frames by which the output lags behind the input, with a shaper that lags one raised sample. */
-  static readonly latency: Frames = taps / factor;
-  private readonly input = new Float64Array(2 * phaseTaps);
-  private readonly raised = new Float64Array(2 * taps);
-  private inputAt = 0;
-  private raisedAt = 0;
+  static readonly latency: Frames = wholeLag;
+  private readonly stages = designs.map((taps) => new HalfBandStage(taps));
+  private readonly twice = new Float64Array(2);
+  private readonly fourfold = new Float64Array(4);
+  private readonly raised = new Float64Array(factor);
+  /** What is missing until the lag is a whole number of frames. */
+  private readonly rest = new Float64Array(wholeLag * factor - raisedLag + 1);
+  private restAt = 0;
 
   reset(): void {
-    this.input.fill(0);
-    this.raised.fill(0);
-    this.inputAt = this.raisedAt = 0;
+    for (const stage of this.stages) stage.reset();
+    this.rest.fill(0);
+    this.restAt = 0;
   }
 
   next(sample: number, shaper: SampleShaper): number {
-    const { input, raised } = this;
-    // Both histories are written twice, so that what a filter reads always lies in one piece.
-    this.inputAt = this.inputAt === 0 ? phaseTaps - 1 : this.inputAt - 1;
-    input[this.inputAt] = sample;
-    input[this.inputAt + phaseTaps] = sample;
-    let output = 0;
-    for (let p = 0; p < factor; p++) {
-      const phase = phases[p]!;
-      let sum = 0;
-      for (let i = 0, at = this.inputAt; i < phaseTaps; i++, at++) sum += phase[i]! * input[at]!;
-      const shaped = shaper.next(sum);
-      this.raisedAt = this.raisedAt === 0 ? taps - 1 : this.raisedAt - 1;
-      raised[this.raisedAt] = shaped;
-      raised[this.raisedAt + taps] = shaped;
-      // The raised sample at the time of the input itself; read later, the lag would not be whole.
-      if (p === 0) output = this.lowered();
-    }
-    return output;
+    const [first, second, third] = [this.stages[0]!, this.stages[1]!, this.stages[2]!];
+    const { twice, fourfold, raised } = this;
+    first.raise(sample, twice, 0);
+    for (let i = 0; i < 2; i++) second.raise(twice[i]!, fourfold, 2 * i);
+    for (let i = 0; i < 4; i++) third.raise(fourfold[i]!, raised, 2 * i);
+    for (let i = 0; i < factor; i++) raised[i] = this.delay(shaper.next(raised[i]!));
+    for (let i = 0; i < 4; i++) fourfold[i] = third.lower(raised[2 * i]!, raised[2 * i + 1]!);
+    for (let i = 0; i < 2; i++) twice[i] = second.lower(fourfold[2 * i]!, fourfold[2 * i + 1]!);
+    return first.lower(twice[0]!, twice[1]!);
   }
 
-  private lowered(): number {
-    let sum = 0;
-    for (let p = 0; p < factor; p++) {
-      const phase = phases[p]!;
-      for (let i = 0, at = this.raisedAt + p; i < phaseTaps; i++, at += factor) sum += phase[i]! * this.raised[at]!;
-    }
-    return sum / factor;
+  private delay(sample: number): number {
+    const { rest } = this;
+    rest[this.restAt] = sample;
+    if (++this.restAt === rest.length) this.restAt = 0;
+    return rest[this.restAt]!;
   }
 }

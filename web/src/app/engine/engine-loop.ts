@@ -140,7 +140,6 @@ export class EngineLoop {
     this.renderable = renderable;
     this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => !isUntreated(clip));
     this.live?.setSound(renderable.sound, contextOf(renderable));
-    this.listen();
     if (renderable.sound.layers.length !== this.seatedCount) this.seat();
     this.seatedCount = renderable.sound.layers.length;
     this.ended = false;

@@ -13,8 +13,7 @@ export interface ChainOfInterest {
 export class StepListeners {
   readonly taps: ReadonlyMap<string, StepTap>;
   readonly difference: ChangeListener | undefined;
-  private readonly before: SpectrumTap | undefined;
-  private readonly after: SpectrumTap | undefined;
+  private readonly spectra: { readonly step: string; readonly before: SpectrumTap; readonly after: SpectrumTap } | undefined;
   private readonly meters = new Map<string, { readonly latency: number; readonly meter: ChangeMeter }>();
   private readonly differenceKey: string | undefined;
 
@@ -28,9 +27,11 @@ export class StepListeners {
       this.meters.set(step.id, entry);
       const listeners: StepTap[] = [entry.meter];
       if (step.id === open) {
-        this.before = new SpectrumTap(sampleRate);
-        this.after = new SpectrumTap(sampleRate);
-        const { before, after } = this;
+        this.spectra =
+          previous?.spectra?.step === step.id
+            ? previous.spectra
+            : { step: step.id, before: new SpectrumTap(sampleRate), after: new SpectrumTap(sampleRate) };
+        const { before, after } = this.spectra;
         listeners.push({ hearBefore: (block) => before.write(block), hearAfter: (block) => after.write(block) });
       }
       if (step.id === difference) {
@@ -50,11 +51,11 @@ export class StepListeners {
   }
 
   spectrumBefore(): Float32Array | undefined {
-    return spectrum(this.before);
+    return spectrum(this.spectra?.before);
   }
 
   spectrumAfter(): Float32Array | undefined {
-    return spectrum(this.after);
+    return spectrum(this.spectra?.after);
   }
 
   /** How much each step changes what it hears; steps that heard only silence are missing. */
