@@ -69,6 +69,20 @@ describe('even compare', () => {
     render(both, 480);
   });
 
+  it('never bursts out at the beginning, however different the first moments are', () => {
+    const late = noise(2 * rate, 6, -12).fill(0, 0, 2_000);
+    const early = projectWith({ Wind: mono(noise(2 * rate, 4, -12)) });
+    const delayed = projectWith({ Wind: mono(late) });
+    const both = new EvenCompare(
+      new SoundPlayer(early.project.sounds[0]!, early.context, 0),
+      new SoundPlayer(delayed.project.sounds[0]!, delayed.context, 0),
+      rate,
+    );
+    both.hear('B');
+    const heard = render(both, rate);
+    expect(Math.max(...heard.map(Math.abs))).toBeLessThan(0.3);
+  });
+
   it('leaves silence alone', () => {
     const silent = projectWith({ Nothing: mono(new Float32Array(rate)) });
     const quiet = silent.project.sounds[0]!;

@@ -7,8 +7,9 @@ import type { Loop, SoundPlayer } from '../render/player';
 import type { Decibels, Frames, Hertz, Seconds } from '../units';
 
 const switchTime: Seconds = 0.02;
-/** How long loudness is averaged, and how quickly the gain follows. */
+/** How long loudness is averaged, for how long it must have been, and how quickly the gain follows. */
 const memory: Seconds = 3;
+const leastMemory: Seconds = 0.1;
 const gainTime: Seconds = 0.3;
 const mostGain: Decibels = 24;
 /** Below about -70 LUFS there is nothing to match. */
@@ -44,7 +45,6 @@ export class EvenCompare {
   private readonly shareOfB: Glide;
   private readonly keepGain: number;
   private matched: Decibels = 0;
-  private started = false;
 
   constructor(
     private readonly a: SoundPlayer,
@@ -91,10 +91,10 @@ export class EvenCompare {
     for (let i = 0; i < count; i++) {
       const levelA = this.loudnessA.next(left[i]!, right[i]!);
       const levelB = this.loudnessB.next(otherLeft[i]!, otherRight[i]!);
-      if (levelA > quietest && levelB > quietest) {
+      // The first moments say nothing about loudness yet, and a wrong gain would be heard as a burst.
+      if (this.loudnessA.settled && levelA > quietest && levelB > quietest) {
         const wanted = Math.max(-mostGain, Math.min(mostGain, 10 * Math.log10(levelA / levelB)));
-        this.matched = this.started ? wanted + (this.matched - wanted) * this.keepGain : wanted;
-        this.started = true;
+        this.matched = wanted + (this.matched - wanted) * this.keepGain;
       }
       const share = this.shareOfB.next();
       const gain = share === 0 ? 0 : share * 10 ** (this.matched / 20);
@@ -110,6 +110,7 @@ class Loudness {
   private readonly left: KWeighting;
   private readonly right: KWeighting;
   private readonly keep: number;
+  private readonly least: Frames;
   private power = 0;
   private weight = 0;
 
@@ -117,6 +118,12 @@ class Loudness {
     this.left = new KWeighting(sampleRate);
     this.right = new KWeighting(sampleRate);
     this.keep = Math.exp(-1 / (memory * sampleRate));
+    this.least = leastMemory * sampleRate;
+  }
+
+  /** True when enough has been heard to speak of loudness. */
+  get settled(): boolean {
+    return this.weight >= this.least;
   }
 
   next(left: number, right: number): number {

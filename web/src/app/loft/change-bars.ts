@@ -28,7 +28,7 @@ const highest = 6;
       align-items: center;
     }
     svg {
-      width: 56px;
+      width: 44px;
       height: 20px;
     }
     line {
@@ -45,7 +45,8 @@ const highest = 6;
       opacity: 1;
     }
     .number {
-      min-width: 58px;
+      min-width: 56px;
+      white-space: nowrap;
       font-size: 12px;
       text-align: right;
     }

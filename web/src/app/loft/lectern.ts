@@ -1,6 +1,6 @@
 import type { CdkDragDrop } from '@angular/cdk/drag-drop';
 import { DragDropModule } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, viewChild } from '@angular/core';
+import { afterRenderEffect, ChangeDetectionStrategy, Component, computed, ElementRef, inject, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
@@ -64,6 +64,16 @@ export class Lectern {
   protected readonly reductions = computed(() => (this.engine.playing() === 'sound' ? this.engine.meters()?.gainReductions : undefined));
 
   protected readonly changes = computed(() => (this.engine.playing() === 'sound' ? this.engine.meters()?.changes : undefined));
+
+  constructor() {
+    // A long chain scrolls; its open tile must be seen.
+    const host = inject<ElementRef<HTMLElement>>(ElementRef);
+    afterRenderEffect(() => {
+      this.step();
+      const tile = host.nativeElement.querySelector('.tile.open');
+      if (tile && 'scrollIntoView' in tile) tile.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    });
+  }
 
   /** Offers what can be automated of the selected layer, group or bus, or of the whole sound. */
   openAutomation(): void {
