@@ -1,0 +1,96 @@
+import type { ComponentFixture } from '@angular/core/testing';
+import { TestBed } from '@angular/core/testing';
+import { configureStores, openProject } from '../../../testing/project';
+import type { DocumentStore } from '../../state/document.store';
+import { MovesView } from './moves-view';
+
+describe('moves', () => {
+  let fixture: ComponentFixture<MovesView>;
+  let host: HTMLElement;
+  let store: InstanceType<typeof DocumentStore>;
+
+  beforeEach(async () => {
+    configureStores();
+    store = await openProject();
+    fixture = TestBed.createComponent(MovesView);
+    await fixture.whenStable();
+    host = fixture.nativeElement;
+  });
+
+  const sound = () => store.project()!.sounds[0]!;
+  const press = async (text: string): Promise<void> => {
+    [...host.querySelectorAll('button')].find((button) => button.textContent.trim() === text)!.click();
+    await fixture.whenStable();
+  };
+  const key = async (element: Element, name: string, options: KeyboardEventInit = {}): Promise<void> => {
+    element.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true, cancelable: true, ...options }));
+    await fixture.whenStable();
+  };
+
+  it('teaches what there is while there is nothing', () => {
+    expect(host.textContent).toContain('A tide is a drawn curve that goes round and round');
+  });
+
+  it('adds tides, reins and walks, chooses the newest, and removes them', async () => {
+    await press('+ Tide');
+    await press('+ Tide');
+    await press('+ Rein');
+    expect(sound().movers.map(({ name }) => name)).toEqual(['Tide 1', 'Tide 2', 'Rein 1']);
+    expect(host.querySelector('.mover.chosen')!.textContent).toContain('Rein 1');
+    await press('Remove');
+    expect(sound().movers).toHaveLength(2);
+    store.undo();
+    expect(sound().movers).toHaveLength(3);
+  });
+
+  it('draws a tide by keys: points move between their neighbours, Delete takes them away', async () => {
+    await press('+ Tide');
+    await press('triangle');
+    const tide = () => {
+      const [mover] = sound().movers;
+      return mover?.kind === 'tide' ? mover.points : [];
+    };
+    const points = () => [...host.querySelectorAll('tc-tide-curve .point')];
+    await key(points()[1]!, 'ArrowDown');
+    expect(tide()[1]!.value).toBeCloseTo(0.95);
+    for (let i = 0; i < 20; i++) await key(points()[1]!, 'ArrowRight');
+    expect(tide()[1]!.at).toBeCloseTo(0.75);
+    await key(points()[1]!, 'Delete');
+    expect(tide()).toHaveLength(2);
+    for (let i = 0; i < 4; i++) await key(points()[0]!, 'Delete');
+    expect(tide()).toHaveLength(1);
+  });
+
+  it('pulls a property by as much as its dial says, and lets it go', async () => {
+    await press('+ Walk');
+    const mover = sound().movers[0]!.id;
+    const address = `layer/${sound().layers[0]!.id}/gain`;
+    store.edit('setPull', { sound: sound().id, mover, address, depth: 3 });
+    await fixture.whenStable();
+    const dial = host.querySelector<HTMLElement>('.pull tc-value')!;
+    expect(dial.getAttribute('aria-label')).toBe('slab knock: gain');
+    expect(dial.getAttribute('aria-valuetext')).toBe('+3.0 dB');
+    await key(dial, 'ArrowUp');
+    expect(sound().pulls[0]!.depth).toBeGreaterThan(3);
+    await press('×');
+    expect(sound().pulls).toEqual([]);
+    expect(host.textContent).toContain('It pulls nothing yet.');
+  });
+
+  it('turns a rein, or the whole of its lane once it has one', async () => {
+    await press('+ Rein');
+    const dial = host.querySelector<HTMLElement>('.rein tc-value')!;
+    await key(dial, 'ArrowUp');
+    const rein = () => {
+      const [mover] = sound().movers;
+      return mover?.kind === 'rein' ? mover.value : NaN;
+    };
+    expect(rein()).toBeGreaterThan(0);
+    const before = rein();
+    await press('Automate');
+    expect(sound().automation[0]!.address).toBe(`rein/${sound().movers[0]!.id}/value`);
+    await key(host.querySelector('.rein tc-value')!, 'ArrowUp');
+    expect(rein()).toBe(before);
+    expect(sound().automation[0]!.trim).toBeGreaterThan(0);
+  });
+});
