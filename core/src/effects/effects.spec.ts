@@ -132,7 +132,7 @@ describe('effects that lag', () => {
   const lagging = effects.filter((effect) => effect.latency(resolveValues(effect.parameters, {}), rate) > 0);
 
   it('are those that must look ahead or oversample', () => {
-    expect(lagging.map(({ id }) => id).sort()).toEqual(['band-drive', 'clipper', 'drive', 'harmonic-builder', 'limiter']);
+    expect(lagging.map(({ id }) => id).sort()).toEqual(['band-drive', 'clipper', 'drive', 'graphic-eq', 'harmonic-builder', 'limiter']);
   });
 
   it.each(lagging.map((effect) => [effect.id, effect] as const))('%s lags by what it says', (_, effect) => {

@@ -15,6 +15,7 @@ import { subWeight } from './drive/sub-weight';
 import type { Effect } from './effect';
 import { eq } from './filters/eq';
 import { filter } from './filters/filter';
+import { graphicEq } from './filters/graphic-eq';
 import { resonator } from './filters/resonator';
 import { tiltEq } from './filters/tilt-eq';
 import { centring } from './image/centring';
@@ -35,6 +36,7 @@ import { reverseDelay } from './space/reverse-delay';
 /** Every effect of the application, family by family, in the order in which the interface offers them. */
 export const effects: readonly Effect[] = [
   eq,
+  graphicEq,
   tiltEq,
   filter,
   resonator,
@@ -76,4 +78,5 @@ export { automaticMakeUp, compressorCurve } from './dynamics/compressor';
 export type { Effect, EffectFamily, EffectPreset, Processor } from './effect';
 export { effectFamilies, maxBlock } from './effect';
 export type { EqBand, EqBandKind } from './filters/eq';
+export { graphicBands, graphicLevel } from './filters/graphic-eq';
 export { eqBandCount, eqBandKinds, eqResponse, eqSlopes, readEqBand } from './filters/eq';

@@ -21,6 +21,7 @@ import { CompressorEditor } from './compressor-editor';
 import { EqEditor } from './eq-editor';
 import { PresetBrowser } from './presets/preset-browser';
 import { StepPresets } from './presets/step-presets';
+import { GraphicEditor } from './graphic-editor';
 import { MovesView } from './moves/moves-view';
 import { SeatingView } from './seating-view';
 import { StepEditor } from './step-editor';
@@ -34,6 +35,7 @@ import { StepEditor } from './step-editor';
     CompressorEditor,
     DragDropModule,
     EqEditor,
+    GraphicEditor,
     MatButtonModule,
     MatIconModule,
     MatMenuModule,

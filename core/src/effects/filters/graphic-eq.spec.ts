@@ -1,0 +1,77 @@
+import fc from 'fast-check';
+import { PartitionedConvolution, partitionFrames } from '../../dsp/partitioned-convolution';
+import { resolveValues } from '../../project/parameters';
+import { runEffect } from '../../testing/run-effect';
+import { noise, residual } from '../../testing/signals';
+import { RealFft } from '../../dsp/fft';
+import { graphicBands, graphicEq, graphicLevel } from './graphic-eq';
+
+const rate = 48_000;
+
+describe('partitioned convolution', () => {
+  it('gives what direct convolution gives, one partition later, below -120 dB', () => {
+    const taps = Float64Array.from(noise(1_500, 3), (tap, i) => tap * Math.exp(-i / 300));
+    const input = noise(4_000, 8, -6);
+    const direct = Float32Array.from({ length: 4_000 }, (_, n) => {
+      let sum = 0;
+      for (let k = 0; k <= Math.min(n, taps.length - 1); k++) sum += taps[k]! * input[n - k]!;
+      return sum;
+    });
+    const convolution = new PartitionedConvolution(taps.length);
+    convolution.use(taps, false);
+    const output = Float32Array.from({ length: 4_000 + partitionFrames }, (_, i) => convolution.next(input[i] ?? 0));
+    expect(residual(direct, output.subarray(partitionFrames))).toBeLessThan(-120);
+  });
+
+  it('fades to another response without a jump', () => {
+    const convolution = new PartitionedConvolution(1);
+    convolution.use(Float64Array.of(1), false);
+    const output = Array.from({ length: 2_048 }, (_, i) => {
+      if (i === 1_000) convolution.use(Float64Array.of(-1), true);
+      return convolution.next(1);
+    });
+    for (let i = partitionFrames + 1; i < output.length; i++)
+      expect(Math.abs(output[i]! - output[i - 1]!)).toBeLessThanOrEqual(2.01 / partitionFrames);
+    expect(output.at(-1)).toBeCloseTo(-1, 9);
+  });
+});
+
+describe('graphic EQ', () => {
+  /** Level of the response at a frequency, from its impulse response. */
+  function levels(values: Record<string, number>): (frequency: number) => number {
+    const impulse = new Float32Array(16_384);
+    impulse[0] = 1;
+    const [response] = runEffect(graphicEq, [impulse], { values });
+    const fft = new RealFft(16_384);
+    const re = new Float64Array(fft.bins);
+    const im = new Float64Array(fft.bins);
+    fft.forward(response!, re, im);
+    return (frequency) => {
+      const bin = Math.round((frequency * 16_384) / rate);
+      return 20 * Math.log10(Math.hypot(re[bin]!, im[bin]!));
+    };
+  }
+
+  it('hits every slider within 1 dB, whatever its neighbours do', () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: -12, max: 12 }), { minLength: 31, maxLength: 31 }), (gains) => {
+        const values = Object.fromEntries(gains.map((gain, i) => [`band${i + 1}`, gain]));
+        const heard = levels(values);
+        // Below 40 Hz the resolution of a bin is a band itself.
+        graphicBands.forEach((frequency, i) => {
+          if (frequency > 40 && frequency < 18_000) expect(Math.abs(heard(frequency) - gains[i]!)).toBeLessThan(1);
+        });
+      }),
+      { numRuns: 6 },
+    );
+  });
+
+  it('is nothing when all sliders are at zero, and scales with its strength', () => {
+    const input = noise(9_600, 4, -12);
+    const [plain] = runEffect(graphicEq, [input]);
+    expect(residual(input.subarray(0, 9_000), plain!.subarray(partitionFrames, 9_000 + partitionFrames))).toBeLessThan(-110);
+    const values = { band18: 6 };
+    expect(levels({ ...values, strength: 0.5 })(1_000)).toBeCloseTo(3, 1);
+    expect(graphicLevel(resolveValues(graphicEq.parameters, { band18: 6 }), 1_000)).toBeCloseTo(6, 9);
+  });
+});

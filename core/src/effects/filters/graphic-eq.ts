@@ -1,0 +1,87 @@
+import { minimumPhaseResponse } from '../../dsp/minimum-phase';
+import { PartitionedConvolution, partitionFrames } from '../../dsp/partitioned-convolution';
+import type { NumberParameter, ParameterValues } from '../../project/parameters';
+import { decibels, share } from '../../project/parameters';
+import type { Decibels, Hertz } from '../../units';
+import { defineEffect } from '../effect';
+
+/** Centres of the bands: thirds of an octave from 20 Hz to 20 kHz (IEC 61260). */
+export const graphicBands: readonly Hertz[] = Array.from({ length: 31 }, (_, i) => 1_000 * 2 ** ((i - 17) / 3));
+const taps = 8_192;
+
+const nameOf = (frequency: Hertz): string => {
+  const rounded = Number(frequency.toPrecision(2));
+  return rounded >= 1_000 ? `${rounded / 1_000}k` : String(rounded);
+};
+
+/** Every slider designs the response anew, which is too dear to be done on and on: they stand still while the sound runs. */
+const sliders: Record<string, NumberParameter> = Object.fromEntries(
+  graphicBands.map((frequency, i) => [
+    `band${i + 1}`,
+    { ...decibels({ label: nameOf(frequency), min: -18, max: 18, default: 0 }), fixed: true as const },
+  ]),
+);
+
+/** Level of the curve through all sliders at a frequency: Catmull–Rom in octaves, level beyond the outermost ones. */
+export function graphicLevel(values: ParameterValues, frequency: Hertz): Decibels {
+  const slider = (i: number): Decibels => Number(values[`band${Math.max(0, Math.min(30, i)) + 1}`]);
+  const place = Math.max(0, Math.min(30, 17 + 3 * Math.log2(Math.max(1, frequency) / 1_000)));
+  const i = Math.min(29, Math.floor(place));
+  const t = place - i;
+  const [a, b, c, d] = [slider(i - 1), slider(i), slider(i + 1), slider(i + 2)];
+  const bent = b + 0.5 * t * (c - a + t * (2 * a - 5 * b + 4 * c - d + t * (3 * (b - c) + d - a)));
+  return bent * Number(values['strength']);
+}
+
+/**
+ * Thirty-one sliders whose curve is one filter: a minimum-phase response is designed through all of them, so neighbours do not add up as
+ * bands in series would. The sum hits every slider.
+ */
+export const graphicEq = defineEffect({
+  id: 'graphic-eq',
+  label: 'Graphic EQ',
+  family: 'EQ and filters',
+  purpose: 'Shapes the whole spectrum by hand, a third of an octave at a time.',
+  parameters: { ...sliders, strength: { ...share({ label: 'Strength', max: 1.5, default: 1 }), fixed: true } },
+  presets: [
+    { name: 'Smile', values: { band4: 4, band5: 5, band6: 5, band7: 4, band8: 2, band24: 2, band25: 3, band26: 4, band27: 4, band28: 4 } },
+    { name: 'No box', values: { band11: -2, band12: -4, band13: -5, band14: -5, band15: -3 } },
+    {
+      name: 'Small speaker',
+      values: { band1: -18, band2: -18, band3: -18, band4: -16, band5: -12, band6: -8, band7: -4, band30: -8, band31: -14 },
+    },
+  ],
+  latency: () => partitionFrames,
+  tail: () => partitionFrames + taps,
+  create: ({ sampleRate, channels }) => {
+    const convolutions = Array.from({ length: channels }, () => new PartitionedConvolution(taps));
+    let last: ParameterValues | undefined;
+    let designed = '';
+    let fresh = true;
+    return {
+      reset: () => {
+        last = undefined;
+        designed = '';
+        fresh = true;
+        for (const convolution of convolutions) convolution.reset();
+      },
+      process(block, values) {
+        if (values !== last) {
+          last = values;
+          const now = JSON.stringify(values);
+          if (now !== designed) {
+            designed = now;
+            const response = minimumPhaseResponse((frequency) => graphicLevel(values, frequency), taps, sampleRate);
+            for (const convolution of convolutions) convolution.use(response, !fresh);
+            fresh = false;
+          }
+        }
+        for (let c = 0; c < channels; c++) {
+          const samples = block.channels[c]!;
+          const convolution = convolutions[c]!;
+          for (let i = 0; i < block.frames; i++) samples[i] = convolution.next(samples[i]!);
+        }
+      },
+    };
+  },
+});
