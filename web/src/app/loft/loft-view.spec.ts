@@ -76,7 +76,7 @@ describe('the Loft', () => {
     store.edit('addEffect', { sound: sound().id, owner, effect: 'compressor' });
     await fixture.whenStable();
     const tiles = [...host.querySelectorAll<HTMLElement>('.tile')];
-    expect(tiles.map((tile) => tile.textContent.trim())).toEqual(['EQ', 'Compressor']);
+    expect(tiles.map((tile) => tile.querySelector(':scope > span')!.textContent)).toEqual(['EQ', 'Compressor']);
     expect(host.querySelector('tc-eq-editor')).not.toBeNull();
     button('Switch EQ').click();
     tiles[1]!.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowLeft', ctrlKey: true, bubbles: true }));
