@@ -20,7 +20,7 @@ test('one tab writes a project; a second one looks on, and can take over', async
   await expect(undoName(second)).toContainText('Solo “Slab body”');
   await second.getByRole('button', { name: 'Mute Slab body' }).click();
   await expect(undoName(second)).toContainText('Mute “Slab body”');
-  await expect(second.getByText('saved')).toBeVisible();
+  await expect(second.getByText('saved', { exact: true })).toBeVisible();
 
   // The right comes back, with all that was done, when the writer is closed.
   await second.close();

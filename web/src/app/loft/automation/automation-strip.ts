@@ -119,6 +119,8 @@ export class AutomationStrip {
     if (event.button !== 0) return;
     event.stopPropagation();
     this.curve().nativeElement.focus();
+    // A press elsewhere begins a double click of its own, however quickly it comes.
+    this.insertedAt = -Infinity;
     const { time, y } = this.at(event);
     if (this.pen() || event.ctrlKey) this.draw(event);
     else if (Math.abs(this.heightAt(time) - y) <= reach) {
