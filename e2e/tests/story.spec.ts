@@ -10,8 +10,12 @@ async function undoAll(page: Page): Promise<number> {
   const undo = page.getByRole('button', { name: 'Undo' });
   let count = 0;
   while (await undo.isEnabled()) {
-    await undo.click();
-    count++;
+    // After the last step the button may be switched off only after it was looked at.
+    const clicked = await undo.click({ timeout: 3_000 }).then(
+      () => true,
+      () => false,
+    );
+    if (clicked) count++;
     expect(count).toBeLessThan(200);
   }
   return count;
