@@ -68,3 +68,9 @@ export class Glide {
     return this.value;
   }
 }
+
+/** A glide for each of several names, all of the same length. */
+export function glides<const N extends string>(frames: Frames, ...names: readonly N[]): Readonly<Record<N, Glide>> {
+  // Every name is there; what a list of pairs makes, the compiler cannot know.
+  return Object.fromEntries(names.map((name) => [name, new Glide(frames)])) as Record<N, Glide>;
+}

@@ -1,6 +1,7 @@
 import { hannWindow, RealFft } from '../dsp/fft';
 import type { Block } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
+import { DelayLine } from '../render/delay-line';
 import type { Decibels, Frames, Hertz, Ratio, Seconds } from '../units';
 
 const size = 4_096;
@@ -38,6 +39,7 @@ export interface ChangeReading {
 export class ChangeMeter {
   private readonly fft = new RealFft(size);
   private readonly window = hannWindow(size);
+  private readonly late: LateInput;
   private readonly before: Collector;
   private readonly after: Collector;
   private readonly inputs: Float64Array;
@@ -52,8 +54,9 @@ export class ChangeMeter {
     latency: Frames,
     private readonly channels = 2,
   ) {
-    this.before = new Collector(channels, latency);
-    this.after = new Collector(channels, 0);
+    this.late = new LateInput(latency, channels);
+    this.before = new Collector(channels);
+    this.after = new Collector(channels);
     this.keep = Math.exp(-size / (memory * sampleRate));
     const bins = size / 2 + 1;
     this.inputs = new Float64Array(bins);
@@ -66,7 +69,7 @@ export class ChangeMeter {
   }
 
   hearBefore(block: Block): void {
-    this.before.take(block);
+    this.before.take(this.late.take(block));
   }
 
   hearAfter(block: Block): void {
@@ -129,23 +132,17 @@ function decibels(power: Ratio): Decibels {
   return power > 1e-14 ? 10 * Math.log10(power) : -Infinity;
 }
 
-/** Collects a window of every channel, delayed. */
+/** Collects windows of every channel. */
 class Collector {
   private readonly windows: Float64Array[];
-  private readonly lines: Float32Array[];
   private readonly re = new Float64Array(size / 2 + 1);
   private readonly im = new Float64Array(size / 2 + 1);
   private readonly frame = new Float64Array(size);
   private count = 0;
-  private at = 0;
 
-  constructor(
-    channels: number,
-    private readonly latency: Frames,
-  ) {
+  constructor(channels: number) {
     // What comes while a window is full waits behind it: both sides fill at the same rate, a block apart.
     this.windows = Array.from({ length: channels }, () => new Float64Array(size + 2 * maxBlock));
-    this.lines = Array.from({ length: channels }, () => new Float32Array(latency));
   }
 
   get full(): boolean {
@@ -153,29 +150,15 @@ class Collector {
   }
 
   take(block: Block): void {
-    const frames = Math.min(block.frames, size + 2 * maxBlock - this.count);
-    let end = this.at;
     for (let c = 0; c < this.windows.length; c++) {
       const samples = block.channels[c]!;
       const window = this.windows[c]!;
-      const line = this.lines[c]!;
-      let at = this.at;
-      for (let i = 0; i < frames; i++) {
-        if (this.latency === 0) {
-          window[this.count + i] = samples[i]!;
-          continue;
-        }
-        window[this.count + i] = line[at]!;
-        line[at] = samples[i]!;
-        if (++at === this.latency) at = 0;
-      }
-      end = at;
+      for (let i = 0; i < block.frames; i++) window[this.count + i] = samples[i]!;
     }
-    this.at = end;
-    this.count += frames;
+    this.count += block.frames;
   }
 
-  spectrum(c: number, fft: RealFft, window: Float64Array | Float32Array): { readonly re: Float64Array; readonly im: Float64Array } {
+  spectrum(c: number, fft: RealFft, window: Float64Array): { readonly re: Float64Array; readonly im: Float64Array } {
     const samples = this.windows[c]!;
     for (let i = 0; i < size; i++) this.frame[i] = samples[i]! * window[i]!;
     fft.forward(this.frame, this.re, this.im);
@@ -188,59 +171,58 @@ class Collector {
   }
 }
 
+/** The input of a step, as late as its output. */
+class LateInput {
+  readonly block: Block;
+  private readonly delay: DelayLine;
+
+  constructor(latency: Frames, channels: number) {
+    this.delay = new DelayLine(latency, channels);
+    this.block = { channels: Array.from({ length: channels }, () => new Float32Array(maxBlock)), frames: 0 };
+  }
+
+  take(block: Block): Block {
+    const { channels } = this.block;
+    this.block.frames = block.frames;
+    for (let c = 0; c < channels.length; c++) {
+      const [from, into] = [block.channels[c]!, channels[c]!];
+      for (let i = 0; i < block.frames; i++) into[i] = from[i]!;
+    }
+    this.delay.process(this.block);
+    return this.block;
+  }
+}
+
 /** Keeps what one step has changed, sample by sample, so that only the difference can be listened to. */
 export class ChangeListener {
-  private readonly lines: Float32Array[];
-  private readonly dry: Float32Array[];
-  private readonly difference: Float32Array[];
-  private at = 0;
+  private readonly late: LateInput;
+  private readonly difference = [new Float32Array(maxBlock), new Float32Array(maxBlock)] as const;
   private frames = 0;
   private input = 0;
   private output = 0;
   private gain = 1;
   private readonly keep: number;
 
-  constructor(
-    sampleRate: Hertz,
-    private readonly latency: Frames,
-  ) {
+  /** @param latency frames by which the output of the step lags */
+  constructor(sampleRate: Hertz, latency: Frames) {
     this.keep = Math.exp(-1 / (memory * sampleRate));
-    this.lines = Array.from({ length: 2 }, () => new Float32Array(latency));
-    this.dry = Array.from({ length: 2 }, () => new Float32Array(maxBlock));
-    this.difference = Array.from({ length: 2 }, () => new Float32Array(maxBlock));
+    this.late = new LateInput(latency, 2);
   }
 
   hearBefore(block: Block): void {
-    let end = this.at;
-    for (let c = 0; c < 2; c++) {
-      const samples = block.channels[c]!;
-      const dry = this.dry[c]!;
-      const line = this.lines[c]!;
-      let at = this.at;
-      for (let i = 0; i < block.frames; i++) {
-        if (this.latency === 0) {
-          dry[i] = samples[i]!;
-          continue;
-        }
-        dry[i] = line[at]!;
-        line[at] = samples[i]!;
-        if (++at === this.latency) at = 0;
-      }
-      end = at;
-    }
-    this.at = end;
+    this.late.take(block);
   }
 
   hearAfter(block: Block): void {
     const [left, right] = [block.channels[0]!, block.channels[1]!];
-    const [dryLeft, dryRight] = [this.dry[0]!, this.dry[1]!];
+    const [dryLeft, dryRight] = [this.late.block.channels[0]!, this.late.block.channels[1]!];
     for (let i = 0; i < block.frames; i++) {
       this.input = this.input * this.keep + dryLeft[i]! ** 2 + dryRight[i]! ** 2;
       this.output = this.output * this.keep + left[i]! ** 2 + right[i]! ** 2;
       // The matching gain moves slowly, so that it is not heard itself.
       if (this.input > 1e-9 && this.output > 1e-9) this.gain += (Math.sqrt(this.output / this.input) - this.gain) * 0.0005;
-      this.difference[0]![i] = left[i]! - dryLeft[i]! * this.gain;
-      this.difference[1]![i] = right[i]! - dryRight[i]! * this.gain;
+      this.difference[0][i] = left[i]! - dryLeft[i]! * this.gain;
+      this.difference[1][i] = right[i]! - dryRight[i]! * this.gain;
     }
     this.frames = block.frames;
   }
@@ -250,8 +232,8 @@ export class ChangeListener {
     const heard = Math.min(frames, this.frames);
     left.fill(0, 0, frames);
     right.fill(0, 0, frames);
-    left.set(this.difference[0]!.subarray(0, heard));
-    right.set(this.difference[1]!.subarray(0, heard));
+    left.set(this.difference[0].subarray(0, heard));
+    right.set(this.difference[1].subarray(0, heard));
     this.frames = 0;
   }
 }

@@ -28,6 +28,8 @@ const edge = 2 ** (1 / 6);
 
 export interface LayerSeat {
   readonly layer: string;
+  /** Where its weight lies, as a place among the bands: layers are shown in this order. */
+  readonly register: number;
   /** Mean level per band in dBFS; -Infinity where it is silent. */
   readonly levels: readonly Decibels[];
   /** Its part of what all layers together give, per band. */
@@ -215,6 +217,7 @@ export class SeatingMeter {
       power > loudest * 10 ** (heardRange / 10) && power > own * 10 ** (ownRange / 10);
     const layers = list.map((track, index): LayerSeat => ({
       layer: this.ids[index]!,
+      register: registerOf(track.energy),
       levels: Array.from(track.energy, level),
       shares: Array.from(track.energy, (power, band) => (total[band]! > 0 ? power / total[band]! : 0)),
       masked: Array.from(track.energy, (power, band) => (counts(power, Math.max(...track.energy)) ? track.maskedEnergy[band]! / power : 0)),
@@ -260,6 +263,11 @@ export class SeatingMeter {
     });
     return pairs.sort((a, b) => b.weight - a.weight).map(({ weight: _, ...pair }) => pair);
   }
+}
+
+function registerOf(energy: Float64Array): number {
+  const whole = energy.reduce((sum, power) => sum + power, 0);
+  return whole > 0 ? energy.reduce((sum, power, band) => sum + power * band, 0) / whole : 0;
 }
 
 /** Stretches of an octave or more, inside what the sound reaches, that hold next to nothing. */

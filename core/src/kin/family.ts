@@ -96,6 +96,8 @@ export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampl
       sound.automation,
       sound.movers,
       sound.pulls,
+      // The tempo only decides how it sounds where a tide counts beats.
+      sound.movers.some((mover) => mover.kind === 'tide' && mover.unit === 'beats') ? sound.tempo.bpm : 0,
     ]),
   ).slice(0, 12);
 }

@@ -1,19 +1,22 @@
 import type { Block } from '../effects/effect';
 import type { Frames } from '../units';
 
-/** Delays two channels by a fixed number of frames, so that paths of different latency meet in time. */
+/** Delays channels by a fixed number of frames, so that paths of different latency meet in time. */
 export class DelayLine {
   private readonly lines: readonly Float32Array[];
   private position: Frames = 0;
 
-  constructor(private readonly frames: Frames) {
-    this.lines = [new Float32Array(frames), new Float32Array(frames)];
+  constructor(
+    private readonly frames: Frames,
+    channels = 2,
+  ) {
+    this.lines = Array.from({ length: channels }, () => new Float32Array(frames));
   }
 
   process(block: Block): void {
     if (this.frames === 0) return;
     let end = this.position;
-    for (let c = 0; c < 2; c++) {
+    for (let c = 0; c < this.lines.length; c++) {
       const line = this.lines[c]!;
       const samples = block.channels[c]!;
       let position = this.position;

@@ -77,7 +77,11 @@ export const harmonicBuilder = defineEffect({
         }
       },
       process(block, { second, third, fourth, fifth, sixth, top }) {
-        [second, third, fourth, fifth, sixth].forEach((amount, n) => amounts[n]!.aim(amount));
+        amounts[0]!.aim(second);
+        amounts[1]!.aim(third);
+        amounts[2]!.aim(fourth);
+        amounts[3]!.aim(fifth);
+        amounts[4]!.aim(sixth);
         for (const { below } of parts) for (const filter of below) filter.tune(top, sampleRate);
         for (let i = 0; i < block.frames; i++) {
           for (let n = 0; n < amounts.length; n++) shaper.levels[n] = amounts[n]!.next();

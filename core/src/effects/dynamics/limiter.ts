@@ -1,5 +1,5 @@
-import { kaiser, sinc } from '../../dsp/kaiser';
 import { Glide } from '../../dsp/glide';
+import { InterSampleReader, interSampleReach } from '../../dsp/inter-sample';
 import { smoothing } from '../../dsp/simple-filters';
 import { decibels, seconds } from '../../project/parameters';
 import type { Decibels, Frames, Seconds } from '../../units';
@@ -7,48 +7,9 @@ import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';
 
 const lookahead: Seconds = 0.003;
-const halfTaps = 12;
-const taps = 2 * halfTaps;
 const glideFrames = 512;
 /** Between the four points that are looked at, a peak can still be a little higher. */
 const margin: Decibels = 0.05;
-
-/** Interpolation a quarter, a half and three quarters of the way to the next sample. */
-const between = [0.25, 0.5, 0.75].map((fraction) => {
-  const phase = Float64Array.from({ length: taps }, (_, tap) => {
-    const x = tap - halfTaps + 1 - fraction;
-    return sinc(x) * kaiser(x / halfTaps, 6);
-  });
-  const sum = phase.reduce((total, value) => total + value, 0);
-  return phase.map((value) => value / sum);
-});
-
-/** The largest value at and between samples, for one channel; it lags `halfTaps` samples. */
-class PeakReader {
-  private readonly history = new Float64Array(2 * taps);
-  private position = 0;
-
-  reset(): void {
-    this.history.fill(0);
-    this.position = 0;
-  }
-
-  next(sample: number): number {
-    const { history } = this;
-    history[this.position] = sample;
-    history[this.position + taps] = sample;
-    if (++this.position === taps) this.position = 0;
-    let peak = Math.abs(history[this.position + halfTaps - 1]!);
-    for (let p = 0; p < between.length; p++) {
-      const phase = between[p]!;
-      let sum = 0;
-      for (let tap = 0, at = this.position; tap < taps; tap++, at++) sum += phase[tap]! * history[at]!;
-      const magnitude = sum < 0 ? -sum : sum;
-      if (magnitude > peak) peak = magnitude;
-    }
-    return peak;
-  }
-}
 
 /** The least of the latest `length` values, in constant time on average: a queue of values that can still become the least. */
 class SlidingMinimum {
@@ -115,7 +76,7 @@ class SlidingMean {
 
 /** Frames of smoothing before a peak: the gain is the mean over them, so it reaches what the peak needs exactly in time. */
 const smoothed = (sampleRate: number): Frames => Math.round(lookahead * sampleRate);
-const lag = (sampleRate: number): Frames => smoothed(sampleRate) + halfTaps;
+const lag = (sampleRate: number): Frames => smoothed(sampleRate) + interSampleReach;
 
 /**
  * True-peak limiter: the gain that every peak at or between samples needs (4x oversampled, ITU-R BS.1770-5 annex 2) is held over the
@@ -141,7 +102,7 @@ export const limiter = defineEffect({
   create: ({ sampleRate, channels }) => {
     const frames = smoothed(sampleRate);
     const total = lag(sampleRate);
-    const readers = Array.from({ length: channels }, () => new PeakReader());
+    const readers = Array.from({ length: channels }, () => new InterSampleReader());
     const lines = Array.from({ length: channels }, () => new Float64Array(total));
     // One frame more than the mean: neighbours of the peak are held down as well.
     const least = new SlidingMinimum(frames + 1);
@@ -173,8 +134,9 @@ export const limiter = defineEffect({
           const most = limit.next();
           let peak = 0;
           for (let c = 0; c < channels; c++) {
-            const read = readers[c]!.next(block.channels[c]![i]! * lift);
-            if (read > peak) peak = read;
+            const reader = readers[c]!;
+            reader.push(block.channels[c]![i]! * lift);
+            peak = Math.max(peak, reader.magnitude(), reader.between());
           }
           const needed = peak > most ? most / peak : 1;
           recovered = needed < recovered ? needed : needed + (recovered - needed) * keep;

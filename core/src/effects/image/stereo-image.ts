@@ -1,4 +1,4 @@
-import { Glide } from '../../dsp/glide';
+import { glides } from '../../dsp/glide';
 import { StateVariableFilter } from '../../dsp/simple-filters';
 import { decibels, hertz, share, toggle } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
@@ -31,18 +31,12 @@ export const stereoImage = defineEffect({
   tail: ({ monoBelow }, sampleRate) => Math.ceil((2.2 / monoBelow) * sampleRate),
   create: ({ sampleRate, channels }) => {
     const filter = new StateVariableFilter();
-    const [widthNow, midNow, sideNow, swapNow, cutNow] = Array.from({ length: 5 }, () => new Glide(glideFrames)) as [
-      Glide,
-      Glide,
-      Glide,
-      Glide,
-      Glide,
-    ];
+    const now = glides(glideFrames, 'width', 'mid', 'side', 'swap', 'cut');
     let tuned = 0;
     return {
       reset: () => {
         tuned = 0;
-        for (const part of [filter, widthNow, midNow, sideNow, swapNow, cutNow]) part.reset();
+        for (const part of [filter, ...Object.values(now)]) part.reset();
       },
       process(block, { width, monoBelow, mid, side, swap }) {
         if (channels !== 2) return;
@@ -50,19 +44,19 @@ export const stereoImage = defineEffect({
           tuned = monoBelow;
           filter.tune(monoBelow, Math.SQRT1_2, sampleRate);
         }
-        widthNow.aim(width);
-        midNow.aim(decibelsToGain(mid));
-        sideNow.aim(decibelsToGain(side));
-        swapNow.aim(swap ? -1 : 1);
-        cutNow.aim(monoBelow > 20 ? 1 : 0);
+        now.width.aim(width);
+        now.mid.aim(decibelsToGain(mid));
+        now.side.aim(decibelsToGain(side));
+        now.swap.aim(swap ? -1 : 1);
+        now.cut.aim(monoBelow > 20 ? 1 : 0);
         const left = block.channels[0]!;
         const right = block.channels[1]!;
         for (let i = 0; i < block.frames; i++) {
-          const middle = ((left[i]! + right[i]!) / 2) * midNow.next();
+          const middle = ((left[i]! + right[i]!) / 2) * now.mid.next();
           const apart = (left[i]! - right[i]!) / 2;
           filter.next(apart);
-          const cut = apart + (filter.high - apart) * cutNow.next();
-          const wide = cut * widthNow.next() * sideNow.next() * swapNow.next();
+          const cut = apart + (filter.high - apart) * now.cut.next();
+          const wide = cut * now.width.next() * now.side.next() * now.swap.next();
           left[i] = middle + wide;
           right[i] = middle - wide;
         }

@@ -1,5 +1,5 @@
 import { DelayTap } from '../../dsp/delay-tap';
-import { Glide } from '../../dsp/glide';
+import { glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
 import { count, hertz, seconds, share } from '../../project/parameters';
 import { defineEffect } from '../effect';
@@ -32,30 +32,24 @@ export const chorus = defineEffect({
   create: ({ sampleRate, channels }) => {
     const lines = Array.from({ length: channels }, () => new DelayTap(Math.ceil(longest * sampleRate)));
     const phase = new Phase();
-    const [depthNow, delayNow, blendNow, spreadNow, rateNow] = Array.from({ length: 5 }, () => new Glide(glideFrames)) as [
-      Glide,
-      Glide,
-      Glide,
-      Glide,
-      Glide,
-    ];
+    const now = glides(glideFrames, 'depth', 'delay', 'blend', 'spread', 'rate');
     return {
       reset: () => {
-        for (const part of [...lines, phase, depthNow, delayNow, blendNow, spreadNow, rateNow]) part.reset();
+        for (const part of [...lines, phase, ...Object.values(now)]) part.reset();
       },
       process(block, { voices, rate, depth, delay, spread, blend }) {
-        rateNow.aim(rate);
-        depthNow.aim(depth * sampleRate);
-        delayNow.aim(Math.max(delay, depth + 0.001) * sampleRate);
-        blendNow.aim(blend);
-        spreadNow.aim(spread);
+        now.rate.aim(rate);
+        now.depth.aim(depth * sampleRate);
+        now.delay.aim(Math.max(delay, depth + 0.001) * sampleRate);
+        now.blend.aim(blend);
+        now.spread.aim(spread);
         const level = 1 / Math.sqrt(voices);
         for (let i = 0; i < block.frames; i++) {
-          const place = phase.next(rateNow.next(), sampleRate);
-          const swing = depthNow.next();
-          const middle = delayNow.next();
-          const copies = blendNow.next();
-          const apart = spreadNow.next();
+          const place = phase.next(now.rate.next(), sampleRate);
+          const swing = now.depth.next();
+          const middle = now.delay.next();
+          const copies = now.blend.next();
+          const apart = now.spread.next();
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
             const line = lines[c]!;

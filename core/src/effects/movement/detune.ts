@@ -1,5 +1,5 @@
 import { DelayTap } from '../../dsp/delay-tap';
-import { Glide } from '../../dsp/glide';
+import { glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
 import { seconds, semitones, share } from '../../project/parameters';
 import { semitonesToRatio } from '../../units';
@@ -33,26 +33,21 @@ export const detune = defineEffect({
   create: ({ sampleRate, channels }) => {
     const lines = Array.from({ length: channels }, () => new DelayTap(Math.ceil(longest * sampleRate)));
     const phases = Array.from({ length: channels }, () => new Phase());
-    const [pitchNow, spreadNow, windowNow, blendNow] = Array.from({ length: 4 }, () => new Glide(glideFrames)) as [
-      Glide,
-      Glide,
-      Glide,
-      Glide,
-    ];
+    const now = glides(glideFrames, 'pitch', 'spread', 'window', 'blend');
     return {
       reset: () => {
-        for (const part of [...lines, ...phases, pitchNow, spreadNow, windowNow, blendNow]) part.reset();
+        for (const part of [...lines, ...phases, ...Object.values(now)]) part.reset();
       },
       process(block, { pitch, spread, window, blend }) {
-        pitchNow.aim(pitch);
-        spreadNow.aim(spread);
-        windowNow.aim(window * sampleRate);
-        blendNow.aim(blend);
+        now.pitch.aim(pitch);
+        now.spread.aim(spread);
+        now.window.aim(window * sampleRate);
+        now.blend.aim(blend);
         for (let i = 0; i < block.frames; i++) {
-          const middle = pitchNow.next();
-          const apart = spreadNow.next();
-          const length = windowNow.next();
-          const copy = blendNow.next();
+          const middle = now.pitch.next();
+          const apart = now.spread.next();
+          const length = now.window.next();
+          const copy = now.blend.next();
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
             const line = lines[c]!;

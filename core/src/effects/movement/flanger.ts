@@ -1,5 +1,5 @@
 import { DelayTap } from '../../dsp/delay-tap';
-import { Glide } from '../../dsp/glide';
+import { glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
 import { factor, hertz, seconds, share } from '../../project/parameters';
 import { defineEffect } from '../effect';
@@ -31,29 +31,23 @@ export const flanger = defineEffect({
   create: ({ sampleRate, channels }) => {
     const lines = Array.from({ length: channels }, () => new DelayTap(Math.ceil(longest * sampleRate)));
     const phase = new Phase();
-    const [rateNow, delayNow, depthNow, feedbackNow, spreadNow] = Array.from({ length: 5 }, () => new Glide(glideFrames)) as [
-      Glide,
-      Glide,
-      Glide,
-      Glide,
-      Glide,
-    ];
+    const now = glides(glideFrames, 'rate', 'delay', 'depth', 'feedback', 'spread');
     return {
       reset: () => {
-        for (const part of [...lines, phase, rateNow, delayNow, depthNow, feedbackNow, spreadNow]) part.reset();
+        for (const part of [...lines, phase, ...Object.values(now)]) part.reset();
       },
       process(block, { rate, delay, depth, feedback, spread }) {
-        rateNow.aim(rate);
-        delayNow.aim(delay * sampleRate);
-        depthNow.aim(depth);
-        feedbackNow.aim(feedback);
-        spreadNow.aim(spread);
+        now.rate.aim(rate);
+        now.delay.aim(delay * sampleRate);
+        now.depth.aim(depth);
+        now.feedback.aim(feedback);
+        now.spread.aim(spread);
         for (let i = 0; i < block.frames; i++) {
-          const place = phase.next(rateNow.next(), sampleRate);
-          const middle = delayNow.next();
-          const swing = depthNow.next();
-          const back = feedbackNow.next();
-          const apart = spreadNow.next();
+          const place = phase.next(now.rate.next(), sampleRate);
+          const middle = now.delay.next();
+          const swing = now.depth.next();
+          const back = now.feedback.next();
+          const apart = now.spread.next();
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
             const line = lines[c]!;

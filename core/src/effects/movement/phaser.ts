@@ -1,4 +1,4 @@
-import { Glide } from '../../dsp/glide';
+import { glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
 import { choice, factor, hertz, share } from '../../project/parameters';
 import { defineEffect } from '../effect';
@@ -31,32 +31,26 @@ export const phaser = defineEffect({
     const states = Array.from({ length: channels }, () => new Float64Array(mostStages));
     const back = new Float64Array(channels);
     const phase = new Phase();
-    const [rateNow, centreNow, rangeNow, feedbackNow, spreadNow] = Array.from({ length: 5 }, () => new Glide(glideFrames)) as [
-      Glide,
-      Glide,
-      Glide,
-      Glide,
-      Glide,
-    ];
+    const now = glides(glideFrames, 'rate', 'centre', 'range', 'feedback', 'spread');
     return {
       reset: () => {
         for (const state of states) state.fill(0);
         back.fill(0);
-        for (const part of [phase, rateNow, centreNow, rangeNow, feedbackNow, spreadNow]) part.reset();
+        for (const part of [phase, ...Object.values(now)]) part.reset();
       },
       process(block, { stages, rate, centre, range, feedback, spread }) {
-        rateNow.aim(rate);
-        centreNow.aim(Math.log2(centre));
-        rangeNow.aim(range);
-        feedbackNow.aim(feedback);
-        spreadNow.aim(spread);
+        now.rate.aim(rate);
+        now.centre.aim(Math.log2(centre));
+        now.range.aim(range);
+        now.feedback.aim(feedback);
+        now.spread.aim(spread);
         const count = Number(stages);
         for (let i = 0; i < block.frames; i++) {
-          const place = phase.next(rateNow.next(), sampleRate);
-          const middle = centreNow.next();
-          const reach = rangeNow.next();
-          const kept = feedbackNow.next();
-          const apart = spreadNow.next();
+          const place = phase.next(now.rate.next(), sampleRate);
+          const middle = now.centre.next();
+          const reach = now.range.next();
+          const kept = now.feedback.next();
+          const apart = now.spread.next();
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
             const state = states[c]!;

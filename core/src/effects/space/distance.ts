@@ -1,7 +1,7 @@
 import { Glide } from '../../dsp/glide';
 import { CutoffGlide, OnePole } from '../../dsp/simple-filters';
 import { factor, share } from '../../project/parameters';
-import type { NumberParameter } from '../../project/parameters';
+import type { NumberParameter, ParameterValues } from '../../project/parameters';
 import type { Decibels, Hertz } from '../../units';
 import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';
@@ -73,19 +73,19 @@ export const distance = defineEffect({
     const filters = Array.from({ length: channels }, () => [new OnePole(), new OnePole()] as const);
     const gain = new Glide(glideFrames);
     const cutoff = new CutoffGlide(glideFrames);
-    let designed = '';
+    let last: ParameterValues | undefined;
     let corner: Hertz = 20_000;
     return {
       reset: () => {
-        designed = '';
+        last = undefined;
         gain.reset();
         cutoff.reset();
         for (const pair of filters) for (const filter of pair) filter.reset();
       },
-      process(block, { distance: away, near, level, air, temperature, humidity }) {
-        const now = `${away} ${air} ${temperature} ${humidity}`;
-        if (now !== designed) {
-          designed = now;
+      process(block, values) {
+        const { distance: away, near, level, air, temperature, humidity } = values;
+        if (values !== last) {
+          last = values;
           // Two equal low-passes are 3 dB down together at 0.64 of their own corner.
           corner = airCutoff(Math.max(0.01, away * air), temperature, humidity) / Math.sqrt(Math.SQRT2 - 1);
         }

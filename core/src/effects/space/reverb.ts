@@ -1,7 +1,8 @@
 import { DelayTap } from '../../dsp/delay-tap';
-import { Glide } from '../../dsp/glide';
+import { Glide, glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
 import { lineLoss, ReverbLine } from '../../dsp/reverb-lines';
+import type { ParameterValues } from '../../project/parameters';
 import { hertz, seconds, share, toggle } from '../../project/parameters';
 import { defineEffect } from '../effect';
 
@@ -63,20 +64,15 @@ export const reverb = defineEffect({
     const outputs = new Float64Array(lineCount);
     const delays = new Float64Array(lineCount);
     const phase = new Phase();
-    const [earlyNow, lateNow, modulationNow, widthNow, inputNow] = Array.from({ length: 5 }, () => new Glide(glideFrames)) as [
-      Glide,
-      Glide,
-      Glide,
-      Glide,
-      Glide,
-    ];
+    const now = glides(glideFrames, 'early', 'late', 'modulation', 'width', 'input');
     // A pre-delay that jumped would be heard as a chirp.
     const preNow = new Glide(preDelayGlide);
     let designed = '';
+    let last: ParameterValues | undefined;
     const design = (decay: number, low: number, high: number, size: number, freeze: boolean): void => {
-      const now = `${decay} ${low} ${high} ${size} ${freeze}`;
-      if (now === designed) return;
-      designed = now;
+      const wanted = `${decay} ${low} ${high} ${size} ${freeze}`;
+      if (wanted === designed) return;
+      designed = wanted;
       lines.forEach((line, n) => {
         delays[n] = Math.max(16, Math.round(lengths[n]! * size * sampleRate));
         line.aim(freeze ? { gain: 1, lowShelf: 1, highShelf: 1 } : lineLoss(delays[n]!, [decay * low, decay, decay * high], sampleRate));
@@ -85,25 +81,29 @@ export const reverb = defineEffect({
     return {
       reset: () => {
         designed = '';
-        for (const part of [...lines, input, phase, preNow, earlyNow, lateNow, modulationNow, widthNow, inputNow]) part.reset();
+        last = undefined;
+        for (const part of [...lines, input, phase, preNow, ...Object.values(now)]) part.reset();
       },
       process(block, values) {
         const { decay, low, high, size, rate, freeze } = values;
-        design(decay, low, high, size, freeze);
+        if (values !== last) {
+          last = values;
+          design(decay, low, high, size, freeze);
+        }
         preNow.aim(values.preDelay * sampleRate);
-        earlyNow.aim(values.early);
+        now.early.aim(values.early);
         // About even loudness whatever the decay: the sum of all echoes grows with it.
-        lateNow.aim(values.late * Math.sqrt(1 / (1 + 0.6 * decay)) * 0.9);
-        modulationNow.aim(freeze ? 0 : values.modulation * deepest * sampleRate);
-        widthNow.aim(values.width);
-        inputNow.aim(freeze ? 0 : 1);
+        now.late.aim(values.late * Math.sqrt(1 / (1 + 0.6 * decay)) * 0.9);
+        now.modulation.aim(freeze ? 0 : values.modulation * deepest * sampleRate);
+        now.width.aim(values.width);
+        now.input.aim(freeze ? 0 : 1);
         for (let i = 0; i < block.frames; i++) {
           let sum = 0;
           for (let c = 0; c < channels; c++) sum += block.channels[c]![i]!;
-          input.write((sum / channels) * inputNow.next());
+          input.write((sum / channels) * now.input.next());
           const pre = preNow.next() + 1;
           const place = phase.next(rate, sampleRate);
-          const swing = modulationNow.next();
+          const swing = now.modulation.next();
           const direct = input.read(pre);
           for (let n = 0; n < lineCount; n++) {
             const delay =
@@ -126,9 +126,9 @@ export const reverb = defineEffect({
             earlyLeft += heard * reflection.left;
             earlyRight += heard * reflection.right;
           }
-          const earlyLevel = earlyNow.next();
-          const lateLevel = lateNow.next();
-          const wide = widthNow.next();
+          const earlyLevel = now.early.next();
+          const lateLevel = now.late.next();
+          const wide = now.width.next();
           const leftOut = earlyLeft * earlyLevel + left * lateLevel;
           const rightOut = earlyRight * earlyLevel + right * lateLevel;
           const middle = (leftOut + rightOut) / 2;

@@ -101,6 +101,40 @@ describe('trimming', () => {
   });
 });
 
+describe('speed curves', () => {
+  it('keep one speed where two points would lie on each other, so that the document stays valid', () => {
+    const bench = new Bench(mono(noise(rate)));
+    const points = [
+      { at: 0.5, semitones: 3 },
+      { at: 0.2, semitones: 1 },
+      { at: 0.5, semitones: 50 },
+    ];
+    bench.do('setSpeedCurve', { clip: bench.clip.id, points });
+    expect(bench.clip.speedCurve).toEqual([
+      { at: 0.2, semitones: 1 },
+      { at: 0.5, semitones: 36 },
+    ]);
+    bench.do('setSpeedCurve', { clip: bench.clip.id, points: [] });
+    expect(bench.clip).not.toHaveProperty('speedCurve');
+  });
+
+  it('stay with a clip whose content is slipped, which keeps its length', () => {
+    const bench = new Bench(mono(noise(rate)));
+    bench.do('trimClips', { side: 'end', to: [{ clip: bench.clip.id, time: 0.5 }] });
+    bench.do('setSpeedCurve', {
+      clip: bench.clip.id,
+      points: [
+        { at: 0.1, semitones: -5 },
+        { at: 0.4, semitones: 7 },
+      ],
+    });
+    const before = clipEnd(bench.clip);
+    bench.do('slipClips', { to: [{ clip: bench.clip.id, offset: 0.3 }] });
+    expect(bench.clip.offset).toBeCloseTo(0.3);
+    expect(clipEnd(bench.clip)).toBeCloseTo(before, 9);
+  });
+});
+
 describe('splitting', () => {
   it.each([
     ['in crossfading layers', 0, 'crossfade' as const],

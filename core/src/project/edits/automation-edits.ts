@@ -18,7 +18,7 @@ function laneOf(sound: Sound, laneId: string): AutomationLane {
 }
 
 /** “Deep crack: gain”, for undo labels. */
-function propertyName(sound: Sound, address: string, catalogue: EffectCatalogue): string {
+export function propertyName(sound: Sound, address: string, catalogue: EffectCatalogue): string {
   const property = findProperty(sound, address, catalogue);
   return property ? `${property.owner}: ${property.parameter.label.toLowerCase()}` : address;
 }

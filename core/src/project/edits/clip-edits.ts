@@ -261,11 +261,10 @@ export const setSpeedCurve = defineEdit<{ sound: string; clip: string; points: r
   label: ({ sound, clip }, project) => clipsLabel('Speed curve of', project, sound, [clip]),
   apply: (draft, { sound, clip: id, points }) => {
     const { clip } = unlockedClip(draft, soundOf(draft, sound), id);
-    if (points.length === 0) delete clip.speedCurve;
-    else
-      clip.speedCurve = [...points]
-        .sort((a, b) => a.at - b.at)
-        .map(({ at, semitones }) => ({ at, semitones: Math.max(-36, Math.min(36, semitones)) }));
+    // Of two points at one place the later one counts; both would leave the speed there undecided.
+    const places = new Map(points.map(({ at, semitones }) => [at, Math.max(-36, Math.min(36, semitones))]));
+    if (places.size === 0) delete clip.speedCurve;
+    else clip.speedCurve = [...places].sort(([a], [b]) => a - b).map(([at, semitones]) => ({ at, semitones }));
     fitFades(clip);
   },
 });

@@ -1,6 +1,6 @@
 import { findProperty, isAutomatable } from '../address';
-import type { EffectCatalogue } from '../parameters';
 import type { Mover, Project, Rein, Sound, Tide, Walk } from '../schema';
+import { propertyName } from './automation-edits';
 import { cleanName, defineEdit, EditError, soundOf, takeId } from './edit';
 
 const mostMovers = 200;
@@ -95,8 +95,3 @@ export const setPull = defineEdit<MoverArguments & { address: string; depth: num
     else target.pulls.push({ id: takeId(draft, 'pull'), mover, address, depth: Math.max(-1_000, Math.min(1_000, depth)) });
   },
 });
-
-function propertyName(sound: Sound, address: string, catalogue: EffectCatalogue): string {
-  const property = findProperty(sound, address, catalogue);
-  return property ? `${property.owner}: ${property.parameter.label.toLowerCase()}` : address;
-}

@@ -75,10 +75,7 @@ export const importPresets = defineEdit<{ presets: readonly Omit<Preset, 'id'>[]
 export const removePreset = defineEdit<{ preset: string }>({
   label: ({ preset }, project) => `Remove preset “${project.presets.find(({ id }) => id === preset)?.name ?? preset}”`,
   apply: (draft, { preset }) => {
-    draft.presets.splice(
-      draft.presets.findIndex((candidate) => candidate.id === preset),
-      1,
-    );
+    draft.presets = draft.presets.filter((candidate) => candidate.id !== preset);
   },
 });
 

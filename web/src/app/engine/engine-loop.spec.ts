@@ -111,6 +111,56 @@ describe('the engine’s loop', () => {
     expect(reports.filter((report) => report.type === 'anchor')).toHaveLength(1);
   });
 
+  it('plays another version beside the sound, with sources of its own, and ends the comparison where it is', () => {
+    const { loop, reports, samples, control } = connected();
+    const goOn = (): number => {
+      for (let i = 0; i < 2; i++) {
+        control[ringSlots.read] = control[ringSlots.written]!;
+        loop.fill();
+      }
+      return samples[(control[ringSlots.written]! - 1) % ringCapacity]!;
+    };
+    const otherHash = 'b'.repeat(64);
+    const other = {
+      ...renderable,
+      sound: { ...sound, layers: [{ ...layer, clips: [{ ...clip, source: 'gone' }] }] },
+      hashes: new Map([['gone', otherHash]]),
+      audio: new Map([[otherHash, { sampleRate: 48_000, channels: [new Float32Array(24_000).fill(-0.5)] }]]),
+    };
+    loop.receive(play('sound', 0));
+    loop.receive({ type: 'compare', other });
+    expect(goOn()).toBeCloseTo(0.25, 3);
+    loop.receive({ type: 'hear', which: 'B' });
+    // The other way round, at about the same loudness.
+    expect(goOn()).toBeLessThan(-0.2);
+    loop.receive({ type: 'compare', other: undefined });
+    expect(goOn()).toBeCloseTo(0.25, 3);
+    expect(reports.filter((report) => report.type === 'anchor')).toHaveLength(1);
+  });
+
+  it('tells what the steps of a chain change, and how the layers sit, while somebody wants to know', () => {
+    const { loop, reports, control } = connected();
+    const chain = [{ id: 'step-1', effect: 'trim', enabled: true, mix: 1, parameters: { gain: -6.0206 } }];
+    loop.receive({ type: 'sound', ...renderable, sound: { ...sound, layers: [{ ...layer, chain }] } });
+    loop.receive({ type: 'tap', chain, open: 'step-1', difference: undefined });
+    loop.receive({ type: 'seating', on: true });
+    loop.receive(play('sound', 0));
+    for (let i = 0; i < 6; i++) {
+      control[ringSlots.read] = control[ringSlots.written]!;
+      loop.fill();
+    }
+    const latest = reports.findLast((report) => report.type === 'meters');
+    const change = latest?.type === 'meters' ? latest.meters.changes.get('step-1') : undefined;
+    expect(change?.audible).toBe(false);
+    expect(change?.gain).toBeCloseTo(-6.02, 1);
+    expect(latest?.type === 'meters' && latest.meters.seating?.layers.map((seat) => seat.layer)).toEqual([layer.id]);
+    loop.receive({ type: 'seating', on: false });
+    control[ringSlots.read] = control[ringSlots.written]!;
+    loop.fill();
+    const after = reports.findLast((report) => report.type === 'meters');
+    expect(after?.type === 'meters' && after.meters.seating).toBeUndefined();
+  });
+
   it('loops on without an end', () => {
     const { loop, reports, control } = connected();
     loop.receive({ type: 'loop', loop: { from: 0, to: 10_000 } });

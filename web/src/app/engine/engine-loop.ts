@@ -1,4 +1,4 @@
-import type { Clip, Frames, Sound } from '@tangled-choir/core';
+import type { Clip, Frames } from '@tangled-choir/core';
 import {
   EvenCompare,
   isUntreated,
@@ -47,12 +47,13 @@ export class EngineLoop {
   private listeners: StepListeners | undefined;
   private ofInterest: ChainOfInterest = { chain: [], open: undefined, difference: undefined };
   /** The other version of the sound that is compared with it, and which of them is heard. */
-  private other: Sound | undefined;
+  private other: RenderableSound | undefined;
   private otherLive: SoundPlayer | undefined;
   private heard: 'A' | 'B' = 'A';
   private seatingOn = false;
   private seating: SeatingMeter | undefined;
-  private seatedCount = 0;
+  /** The layers that the meter knows. */
+  private seated = '';
   private readonly cache = new TreatmentCache();
   /** Clips whose treatment is not cached yet; done one by one while nothing plays, so that playing starts at once. */
   private untreated: Clip[] = [];
@@ -140,8 +141,9 @@ export class EngineLoop {
     this.renderable = renderable;
     this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => !isUntreated(clip));
     this.live?.setSound(renderable.sound, contextOf(renderable));
-    if (renderable.sound.layers.length !== this.seatedCount) this.seat();
-    this.seatedCount = renderable.sound.layers.length;
+    const seated = seatedLayers(renderable.sound).join();
+    if (seated !== this.seated) this.seat();
+    this.seated = seated;
     this.ended = false;
   }
 
@@ -205,19 +207,19 @@ export class EngineLoop {
   /** The player itself, or both versions side by side while something is compared. */
   private beside(live: SoundPlayer): SoundPlayer | EvenCompare {
     this.otherLive = undefined;
-    if (!this.other || !this.renderable) return live;
-    this.otherLive = new SoundPlayer(this.other, contextOf(this.renderable), live.position, this.cache);
+    if (!this.other) return live;
+    this.otherLive = new SoundPlayer(this.other.sound, contextOf(this.other), live.position, this.cache);
     const both = new EvenCompare(live, this.otherLive, this.sampleRate);
     both.hear(this.heard);
     both.loop = this.loop;
     return both;
   }
 
-  private compare(other: Sound | undefined): void {
+  private compare(other: RenderableSound | undefined): void {
     this.other = other;
     const { live, player } = this;
-    if (!live || !this.renderable || player instanceof SlowPlayer) return;
-    if (other && this.otherLive) this.otherLive.setSound(other, contextOf(this.renderable));
+    if (!live || player instanceof SlowPlayer) return;
+    if (other && this.otherLive) this.otherLive.setSound(other.sound, contextOf(other));
     else this.player = this.beside(live);
   }
 

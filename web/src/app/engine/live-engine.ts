@@ -1,5 +1,5 @@
 import { computed, Injectable, signal } from '@angular/core';
-import type { Frames, Seconds, Sound } from '@tangled-choir/core';
+import type { Frames, Seconds } from '@tangled-choir/core';
 import workletAddress from '../../generated/player.processor.js' with { loader: 'file' };
 import type { EngineMessage, EngineMeters, EngineReport, RenderableSound, SharedAudio } from './protocol';
 import { ringCapacity, ringSlotCount, ringSlots } from './ring';
@@ -112,11 +112,11 @@ export class LiveEngine {
   private latestTap: ChainOfInterest = { chain: [], open: undefined, difference: undefined };
 
   /** Plays another version beside the sound, at matched loudness; nothing ends the comparison. */
-  compare(other: Sound | undefined): void {
+  compare(other: RenderableSound | undefined): void {
     this.latestOther = other;
     this.send({ type: 'compare', other });
   }
-  private latestOther: Sound | undefined;
+  private latestOther: RenderableSound | undefined;
 
   /** Measures how the layers sit while the sound plays. */
   showSeating(on: boolean): void {

@@ -230,7 +230,7 @@ export type EngineMessage =
       readonly difference: string | undefined;
     }
   /** Plays another version beside the sound; `other` is missing when nothing is compared. */
-  | { readonly type: 'compare'; readonly other: Sound | undefined }
+  | { readonly type: 'compare'; readonly other: RenderableSound | undefined }
   /** Measures the seating while the sound plays. */
   | { readonly type: 'seating'; readonly on: boolean }
   | { readonly type: 'hear'; readonly which: 'A' | 'B' };

@@ -177,8 +177,9 @@ export class GraphicEditor {
   }
 
   private set(gains: Readonly<Record<number, number>>, gesture: string): void {
-    const values = Object.entries(gains).map(([band, gain]) => [`band${Number(band) + 1}`, Math.max(-reach, Math.min(reach, gain))]);
-    this.values.set(this.step(), Object.fromEntries(values) as Record<string, number>, gesture);
+    const values: Record<string, number> = {};
+    for (const [band, gain] of Object.entries(gains)) values[`band${Number(band) + 1}`] = Math.max(-reach, Math.min(reach, gain));
+    this.values.set(this.step(), values, gesture);
   }
 
   private at(event: PointerEvent): { band: number; gain: number } {

@@ -65,7 +65,7 @@ export class SeatingView {
           role: layer.role,
           colour: roleColour(layer.role),
           chosen: this.workbench.layer()?.id === layer.id,
-          register: registerOf(seat.levels),
+          register: seat.register,
           told: `${layer.name}${hiddenBy.length > 0 ? `, partly covered by ${hiddenBy.join(', ')}` : ', heard'}`,
           cells: seat.levels.map((level, band) => ({ height: this.heightOf(level), hidden: seat.masked[band]! >= hiddenFrom })),
         },
@@ -123,18 +123,6 @@ export class SeatingView {
   private heightOf(level: number): number {
     return Math.max(0, Math.min(100, ((level - this.loudest() + shownRange) / shownRange) * 100));
   }
-}
-
-/** Where the weight of a layer lies, as a band. */
-function registerOf(levels: readonly number[]): number {
-  let sum = 0;
-  let weight = 0;
-  levels.forEach((level, band) => {
-    const power = 10 ** (level / 10);
-    sum += power * band;
-    weight += power;
-  });
-  return weight > 0 ? sum / weight : 0;
 }
 
 function isGap({ gaps }: Seating, band: number): boolean {

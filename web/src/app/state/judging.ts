@@ -1,7 +1,11 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { Comparison, Sound } from '@tangled-choir/core';
 import { bypassed } from '@tangled-choir/core';
+import { AudioLibrary } from '../engine/audio-library';
 import { LiveEngine } from '../engine/live-engine';
+import type { RenderableSound } from '../engine/protocol';
+import { DocumentStore } from './document.store';
+import { renderable } from './playback';
 import { WorkbenchStore } from './workbench.store';
 
 export const comparisons: readonly Comparison[] = ['without this step', 'without this chain', 'without all chains'];
@@ -14,6 +18,8 @@ export type OtherSide = Comparison | 'as remembered';
 export class Judging {
   private readonly engine = inject(LiveEngine);
   private readonly workbench = inject(WorkbenchStore);
+  private readonly document = inject(DocumentStore);
+  private readonly library = inject(AudioLibrary);
   /** What B is; nothing while nothing is compared. */
   readonly otherSide = signal<OtherSide | undefined>(undefined);
   readonly heard = signal<'A' | 'B'>('A');
@@ -23,7 +29,13 @@ export class Judging {
   /** The step of which only the change is heard. */
   readonly difference = signal<string | undefined>(undefined);
 
-  private readonly other = computed((): Sound | undefined => {
+  /** The other version, with all that is needed to render it: it may use sources that this one no longer does. */
+  private readonly other = computed((): RenderableSound | undefined => {
+    const project = this.document.project();
+    const version = this.otherVersion();
+    return project && version && renderable(project, version, this.library);
+  });
+  private readonly otherVersion = computed((): Sound | undefined => {
     const sound = this.workbench.sound();
     const side = this.otherSide();
     if (!sound || side === undefined) return undefined;
@@ -59,12 +71,15 @@ export class Judging {
 
   compareWith(side: OtherSide): void {
     this.difference.set(undefined);
+    this.blind.set(undefined);
     this.otherSide.set(side);
     this.heard.set('B');
   }
 
   /** Keeps the sound as it is now, to compare what comes with it. */
   remember(): void {
+    this.difference.set(undefined);
+    this.blind.set(undefined);
     this.remembered.set(this.workbench.sound());
     this.otherSide.set('as remembered');
     this.heard.set('A');
@@ -76,9 +91,11 @@ export class Judging {
     else this.heard.update((heard) => (heard === 'A' ? 'B' : 'A'));
   }
 
-  /** Hides which is which, in an order that chance decides. */
+  /** Hides which is which: chance decides the order, and which of the two is heard from now on, or the one heard before would tell. */
   goBlind(): void {
-    this.blind.set({ first: crypto.getRandomValues(new Uint8Array(1))[0]! % 2 ? 'A' : 'B' });
+    const [order, heard] = crypto.getRandomValues(new Uint8Array(2));
+    this.blind.set({ first: order! % 2 ? 'A' : 'B' });
+    this.heard.set(heard! % 2 ? 'A' : 'B');
   }
 
   end(): void {

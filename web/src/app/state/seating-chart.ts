@@ -34,7 +34,8 @@ export class SeatingChart {
     return (this.workbench.looping() && this.playback.loopRange()) || { from: 0, to: sound ? soundEnd(sound) : 0 };
   });
   private waiting: ReturnType<typeof setTimeout> | undefined;
-  private turn = 0;
+  /** Ends a measurement that nobody waits for any more. */
+  private running = new AbortController();
 
   constructor() {
     effect(() => this.engine.showSeating(this.open()));
@@ -43,6 +44,7 @@ export class SeatingChart {
       this.range();
       const open = this.open();
       clearTimeout(this.waiting);
+      this.running.abort();
       if (open) this.waiting = setTimeout(() => void this.measure(), rest);
     });
     effect(() => {
@@ -55,20 +57,21 @@ export class SeatingChart {
     const project = this.document.project();
     const sound = this.workbench.sound();
     const range = this.range();
-    if (!project || !sound || range.to <= range.from) return;
-    const turn = ++this.turn;
+    const { signal } = (this.running = new AbortController());
+    if (!project || !sound || range.to <= range.from) {
+      this.measured.set(undefined);
+      return;
+    }
     this.measuring.set(true);
     try {
       await this.library.loadAll(project, [sound]);
-      const seating = await this.jobs.run(
-        { kind: 'seating', range, ...renderable(project, sound, this.library) },
-        `Seating of ${sound.name}`,
-      );
-      if (turn === this.turn) this.measured.set(seating);
+      const request = { kind: 'seating' as const, range, ...renderable(project, sound, this.library) };
+      const seating = await this.jobs.run(request, `Seating of ${sound.name}`, { signal });
+      this.measured.set(seating);
     } catch (error) {
       if (!(error instanceof JobCancelled)) this.notices.error(error instanceof Error ? error.message : String(error));
     } finally {
-      if (turn === this.turn) this.measuring.set(false);
+      if (!signal.aborted) this.measuring.set(false);
     }
   }
 }

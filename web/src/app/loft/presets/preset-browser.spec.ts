@@ -70,6 +70,11 @@ describe('chains to choose from', () => {
     expect(judging.otherSide()).toBe('as remembered');
     judging.toggle();
     expect(judging.heard()).toBe('B');
+    // Only the change of a step and a comparison cannot be heard at once; whoever begins one ends the other.
+    judging.hearChange('step-1');
+    expect(judging.otherSide()).toBeUndefined();
+    judging.remember();
+    expect(judging.difference()).toBeUndefined();
     store.edit('addSound', { name: 'Another' });
     TestBed.inject(WorkbenchStore).selectSound(store.project()!.sounds[1]!.id);
     TestBed.tick();
