@@ -23,9 +23,14 @@ export { surprise } from './effects/surprise';
 
 export { DataError, describeIssues, parseJson, parseProject } from './project/parse';
 export * from './project/schema';
+export { branchesOf, pathToBranch, stepsOf } from './project/chain-tree';
+export type { Reference } from './project/references';
+export { keyOrder, readReference, usedSources } from './project/references';
 export { createProject, createSound, projectSampleRate } from './project/create';
 export type { Address, Property } from './project/address';
 export {
+  branchName,
+  branchParameters,
   findProperty,
   reinParameter,
   gainParameter,
@@ -78,6 +83,7 @@ export type {
   ParameterUnit,
   ParameterValue,
   ParameterValues,
+  ReferenceParameter,
   SwitchParameter,
 } from './project/parameters';
 export {
@@ -133,14 +139,14 @@ export { measureSeating, seatedLayers, seatingBands, SeatingMeter } from './judg
 export type { Comparison } from './judging/even-compare';
 export { bypassed, EvenCompare } from './judging/even-compare';
 export type { StepTap, StepTaps } from './render/chain';
-export { stepLatency } from './render/chain';
+export { stepLatency } from './render/chain-measures';
 export { isUntreated, TreatmentCache } from './treatments/treat-clip';
 
 export type { RenderedPrint } from './print/print-sound';
 export { endToEnd, layersToPrint, printRecipe, printSource, printTakes, renderPrint } from './print/print-sound';
 
 export type { Draws } from './kin/family';
-export { drawSibling, siblingSound } from './kin/family';
+export { drawSibling, recipeId, siblingSound } from './kin/family';
 export type { Strength } from './kin/sway';
 export { readySways, strengths, swayableAddresses } from './kin/sway';
 

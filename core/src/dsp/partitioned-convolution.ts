@@ -1,15 +1,28 @@
 import type { Frames } from '../units';
 import { RealFft } from './fft';
 
-/** Frames of a partition, and the lag of a convolution. */
+/** Frames of a partition unless something else is asked for, and the lag of a convolution. */
 export const partitionFrames: Frames = 256;
-const size = 2 * partitionFrames;
-const bins = partitionFrames + 1;
 
-/** The spectra of the parts of an impulse response. */
-interface Response {
-  readonly re: Float64Array[];
-  readonly im: Float64Array[];
+/** The spectra of the parts of an impulse response; several convolutions can use the same. */
+export interface ResponseSpectra {
+  readonly re: readonly Float64Array[];
+  readonly im: readonly Float64Array[];
+}
+
+/** Transforms an impulse response, part by part of `partition` frames. */
+export function responseSpectra(taps: Float64Array, partition = partitionFrames): ResponseSpectra {
+  const fft = new RealFft(2 * partition);
+  const parts = Math.ceil(taps.length / partition);
+  const part = new Float64Array(2 * partition);
+  const re = Array.from({ length: parts }, () => new Float64Array(fft.bins));
+  const im = Array.from({ length: parts }, () => new Float64Array(fft.bins));
+  for (let p = 0; p < parts; p++) {
+    part.fill(0);
+    part.set(taps.subarray(p * partition, (p + 1) * partition));
+    fft.forward(part, re[p]!, im[p]!);
+  }
+  return { re, im };
 }
 
 /**
@@ -17,23 +30,37 @@ interface Response {
  * output lags by one partition. A changed response fades over from the old one within a partition.
  */
 export class PartitionedConvolution {
-  private readonly fft = new RealFft(size);
-  private readonly input = new Float64Array(size);
-  private readonly output = new Float64Array(partitionFrames);
-  private readonly work = new Float64Array(size);
-  private readonly sumRe = new Float64Array(bins);
-  private readonly sumIm = new Float64Array(bins);
+  private readonly fft: RealFft;
+  private readonly input: Float64Array;
+  private readonly output: Float64Array;
+  private readonly work: Float64Array;
+  private readonly sumRe: Float64Array;
+  private readonly sumIm: Float64Array;
   private readonly pastRe: Float64Array[];
   private readonly pastIm: Float64Array[];
   private newest = 0;
   private at = 0;
-  private response: Response | undefined;
-  private former: Response | undefined;
-  private readonly formerOutput = new Float64Array(partitionFrames);
+  private response: ResponseSpectra | undefined;
+  private former: ResponseSpectra | undefined;
+  private readonly formerOutput: Float64Array;
 
-  /** @param longest taps of the longest response */
-  constructor(longest: Frames) {
-    const parts = Math.max(1, Math.ceil(longest / partitionFrames));
+  /**
+   * @param longest taps of the longest response
+   * @param partition frames of a partition, a power of two; larger ones cost less and lag more
+   */
+  constructor(
+    longest: Frames,
+    private readonly partition = partitionFrames,
+  ) {
+    this.fft = new RealFft(2 * partition);
+    const { bins } = this.fft;
+    const parts = Math.max(1, Math.ceil(longest / partition));
+    this.input = new Float64Array(2 * partition);
+    this.work = new Float64Array(2 * partition);
+    this.output = new Float64Array(partition);
+    this.formerOutput = new Float64Array(partition);
+    this.sumRe = new Float64Array(bins);
+    this.sumIm = new Float64Array(bins);
     this.pastRe = Array.from({ length: parts }, () => new Float64Array(bins));
     this.pastIm = Array.from({ length: parts }, () => new Float64Array(bins));
   }
@@ -47,27 +74,16 @@ export class PartitionedConvolution {
     this.former = undefined;
   }
 
-  /** Takes another impulse response; while sound runs, the next partition fades over to it. */
-  use(taps: Float64Array, fade: boolean): void {
-    const parts = Math.min(this.pastRe.length, Math.ceil(taps.length / partitionFrames));
-    const part = new Float64Array(size);
-    const re: Float64Array[] = [];
-    const im: Float64Array[] = [];
-    for (let p = 0; p < parts; p++) {
-      part.fill(0);
-      part.set(taps.subarray(p * partitionFrames, (p + 1) * partitionFrames));
-      re.push(new Float64Array(bins));
-      im.push(new Float64Array(bins));
-      this.fft.forward(part, re[p]!, im[p]!);
-    }
+  /** Takes another response, no longer than the longest; while sound runs, the next partition fades over to it. */
+  use(response: ResponseSpectra, fade: boolean): void {
     this.former = fade ? (this.former ?? this.response) : undefined;
-    this.response = { re, im };
+    this.response = response;
   }
 
   next(sample: number): number {
     const heard = this.output[this.at]!;
-    this.input[partitionFrames + this.at] = sample;
-    if (++this.at === partitionFrames) this.transform();
+    this.input[this.partition + this.at] = sample;
+    if (++this.at === this.partition) this.transform();
     return heard;
   }
 
@@ -75,26 +91,27 @@ export class PartitionedConvolution {
     this.at = 0;
     this.newest = this.newest === 0 ? this.pastRe.length - 1 : this.newest - 1;
     this.fft.forward(this.input, this.pastRe[this.newest]!, this.pastIm[this.newest]!);
-    this.input.copyWithin(0, partitionFrames);
+    this.input.copyWithin(0, this.partition);
     this.convolve(this.response, this.output);
     if (!this.former) return;
     this.convolve(this.former, this.formerOutput);
     this.former = undefined;
-    for (let i = 0; i < partitionFrames; i++) {
-      const share = (i + 0.5) / partitionFrames;
+    for (let i = 0; i < this.partition; i++) {
+      const share = (i + 0.5) / this.partition;
       this.output[i] = this.formerOutput[i]! + (this.output[i]! - this.formerOutput[i]!) * share;
     }
   }
 
-  private convolve(response: Response | undefined, into: Float64Array): void {
+  private convolve(response: ResponseSpectra | undefined, into: Float64Array): void {
     if (!response) {
       into.fill(0);
       return;
     }
-    const { sumRe, sumIm } = this;
+    const { sumRe, sumIm, partition } = this;
+    const { bins } = this.fft;
     sumRe.fill(0);
     sumIm.fill(0);
-    for (let p = 0; p < response.re.length; p++) {
+    for (let p = 0; p < Math.min(response.re.length, this.pastRe.length); p++) {
       const past = (this.newest + p) % this.pastRe.length;
       const aRe = this.pastRe[past]!;
       const aIm = this.pastIm[past]!;
@@ -107,8 +124,8 @@ export class PartitionedConvolution {
     }
     this.fft.inverse(sumRe, sumIm, this.work);
     // The first half is wrapped around; below the finest sample there is only rounding.
-    for (let i = 0; i < partitionFrames; i++) {
-      const sample = this.work[partitionFrames + i]!;
+    for (let i = 0; i < partition; i++) {
+      const sample = this.work[partition + i]!;
       into[i] = sample < 1e-20 && sample > -1e-20 ? 0 : sample;
     }
   }

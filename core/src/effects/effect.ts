@@ -1,3 +1,4 @@
+import type { Audio } from '../audio/audio';
 import type { EffectDescription, ParameterSet, ParameterValue, ParameterValues, ValuesOf } from '../project/parameters';
 import type { Decibels, Frames, Hertz } from '../units';
 
@@ -17,15 +18,34 @@ export interface Processor<V extends ParameterValues = ParameterValues> {
   reset(): void;
   /** Gain reduction of the latest block, for effects that have one; 0 or below. */
   readonly gainReduction?: Decibels;
+  /**
+   * What the sound would be without what the effect is for, after the latest block: for effects that turn the phase in any case, so that
+   * a mix does not cancel. Others are mixed with their input.
+   */
+  readonly dry?: Block;
 }
 
-export interface CreateContext {
+/** One of the ways through a host: a chain and a fader. */
+export interface BranchPath {
+  process(block: Block): void;
+  reset(): void;
+}
+
+export interface CreateContext<V extends ParameterValues = ParameterValues> {
   readonly sampleRate: Hertz;
   readonly channels: number;
+  /** The values to begin with. */
+  readonly values: V;
+  /** Of a host. */
+  readonly branches?: readonly BranchPath[];
+  /** The sound that the effect listens to in the place of its own, as long as the block that it is given. */
+  readonly key?: Block;
+  /** The recording that the effect works with. */
+  readonly source?: Audio;
 }
 
 /** What effects are for, in the order in which the interface offers them. */
-export const effectFamilies = ['EQ and filters', 'Dynamics', 'Drive', 'Movement', 'Time and space', 'Image'] as const;
+export const effectFamilies = ['EQ and filters', 'Dynamics', 'Drive', 'Movement', 'Time and space', 'Image', 'Hosts'] as const;
 export type EffectFamily = (typeof effectFamilies)[number];
 
 /** Values of an effect under a name; parameters that it leaves out have their defaults. */
@@ -43,7 +63,7 @@ export interface Effect<S extends ParameterSet = ParameterSet> extends EffectDes
   latency(values: ValuesOf<S>, sampleRate: Hertz): Frames;
   /** Frames after the end of the input until the output has fallen by 60 dB or more. */
   tail(values: ValuesOf<S>, sampleRate: Hertz): Frames;
-  create(context: CreateContext): Processor<ValuesOf<S>>;
+  create(context: CreateContext<ValuesOf<S>>): Processor<ValuesOf<S>>;
 }
 
 /** Gives an effect its type from its parameter list. */

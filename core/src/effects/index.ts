@@ -1,8 +1,10 @@
 import type { EffectCatalogue } from '../project/parameters';
 import { clipper } from './dynamics/clipper';
 import { compressor } from './dynamics/compressor';
+import { ducker } from './dynamics/ducker';
 import { gate } from './dynamics/gate';
 import { limiter } from './dynamics/limiter';
+import { multiband } from './dynamics/multiband';
 import { transientShaper } from './dynamics/transient-shaper';
 import { bandDrive } from './drive/band-drive';
 import { crusher } from './drive/crusher';
@@ -18,6 +20,8 @@ import { filter } from './filters/filter';
 import { graphicEq } from './filters/graphic-eq';
 import { resonator } from './filters/resonator';
 import { tiltEq } from './filters/tilt-eq';
+import { bands } from './hosts/bands';
+import { sideBySide } from './hosts/side-by-side';
 import { centring } from './image/centring';
 import { stereoImage } from './image/stereo-image';
 import { trim } from './image/trim';
@@ -28,6 +32,7 @@ import { flanger } from './movement/flanger';
 import { haas } from './movement/haas';
 import { phaser } from './movement/phaser';
 import { tremolo } from './movement/tremolo';
+import { convolution } from './space/convolution';
 import { delay } from './space/delay';
 import { distance } from './space/distance';
 import { reverb } from './space/reverb';
@@ -42,6 +47,8 @@ export const effects: readonly Effect[] = [
   resonator,
   compressor,
   gate,
+  ducker,
+  multiband,
   limiter,
   clipper,
   transientShaper,
@@ -63,10 +70,13 @@ export const effects: readonly Effect[] = [
   delay,
   reverseDelay,
   reverb,
+  convolution,
   distance,
   stereoImage,
   trim,
   centring,
+  bands,
+  sideBySide,
 ];
 
 export const effectsById: ReadonlyMap<string, Effect> = new Map(effects.map((effect) => [effect.id, effect]));
@@ -75,7 +85,7 @@ export const effectsById: ReadonlyMap<string, Effect> = new Map(effects.map((eff
 export const effectCatalogue: EffectCatalogue = effectsById;
 
 export { automaticMakeUp, compressorCurve } from './dynamics/compressor';
-export type { Effect, EffectFamily, EffectPreset, Processor } from './effect';
+export type { BranchPath, Effect, EffectFamily, EffectPreset, Processor } from './effect';
 export { effectFamilies, maxBlock } from './effect';
 export type { EqBand, EqBandKind } from './filters/eq';
 export { graphicBands, graphicLevel } from './filters/graphic-eq';

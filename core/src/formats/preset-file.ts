@@ -1,7 +1,6 @@
 import * as z from 'zod';
-import { DataError, describeIssues, parseJson } from '../project/parse';
+import { DataError, describeIssues, findChainFault, parseJson, parseNested } from '../project/parse';
 import type { EffectCatalogue } from '../project/parameters';
-import { faultsOf } from '../project/parameters';
 import type { Preset } from '../project/schema';
 import { presetSchema } from '../project/schema';
 
@@ -17,16 +16,11 @@ export function writePresets(presets: readonly Preset[]): string {
 
 /** Reads presets out of JSON text. Throws DataError that says what does not fit and where. */
 export function readPresets(text: string, what: string, catalogue: EffectCatalogue): Omit<Preset, 'id'>[] {
-  const parsed = file.safeParse(parseJson(text, what));
+  const parsed = parseNested(file, parseJson(text, what), what);
   if (!parsed.success) throw new DataError(describeIssues(parsed.error, what));
   for (const [p, preset] of parsed.data.presets.entries()) {
-    for (const [s, step] of preset.chain.entries()) {
-      const place = `${what}, presets[${p}].chain[${s}]`;
-      const effect = catalogue.get(step.effect);
-      if (!effect) throw new DataError(`${place}: there is no effect “${step.effect}”`);
-      const [fault] = faultsOf(effect.parameters, step.parameters);
-      if (fault) throw new DataError(`${place}: ${fault}`);
-    }
+    const fault = findChainFault(preset.chain, `presets[${p}].chain`, catalogue, () => undefined);
+    if (fault) throw new DataError(`${what}, ${fault}`);
   }
   return parsed.data.presets.map(({ name, tags, chain }) => ({ name, tags, chain }));
 }

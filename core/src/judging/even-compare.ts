@@ -1,6 +1,7 @@
 import { KWeighting } from '../analysis/k-weighting';
 import { Glide } from '../dsp/glide';
 import { maxBlock } from '../effects/effect';
+import { mapSteps } from '../project/chain-tree';
 import type { ChainOwner } from '../project/edits/edit';
 import type { EffectStep, Sound } from '../project/schema';
 import type { Loop, SoundPlayer } from '../render/player';
@@ -21,7 +22,7 @@ export type Comparison = 'without this step' | 'without this chain' | 'without a
 /** A sound without a step, without the chain of one owner, or without any chain; everything keeps its latency. */
 export function bypassed(sound: Sound, comparison: Comparison, owner: ChainOwner, step: string | undefined): Sound {
   const off = (chain: readonly EffectStep[]): EffectStep[] =>
-    chain.map((each) => (comparison === 'without this step' && each.id !== step ? each : { ...each, enabled: false }));
+    mapSteps(chain, (each) => (comparison === 'without this step' && each.id !== step ? each : { ...each, enabled: false }));
   const all = comparison === 'without all chains';
   const isOwner = (kind: 'layer' | 'bus', id: string): boolean =>
     all || (typeof owner === 'object' && (kind === 'layer' ? 'layer' in owner && owner.layer === id : 'bus' in owner && owner.bus === id));

@@ -1,8 +1,10 @@
 import { createRandom, seedOf } from '../dsp/random';
 import { hashText } from '../formats/hash';
 import { findProperty, writeProperty } from '../project/address';
+import { mapSteps } from '../project/chain-tree';
 import type { EffectCatalogue } from '../project/parameters';
-import type { Project, Sound, Source } from '../project/schema';
+import type { EffectStep, Project, Sound, Source } from '../project/schema';
+import { effectSources, usedSources } from '../project/references';
 import { offsetValue } from '../project/offset';
 
 /** What a sibling drew: per address its offset, or for a presence 1 (there) or 0 (not). */
@@ -52,6 +54,9 @@ export function siblingSound(sound: Sound, index: number, catalogue: EffectCatal
   return takeDraws(sound, drawSibling(sound, index), catalogue);
 }
 
+const copySteps = (chain: readonly EffectStep[]): EffectStep[] =>
+  mapSteps(chain, (step) => ({ ...step, parameters: { ...step.parameters } }));
+
 /** A copy that can be changed without touching the document. */
 function structuredCopy(sound: Sound): Sound {
   return {
@@ -60,16 +65,16 @@ function structuredCopy(sound: Sound): Sound {
       ...layer,
       clips: layer.clips.map((clip) => ({ ...clip, fadeIn: { ...clip.fadeIn }, fadeOut: { ...clip.fadeOut } })),
       sends: layer.sends.map((send) => ({ ...send })),
-      chain: layer.chain.map((step) => ({ ...step, parameters: { ...step.parameters } })),
+      chain: copySteps(layer.chain),
     })),
     buses: sound.buses.map((bus) => ({
       ...bus,
       sends: bus.sends.map((send) => ({ ...send })),
-      chain: bus.chain.map((step) => ({ ...step, parameters: { ...step.parameters } })),
+      chain: copySteps(bus.chain),
     })),
     automation: sound.automation.map((lane) => ({ ...lane })),
     movers: sound.movers.map((mover) => ({ ...mover })),
-    chain: sound.chain.map((step) => ({ ...step, parameters: { ...step.parameters } })),
+    chain: copySteps(sound.chain),
   };
 }
 
@@ -96,6 +101,8 @@ export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampl
       sound.automation,
       sound.movers,
       sound.pulls,
+      // What effects take from sources is named by id in the chains.
+      ...effectSources(sound).map((id) => hashes[id]),
       // The tempo only decides how it sounds where a tide counts beats.
       sound.movers.some((mover) => mover.kind === 'tide' && mover.unit === 'beats') ? sound.tempo.bpm : 0,
     ]),
@@ -112,6 +119,6 @@ export function heardSources(sound: Sound, project: Pick<Project, 'sources'>): S
     found.add(source);
     for (const inner of source.origin.print?.sources ?? []) follow(inner.id);
   };
-  for (const layer of sound.layers) for (const clip of layer.clips) follow(clip.source);
+  for (const id of usedSources(sound)) follow(id);
   return project.sources.filter((source) => found.has(source));
 }

@@ -1,5 +1,6 @@
 import type { Address } from '../project/address';
 import { findProperty, listAddresses, presenceAddress } from '../project/address';
+import { stepsOf } from '../project/chain-tree';
 import type { NewSway } from '../project/edits';
 import type { EffectCatalogue } from '../project/parameters';
 import type { Sound } from '../project/schema';
@@ -42,7 +43,7 @@ export function readySways(sound: Sound, strength: Strength, catalogue: EffectCa
       sways.push(both(`${prefix}/speed`, clearSpeed), both(`${prefix}/gain`, clearGain));
       if (clip.start > earliest) sways.push(both(`${prefix}/start`, Math.min(clearStart, (clip.start - earliest) / 2)));
     }
-    for (const step of layer.chain) {
+    for (const step of stepsOf(layer.chain)) {
       const effect = catalogue.get(step.effect);
       for (const key of Object.keys(step.parameters)) {
         const band = /^(band\d)(Gain|Frequency)$/.exec(key);

@@ -5,6 +5,7 @@ import { writeWav } from '../formats/wav-write';
 import { siblingSound } from '../kin/family';
 import type { NewSource, PrintedPart } from '../project/edits';
 import type { EffectCatalogue } from '../project/parameters';
+import { keyLayers, usedSources } from '../project/references';
 import type { AutomationLane, Layer, Print, Project, Sound } from '../project/schema';
 import type { RenderContext } from '../render/library';
 import type { RenderOptions } from '../render/render-sound';
@@ -26,7 +27,8 @@ export function printRecipe(sound: Sound, part: PrintedPart): Sound {
   const bare: Sound = { ...sound, marks: [], family: { ...sound.family, sways: [], siblings: [] } };
   delete bare.picture;
   if (part === 'whole sound') {
-    const layers = sound.layers.filter((layer) => isAudible(layer, sound));
+    const audible = sound.layers.filter((layer) => isAudible(layer, sound));
+    const layers = withKeys(sound, audible, [sound, ...sound.buses]);
     // A group is only there as long as layers go through it.
     const buses = sound.buses.filter((bus) => bus.kind === 'shared' || layers.some((layer) => layer.group === bus.id));
     const owners = ['sound', ...layers.map(layerAddress), ...buses.map(({ id }) => `bus/${id}`)];
@@ -34,14 +36,29 @@ export function printRecipe(sound: Sound, part: PrintedPart): Sound {
     return { ...bare, layers, buses, automation: sound.automation.filter(below), pulls: sound.pulls.filter(below) };
   }
   if ('group' in part) {
-    const layers = sound.layers.filter((layer) => layer.group === part.group).map((layer) => ({ ...layer, soloed: false, sends: [] }));
+    const members = sound.layers.filter((layer) => layer.group === part.group).map((layer) => ({ ...layer, soloed: false, sends: [] }));
     const buses = sound.buses.filter((bus) => bus.id === part.group).map((bus) => ({ ...bus, muted: false, soloed: false, sends: [] }));
+    const layers = withKeys(sound, members, buses);
     return { ...bare, gain: 0, chain: [], layers, buses, ...moving(sound, [...layers.map(layerAddress), `bus/${part.group}`]) };
   }
-  const layers = sound.layers
+  const printed = sound.layers
     .filter((layer) => part.layers.includes(layer.id))
     .map((layer) => ({ ...withoutGroup(layer), muted: false, soloed: false, sends: [] }));
+  const layers = withKeys(sound, printed, []);
   return { ...bare, gain: 0, chain: [], buses: [], layers, ...moving(sound, layers.map(layerAddress)) };
+}
+
+/** Layers with those that they, or chains behind them, take as keys; these are not heard. */
+function withKeys(sound: Sound, layers: readonly Layer[], behind: readonly Pick<Layer, 'chain'>[]): Layer[] {
+  const all = [...layers];
+  const wanted = [...layers, ...behind].flatMap(({ chain }) => keyLayers(chain, sound));
+  for (let id = wanted.pop(); id !== undefined; id = wanted.pop()) {
+    const key = sound.layers.find((layer) => layer.id === id);
+    if (!key || all.some((layer) => layer.id === id)) continue;
+    all.push({ ...withoutGroup(key), muted: true, soloed: false, sends: [] });
+    wanted.push(...keyLayers(key.chain, sound));
+  }
+  return all;
 }
 
 const layerAddress = ({ id }: Layer): string => `layer/${id}`;
@@ -117,7 +134,7 @@ export function printSource(
   { name, part }: { readonly name: string; readonly part: string },
   project: Pick<Project, 'sources'>,
 ): { source: NewSource; wav: Uint8Array<ArrayBuffer> } {
-  const used = new Set(recipe.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
+  const used = usedSources(recipe);
   const sources = project.sources
     .filter((source) => used.has(source.id))
     .map(({ id, name: own, audio: hash }) => ({ id, name: own, audio: hash }));

@@ -1,6 +1,7 @@
+import { branchesOf, stepsOf } from './chain-tree';
 import type { EffectCatalogue, NumberParameter, Parameter, ParameterValue } from './parameters';
-import { decibels, fitValue, share } from './parameters';
-import type { Bus, Clip, EffectStep, Layer, Sound } from './schema';
+import { decibels, fitValue, seconds, share } from './parameters';
+import type { Branch, Bus, Clip, EffectStep, Layer, Sound } from './schema';
 
 /**
  * Every property that a person can turn has an address within its sound:
@@ -10,9 +11,11 @@ import type { Bus, Clip, EffectStep, Layer, Sound } from './schema';
  *     layer/<id>/gain | pan                     bus/<id>/gain | pan
  *     layer/<id>/chain/<step>/<parameter> | mix bus/<id>/chain/<step>/<parameter> | mix
  *     layer/<id>/send/<bus>                     bus/<id>/send/<bus>
+ *     …/branch/<branch>/gain | pan | delay      (… is any owner of a chain)
  *     layer/<id>/clip/<clip>/speed | gain | start
  *     rein/<id>/value
  *
+ * A step or a branch is found wherever in the chain it lies: within how many hosts is not part of its address.
  * Edits, sways, automation lanes, tides, reins and undo labels all use them, so that what is true of one property is
  * true of all.
  */
@@ -57,6 +60,11 @@ export const sendParameter = decibels({ label: 'Level', min: -96, max: 36, defau
 export const reinParameter = share({ label: 'Rein', default: 0 });
 const reinParameters: Readonly<Record<string, NumberParameter>> = { value: reinParameter };
 const channelParameters: Readonly<Record<string, NumberParameter>> = { gain: gainParameter, pan: panParameter };
+export const branchParameters = {
+  gain: gainParameter,
+  pan: panParameter,
+  delay: { ...seconds({ label: 'Delay', min: 0, max: 1, default: 0 }), scale: 'linear', fixed: true },
+} as const satisfies Readonly<Record<string, NumberParameter>>;
 const soundParameters: Readonly<Record<string, NumberParameter>> = { gain: gainParameter };
 const clipParameters: Readonly<Record<string, NumberParameter>> = { speed: speedParameter, gain: gainParameter, start: startParameter };
 
@@ -93,11 +101,13 @@ export function writeProperty(draft: Sound, address: Address, value: ParameterVa
 
 /** The addresses of all properties of a sound, in the order of the sound. */
 export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address[] {
-  const ofChain = (chain: readonly EffectStep[], prefix: string): Address[] =>
-    chain.flatMap((step) => {
+  const ofChain = (chain: readonly EffectStep[], prefix: string): Address[] => [
+    ...stepsOf(chain).flatMap((step) => {
       const effect = catalogue.get(step.effect);
       return effect ? [...Object.keys(effect.parameters), 'mix'].map((key) => `${prefix}/chain/${step.id}/${key}`) : [];
-    });
+    }),
+    ...branchesOf(chain).flatMap(({ id }) => Object.keys(branchParameters).map((key) => `${prefix}/branch/${id}/${key}`)),
+  ];
   const ofChannel = ({ sends }: Layer | Bus, prefix: string): Address[] => [
     ...Object.keys(channelParameters).map((key) => `${prefix}/${key}`),
     ...sends.map(({ bus }) => `${prefix}/send/${bus}`),
@@ -176,16 +186,36 @@ function findInClip(layer: Layer, [first, clipId, key = '', ...more]: readonly s
 
 function findInChain(
   { chain }: Pick<Layer, 'chain'>,
-  [first, stepId, key = '', ...more]: readonly string[],
+  [first, id, key = '', ...more]: readonly string[],
   channel: string,
   catalogue: EffectCatalogue,
 ): Place | undefined {
-  if (first !== 'chain' || more.length > 0) return undefined;
-  const step = chain.find((candidate) => candidate.id === stepId);
+  if (more.length > 0) return undefined;
+  if (first === 'branch') return findInBranch(chain, id, key, channel, catalogue);
+  if (first !== 'chain') return undefined;
+  const step = stepsOf(chain).find((candidate) => candidate.id === id);
   const effect = step && catalogue.get(step.effect);
   if (!step || !effect) return undefined;
   const within = effect.label;
   if (key === 'mix') return { holder: step, key, parameter: mixParameter, channel, within };
   const parameter = Object.hasOwn(effect.parameters, key) ? effect.parameters[key] : undefined;
   return parameter && { holder: step.parameters, key, parameter, channel, within };
+}
+
+function findInBranch(
+  chain: readonly EffectStep[],
+  id: string | undefined,
+  key: string,
+  channel: string,
+  catalogue: EffectCatalogue,
+): Place | undefined {
+  const host = stepsOf(chain).find((step) => step.branches?.some((branch) => branch.id === id));
+  const branch = host?.branches?.find((candidate) => candidate.id === id);
+  const place = branch && findOwn(branch, branchParameters, [key], channel);
+  return place && { ...place, within: `${catalogue.get(host!.effect)?.label ?? host!.effect}, ${branchName(host!, branch)}` };
+}
+
+/** What a branch is called: by its own name, or by its place among the others. */
+export function branchName(host: EffectStep, branch: Branch): string {
+  return branch.name || `${(host.branches ?? []).indexOf(branch) + 1}`;
 }

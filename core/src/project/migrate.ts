@@ -87,6 +87,8 @@ const steps: readonly Step[] = [
       },
     };
   },
+  // Version 5: steps can be hosts with branches, and refer to sources and layers. Nothing of version 4 reads otherwise.
+  (data) => ({ data: { ...object.parse(data), version: 5 } }),
 ];
 
 /** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */

@@ -4,13 +4,18 @@ import type { Decibels, Hertz, Seconds, Semitones, Unit } from '../units';
  * What a parameter is: its name, unit, range and default. One definition gives the editor in the interface, validation,
  * addresses, sways and the command line.
  */
-export type Parameter = NumberParameter | ChoiceParameter | SwitchParameter;
+export type Parameter = NumberParameter | ChoiceParameter | SwitchParameter | ReferenceParameter;
 
 export type ParameterUnit = 'Hz' | 'dB' | 's' | 'st' | '%' | ':1' | '';
 
-export interface NumberParameter {
-  readonly kind: 'number';
+interface ParameterBase {
   readonly label: string;
+  /** Set for what the effect is built from: where it changes, the effect is built anew. */
+  readonly builds?: true;
+}
+
+export interface NumberParameter extends ParameterBase {
+  readonly kind: 'number';
   readonly unit: ParameterUnit;
   readonly min: number;
   readonly max: number;
@@ -19,21 +24,31 @@ export interface NumberParameter {
   readonly scale: 'linear' | 'log';
   /** Values are multiples of it; without it any value goes. */
   readonly step?: number;
-  /** Set for what shifts the sound in time when it changes: it cannot be automated. */
+  /** Set for what cannot be automated: it shifts the sound in time, or is worked out at length beforehand. */
   readonly fixed?: true;
 }
 
-export interface ChoiceParameter {
+export interface ChoiceParameter extends ParameterBase {
   readonly kind: 'choice';
-  readonly label: string;
   readonly options: readonly string[];
   readonly default: string;
 }
 
-export interface SwitchParameter {
+export interface SwitchParameter extends ParameterBase {
   readonly kind: 'switch';
-  readonly label: string;
   readonly default: boolean;
+}
+
+/**
+ * What an effect takes from elsewhere: the sound of a layer or group (`layer/<id>`, `bus/<id>`) or a source (`source/<id>`). Empty
+ * when nothing is chosen.
+ */
+export interface ReferenceParameter extends ParameterBase {
+  readonly kind: 'reference';
+  readonly to: 'layer' | 'source';
+  /** What holds while nothing is chosen: “its own sound”. */
+  readonly none: string;
+  readonly default: '';
 }
 
 export type ParameterValue = number | string | boolean;
@@ -46,7 +61,7 @@ export type ValuesOf<S extends ParameterSet> = {
     ? number
     : S[K] extends SwitchParameter
       ? boolean
-      : S[K] extends ChoiceParameter
+      : S[K] extends ChoiceParameter | ReferenceParameter
         ? string
         : ParameterValue;
 };
@@ -101,6 +116,13 @@ export const choice = (label: string, options: readonly string[], preset: string
   options,
   default: preset,
 });
+export const reference = (label: string, to: ReferenceParameter['to'], none: string): ReferenceParameter => ({
+  kind: 'reference',
+  label,
+  to,
+  none,
+  default: '',
+});
 export const toggle = (label: string, preset: boolean): SwitchParameter => ({ kind: 'switch', label, default: preset });
 
 /** What the document needs to know of an effect: never how it computes. */
@@ -109,6 +131,19 @@ export interface EffectDescription {
   readonly label: string;
   readonly purpose: string;
   readonly parameters: ParameterSet;
+  /** Set for what holds chains of its own. */
+  readonly host?: HostDescription;
+}
+
+/** What kind of branches a host has. */
+export interface HostDescription {
+  readonly least: number;
+  readonly most: number;
+  /** How many a new one has, and how loud they are. */
+  readonly first: number;
+  readonly gain: Decibels;
+  /** What one of them is called: “band”. */
+  readonly branch: string;
 }
 
 /** All effects by id. */
@@ -123,6 +158,8 @@ export function fitValue(parameter: Parameter, value: ParameterValue | undefined
         : parameter.default;
     case 'choice':
       return typeof value === 'string' && parameter.options.includes(value) ? value : parameter.default;
+    case 'reference':
+      return typeof value === 'string' ? value : parameter.default;
     case 'switch':
       return typeof value === 'boolean' ? value : parameter.default;
   }
@@ -159,6 +196,7 @@ export function faultsOf(parameters: ParameterSet, stored: ParameterValues): str
       faults.push(`“${name}” is ${JSON.stringify(value)}, not a number from ${parameter.min} to ${parameter.max}`);
     else if (parameter.kind === 'choice' && !(typeof value === 'string' && parameter.options.includes(value)))
       faults.push(`“${name}” is ${JSON.stringify(value)}, not one of ${parameter.options.join(', ')}`);
+    else if (parameter.kind === 'reference' && typeof value !== 'string') faults.push(`“${name}” is ${JSON.stringify(value)}, not an id`);
     else if (parameter.kind === 'switch' && typeof value !== 'boolean')
       faults.push(`“${name}” is ${JSON.stringify(value)}, not true or false`);
   }

@@ -1,7 +1,8 @@
 import type * as z from 'zod';
 import { findProperty, isAutomatable } from './address';
+import { deepestHost } from './chain-tree';
 import { migrate } from './migrate';
-import type { EffectCatalogue } from './parameters';
+import type { EffectCatalogue, EffectDescription } from './parameters';
 import { faultsOf } from './parameters';
 import type { EffectStep, Layer, Project, Sound } from './schema';
 import { documentFormat, documentVersion, projectSchema } from './schema';
@@ -51,11 +52,21 @@ export function parseProject(data: unknown, catalogue: EffectCatalogue, what = '
     throw new DataError(`${what} has version ${JSON.stringify(version)}; this application reads versions 1 to ${documentVersion}.`);
   const migrated = migrate(data, version);
   if ('error' in migrated) throw new DataError(describeIssues(migrated.error, what));
-  const parsed = projectSchema.safeParse(migrated.data);
+  const parsed = parseNested(projectSchema, migrated.data, what);
   if (!parsed.success) throw new DataError(describeIssues(parsed.error, what));
   const fault = findFault(parsed.data, catalogue);
   if (fault) throw new DataError(`${what} does not fit: ${fault}`);
   return parsed.data;
+}
+
+/** Chains lie within chains; data that goes on and on inwards must not bring the application down. */
+export function parseNested<S extends z.ZodType>(schema: S, data: unknown, what: string): z.ZodSafeParseResult<z.infer<S>> {
+  try {
+    return schema.safeParse(data);
+  } catch (error) {
+    if (error instanceof RangeError) throw new DataError(`${what} has hosts within hosts that go on too deep.`);
+    throw error;
+  }
 }
 
 function findFault(project: Project, catalogue: EffectCatalogue): string | undefined {
@@ -180,14 +191,45 @@ function findMoverFault(sound: Sound, place: string, catalogue: EffectCatalogue,
   return undefined;
 }
 
-function findChainFault(chain: readonly EffectStep[], place: string, catalogue: EffectCatalogue, repeated: Repeated): string | undefined {
+/** What is wrong with a chain: unknown effects, values that do not fit, hosts with too few, too many or too deep branches. */
+export function findChainFault(
+  chain: readonly EffectStep[],
+  place: string,
+  catalogue: EffectCatalogue,
+  repeated: Repeated,
+  depth = 0,
+): string | undefined {
+  if (depth > deepestHost) return `${place}: hosts lie more than ${deepestHost} deep within each other`;
   for (const [i, step] of chain.entries()) {
-    const fault = repeated(step.id, `${place}[${i}]`);
+    const own = `${place}[${i}]`;
+    const fault = repeated(step.id, own);
     if (fault) return fault;
     const effect = catalogue.get(step.effect);
-    if (!effect) return `${place}[${i}]: there is no effect “${step.effect}”`;
+    if (!effect) return `${own}: there is no effect “${step.effect}”`;
     const [parameterFault] = faultsOf(effect.parameters, step.parameters);
-    if (parameterFault) return `${place}[${i}] (${effect.label}): ${parameterFault}`;
+    if (parameterFault) return `${own} (${effect.label}): ${parameterFault}`;
+    const branchFault = findBranchFault(step, effect, own, catalogue, repeated, depth);
+    if (branchFault) return branchFault;
+  }
+  return undefined;
+}
+
+function findBranchFault(
+  { branches }: EffectStep,
+  { host, label }: EffectDescription,
+  place: string,
+  catalogue: EffectCatalogue,
+  repeated: Repeated,
+  depth: number,
+): string | undefined {
+  if (!host) return branches && `${place} (${label}): it holds no branches`;
+  const count = branches?.length ?? 0;
+  if (count < host.least || count > host.most)
+    return `${place} (${label}): it has ${count} ${host.branch}s, not ${host.least} to ${host.most}`;
+  for (const [b, branch] of (branches ?? []).entries()) {
+    const own = `${place}.branches[${b}]`;
+    const fault = repeated(branch.id, own) ?? findChainFault(branch.chain, `${own}.chain`, catalogue, repeated, depth + 1);
+    if (fault) return fault;
   }
   return undefined;
 }

@@ -6,7 +6,7 @@ import { fadeShapes } from '../audio/fade';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 4;
+export const documentVersion = 5;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -70,14 +70,36 @@ const effectStep = z.strictObject({
     z.string().regex(/^[a-z][A-Za-z0-9]{0,59}$/, 'is not a parameter name'),
     z.union([z.number(), z.string().max(200), z.boolean()]),
   ),
+  /** What runs side by side within a host, such as its bands from low to high; other effects have none. */
+  get branches() {
+    return z.array(branch).min(1, 'has no branches').max(mostBranches, `has more than ${mostBranches} branches`).optional();
+  },
 });
+
+/** How many branches any host can have; each host may allow fewer. */
+export const mostBranches = 8;
 
 const chain = z.array(effectStep).max(64, 'has more than 64 steps');
 
+const pan = z.number().min(-1).max(1);
+
+/** One of the ways through a host, with a chain and a fader of its own. */
+const branch = z.strictObject({
+  id,
+  name: z.string().max(60),
+  gain,
+  pan,
+  /** How much later than the others it is heard, on purpose. */
+  delay: z.number().min(0).max(1),
+  muted: z.boolean(),
+  soloed: z.boolean(),
+  get chain() {
+    return chain;
+  },
+});
+
 /** What happens where clips of one layer overlap. */
 export const overlapModes = ['crossfade', 'sum'] as const;
-
-const pan = z.number().min(-1).max(1);
 
 /** How loud a layer or a group is heard through a shared bus, beside where it goes anyway; taken behind its fader. */
 const send = z.strictObject({ bus: id, gain });
@@ -333,6 +355,7 @@ export type Clip = z.infer<typeof clip>;
 export type SpeedPoint = NonNullable<Clip['speedCurve']>[number];
 export type Fade = z.infer<typeof fade>;
 export type EffectStep = z.infer<typeof effectStep>;
+export type Branch = z.infer<typeof branch>;
 export type Mover = z.infer<typeof mover>;
 export type Tide = Extract<Mover, { kind: 'tide' }>;
 export type Rein = Extract<Mover, { kind: 'rein' }>;

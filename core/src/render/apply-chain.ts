@@ -2,15 +2,23 @@ import type { Audio } from '../audio/audio';
 import { frameCount, silence } from '../audio/audio';
 import { maxBlock } from '../effects/effect';
 import type { EffectStep } from '../project/schema';
-import { ChainProcessor, chainTail } from './chain';
+import { noMoves } from './automation';
+import type { ChainContext } from './chain';
+import { ChainProcessor } from './chain';
+import { chainTail } from './chain-measures';
 
 /**
  * Runs a chain over a recording with any number of channels. The result starts where the recording starts, whatever the chain's latency,
  * and is as long, or longer by the chain's tail.
  */
-export function applyChain(audio: Audio, chain: readonly EffectStep[], { tail }: { readonly tail: boolean }): Audio {
+export function applyChain(
+  audio: Audio,
+  chain: readonly EffectStep[],
+  { tail, source }: { readonly tail: boolean } & Pick<ChainContext, 'source'>,
+): Audio {
   const channels = audio.channels.length;
-  const processor = new ChainProcessor(chain, audio.sampleRate, channels);
+  const processor = new ChainProcessor(chain, { sampleRate: audio.sampleRate, channels, ...(source && { source }) });
+  processor.apply(chain, noMoves, '');
   const length = frameCount(audio) + (tail ? chainTail(chain, audio.sampleRate) : 0);
   const output = silence(audio.sampleRate, channels, length);
   const block = { channels: Array.from({ length: channels }, () => new Float32Array(maxBlock)), frames: 0 };

@@ -71,8 +71,17 @@ export type OwnReaders = readonly { readonly key: string; readonly reader: Prope
 
 const none: OwnReaders = [];
 
+/** What moves the properties of an owner, such as `layer/<id>/chain/<step>`. */
+export interface Moves {
+  below(owner: string): OwnReaders;
+  reader(owner: string, key: string): PropertyReader | undefined;
+}
+
+/** Nothing moves. */
+export const noMoves: Moves = { below: () => none, reader: () => undefined };
+
 /** Everything that moves in a sound, by what it belongs to: `layer/<id>`, `layer/<id>/chain/<step>`. */
-export class Automation {
+export class Automation implements Moves {
   private readonly byOwner = new Map<string, { key: string; reader: PropertyReader }[]>();
 
   constructor(sound: Sound, sampleRate: Hertz) {

@@ -1,8 +1,9 @@
 import type { Block } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
 import type { Bus, Layer } from '../project/schema';
-import type { Frames, Hertz } from '../units';
+import type { Frames } from '../units';
 import type { Automation } from './automation';
+import type { ChainContext } from './chain';
 import { ChainProcessor } from './chain';
 import { DelayLine } from './delay-line';
 import { Fader, faderLanes } from './fader';
@@ -15,8 +16,7 @@ export function stereoBlock(): Block {
 /** Makes a block silent and as long as another. */
 export function clearBlock(block: Block, frames: Frames): void {
   block.frames = frames;
-  block.channels[0]!.fill(0, 0, frames);
-  block.channels[1]!.fill(0, 0, frames);
+  for (const channel of block.channels) channel.fill(0, 0, frames);
 }
 
 export function addBlock(sum: Block, part: Block): void {
@@ -64,11 +64,11 @@ export class BusProcessor {
 
   constructor(
     bus: Bus,
-    sampleRate: Hertz,
+    context: ChainContext,
     private readonly lead: Frames,
   ) {
     this.id = bus.id;
-    this.chain = new ChainProcessor(bus.chain, sampleRate, 2);
+    this.chain = new ChainProcessor(bus.chain, context);
     this.sends = new Sends(bus.sends);
     this.delay = new DelayLine(lead - this.chain.latency);
   }

@@ -13,6 +13,10 @@ export class DelayLine {
     this.lines = Array.from({ length: channels }, () => new Float32Array(frames));
   }
 
+  reset(): void {
+    for (const line of this.lines) line.fill(0);
+  }
+
   process(block: Block): void {
     if (this.frames === 0) return;
     let end = this.position;

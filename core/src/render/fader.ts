@@ -2,7 +2,7 @@ import { Glide } from '../dsp/glide';
 import type { Block } from '../effects/effect';
 import type { Frames, Ratio } from '../units';
 import { decibelsToGain } from '../units';
-import type { Automation, PropertyReader } from './automation';
+import type { Moves, PropertyReader } from './automation';
 import { gainStep } from './automation';
 
 const glideFrames: Frames = 512;
@@ -17,27 +17,30 @@ function panGain(pan: number): Ratio {
   return pan <= 0 ? 1 : Math.cos((pan * Math.PI) / 2);
 }
 
-/** Gain and pan of a layer, a bus or the sound, or the gain of a send. Changes glide, automation is followed. */
+/** Gain and pan of a layer, a bus, a branch or the sound, or the gain of a send. Changes glide, automation is followed. */
 export class Fader {
-  private readonly left = new Glide(glideFrames);
-  private readonly right = new Glide(glideFrames);
+  /** Per channel; even ones are left, odd ones right. */
+  private readonly sides: readonly Glide[];
   private gain = 0;
   private pan = 0;
   private audible = true;
   private gainLane: PropertyReader | undefined;
   private panLane: PropertyReader | undefined;
 
+  constructor(channels = 2) {
+    this.sides = Array.from({ length: channels }, () => new Glide(glideFrames));
+  }
+
   /** @param lanes the lanes that move its gain and its pan, if any */
   aim({ gain, pan }: { readonly gain: number; readonly pan: number }, audible: boolean, lanes: FaderLanes): void {
     this.gain = gain;
-    this.pan = pan;
+    this.pan = this.sides.length === 1 ? 0 : pan;
     this.audible = audible;
     this.gainLane = lanes.gain;
-    this.panLane = lanes.pan;
+    this.panLane = this.sides.length === 1 ? undefined : lanes.pan;
     if (this.automated) return;
     const level = audible ? decibelsToGain(gain) : 0;
-    this.left.aim(level * panGain(pan));
-    this.right.aim(level * panGain(-pan));
+    for (let c = 0; c < this.sides.length; c++) this.sides[c]!.aim(level * sideGain(this.pan, c));
   }
 
   private get automated(): boolean {
@@ -46,23 +49,19 @@ export class Fader {
 
   /** True while nothing can be heard through it. */
   get closed(): boolean {
-    return !this.automated && !this.left.moving && !this.right.moving && this.left.current === 0 && this.right.current === 0;
+    if (this.automated) return false;
+    for (const side of this.sides) if (side.moving || side.current !== 0) return false;
+    return true;
   }
 
   /** Adds a block, scaled, to a sum. `time` is where on the time axis the block lies. */
   addTo(sum: Block, block: Block, time: Frames): void {
     const { frames } = block;
-    const [left, right] = [this.left, this.right];
-    if (!this.automated) {
-      addScaled(sum.channels[0]!, block.channels[0]!, left, 0, frames);
-      addScaled(sum.channels[1]!, block.channels[1]!, right, 0, frames);
-      return;
-    }
-    for (let from = 0; from < frames; from += gainStep) {
-      const to = Math.min(frames, from + gainStep);
-      this.follow(time + from, time + to);
-      addScaled(sum.channels[0]!, block.channels[0]!, left, from, to);
-      addScaled(sum.channels[1]!, block.channels[1]!, right, from, to);
+    const step = this.automated ? gainStep : frames;
+    for (let from = 0; from < frames; from += step) {
+      const to = Math.min(frames, from + step);
+      if (this.automated) this.follow(time + from, time + to);
+      for (let c = 0; c < this.sides.length; c++) addScaled(sum.channels[c]!, block.channels[c]!, this.sides[c]!, from, to);
     }
   }
 
@@ -73,23 +72,25 @@ export class Fader {
     for (let from = 0; from < frames; from += step) {
       const to = Math.min(frames, from + step);
       if (this.automated) this.follow(time + from, time + to);
-      scale(block.channels[0]!, this.left, from, to);
-      scale(block.channels[1]!, this.right, from, to);
+      for (let c = 0; c < this.sides.length; c++) scale(block.channels[c]!, this.sides[c]!, from, to);
     }
   }
 
   /** Sets the glides on their way to where the lanes are at `to`. */
   private follow(from: Frames, to: Frames): void {
-    if (this.left.untouched) this.aimAt(from, 1);
+    if (this.sides[0]!.untouched) this.aimAt(from, 1);
     this.aimAt(to, to - from);
   }
 
   private aimAt(time: Frames, frames: Frames): void {
     const level = decibelsToGain(this.gainLane?.at(time) ?? this.gain);
     const pan = this.panLane?.at(time) ?? this.pan;
-    this.left.follow(level * panGain(pan), frames);
-    this.right.follow(level * panGain(-pan), frames);
+    for (let c = 0; c < this.sides.length; c++) this.sides[c]!.follow(level * sideGain(pan, c), frames);
   }
+}
+
+function sideGain(pan: number, channel: number): Ratio {
+  return panGain(channel % 2 ? -pan : pan);
 }
 
 export interface FaderLanes {
@@ -98,7 +99,7 @@ export interface FaderLanes {
 }
 
 /** The lanes of gain and pan of a layer or a bus. */
-export function faderLanes(automation: Automation, owner: string): FaderLanes {
+export function faderLanes(automation: Moves, owner: string): FaderLanes {
   return { gain: automation.reader(owner, 'gain'), pan: automation.reader(owner, 'pan') };
 }
 

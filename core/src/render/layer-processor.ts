@@ -5,6 +5,7 @@ import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Frames } from '../units';
 import type { Automation } from './automation';
 import { clearBlock, Sends, stereoBlock } from './bus-processor';
+import type { ChainContext } from './chain';
 import { ChainProcessor } from './chain';
 import { ClipPlayer } from './clip-player';
 import { Fader, faderLanes } from './fader';
@@ -26,10 +27,10 @@ export class LayerProcessor {
   /** Frames of nothing but zeros since the last clip ended. */
   private zeros: Frames = 0;
 
-  constructor(layer: Layer, context: RenderContext, cache: TreatmentCache) {
+  constructor(layer: Layer, context: RenderContext, chainContext: ChainContext, cache: TreatmentCache) {
     this.id = layer.id;
     this.group = layer.group;
-    this.chain = new ChainProcessor(layer.chain, context.sampleRate, 2);
+    this.chain = new ChainProcessor(layer.chain, chainContext);
     this.sends = new Sends(layer.sends);
     this.clips = layer.clips.map((clip) => new ClipPlayer(clip, context, cache)).sort((a, b) => a.start - b.start);
     if (layer.overlaps === 'crossfade') crossfadeOverlaps(this.clips);
@@ -56,7 +57,7 @@ export class LayerProcessor {
     return read + frames <= this.firstStart || (read > this.lastEnd && this.zeros > this.chain.latency + maxBlock);
   }
 
-  /** The layer's next frames at `position`, valid until the next call; undefined where it is silent. */
+  /** The layer's next frames at `position` behind its chain, valid until the next call; undefined where it is silent. */
   next(position: Frames, frames: Frames): Block | undefined {
     const { block } = this;
     const read = position + this.chain.latency;
@@ -70,6 +71,11 @@ export class LayerProcessor {
     }
     this.chain.process(block, read);
     this.zeros = read > this.lastEnd && isZero(left, frames) && isZero(right, frames) ? this.zeros + frames : 0;
+    return block;
+  }
+
+  /** Takes what `next` gave through the fader; undefined when that is closed. */
+  fade(block: Block, position: Frames): Block | undefined {
     if (this.fader.closed) return undefined;
     this.fader.process(block, position);
     return block;

@@ -17,3 +17,9 @@ export interface RenderContext {
 export function renderContext(project: Pick<Project, 'sampleRate' | 'sources'>, library: AudioLibrary): RenderContext {
   return { sampleRate: project.sampleRate, hashes: new Map(project.sources.map((source) => [source.id, source.audio])), library };
 }
+
+/** The recording behind a source, if it is there. */
+export function sourceAudio({ hashes, library }: RenderContext, source: string): Audio | undefined {
+  const hash = hashes.get(source);
+  return hash === undefined ? undefined : library.get(hash);
+}

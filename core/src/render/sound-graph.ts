@@ -1,16 +1,20 @@
 import type { Block } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
+import { keyLayers, keyOrder } from '../project/references';
 import type { Bus, BusKind, Layer, Sound } from '../project/schema';
 import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Hertz } from '../units';
 import { Automation } from './automation';
 import { addBlock, BusProcessor, clearBlock, stereoBlock } from './bus-processor';
-import type { StepTaps } from './chain';
-import { ChainProcessor, chainLatency, chainStructure, chainTail } from './chain';
+import type { ChainContext, StepTaps } from './chain';
+import { ChainProcessor } from './chain';
+import { chainLatency, chainStructure, chainTail } from './chain-measures';
 import { DelayLine } from './delay-line';
 import { Fader } from './fader';
+import { KeyStore } from './key-store';
 import { LayerProcessor } from './layer-processor';
 import type { RenderContext } from './library';
+import { sourceAudio } from './library';
 
 /** Hears what every layer gives, behind its chain and its fader. */
 export interface LayerListener {
@@ -49,19 +53,39 @@ export function soundTail(sound: Sound, sampleRate: Hertz): Frames {
   return longest(sound.layers, 'layer') + busTail('group') + busTail('shared') + chainTail(sound.chain, sampleRate, automation, 'sound');
 }
 
+/** How far the layers that are keys must run ahead of where they are heard, so that those who take them can look that far ahead. */
+function keyLeads(sound: Sound, sampleRate: Hertz): ReadonlyMap<string, Frames> {
+  const leads = new Map<string, Frames>();
+  const order = keyOrder(sound);
+  // Layers that take each other in a circle have no keys at all.
+  if (!order) return leads;
+  for (const bus of [...sound.buses, sound]) for (const key of keyLayers(bus.chain, sound)) leads.set(key, 0);
+  for (const id of order.toReversed()) {
+    const layer = sound.layers.find((candidate) => candidate.id === id)!;
+    const reach = (leads.get(id) ?? 0) + chainLatency(layer.chain, sampleRate);
+    for (const key of keyLayers(layer.chain, sound)) leads.set(key, Math.max(leads.get(key) ?? 0, reach));
+  }
+  return leads;
+}
+
 /**
  * A sound at work, block by block in stereo: clips are mixed into layers, layers run their chains and go into their groups, both send
  * to shared buses, and the sum of all runs the sound's chain. Latency is compensated by reading ahead: a layer whose chain lags by n
  * frames takes its clips n frames early, and all layers run ahead by what the slowest group, the slowest shared bus and the sound's
- * chain lag. Delay lines are only needed where paths past slow and quick buses meet.
+ * chain lag. Delay lines are only needed where paths past slow and quick buses meet. A layer that is a key of others runs ahead of them by as much as they read ahead, and is heard late.
  */
 export class SoundGraph {
+  /** In the order in which they are computed: keys before those that they are taken by. */
   private readonly layers: LayerProcessor[];
+  private readonly keys: KeyStore;
+  /** How far layers that are keys run ahead of the others. */
+  private readonly keyLeads: ReadonlyMap<string, Frames>;
   private readonly groups: BusProcessor[];
   private readonly shared: BusProcessor[];
   private readonly chain: ChainProcessor;
   private readonly fader = new Fader();
   private readonly sum = stereoBlock();
+  private readonly late = stereoBlock();
   /** What layers send to shared buses, which runs ahead by what groups lag. */
   private readonly early: ReadonlyMap<string, { readonly block: Block; readonly delay: DelayLine }>;
   private readonly earlyInputs: ReadonlyMap<string, Block>;
@@ -82,30 +106,40 @@ export class SoundGraph {
     cache: TreatmentCache,
   ) {
     const { sampleRate } = context;
-    const busesOf = (kind: BusKind): { buses: BusProcessor[]; lead: Frames } => {
-      const own = sound.buses.filter((bus) => bus.kind === kind);
-      const lead = own.reduce((most, bus) => Math.max(most, chainLatency(bus.chain, sampleRate)), 0);
-      return { lead, buses: own.map((bus) => new BusProcessor(bus, sampleRate, lead)) };
-    };
-    this.layers = sound.layers.map((layer) => new LayerProcessor(layer, context, cache));
-    ({ buses: this.groups, lead: this.groupLead } = busesOf('group'));
-    ({ buses: this.shared, lead: this.sharedLead } = busesOf('shared'));
-    this.chain = new ChainProcessor(sound.chain, sampleRate, 2);
+    const longest = (owners: readonly { chain: Sound['chain'] }[]): Frames =>
+      owners.reduce((most, { chain }) => Math.max(most, chainLatency(chain, sampleRate)), 0);
+    this.keyLeads = keyLeads(sound, sampleRate);
+    const slowest = longest(sound.layers) + Math.max(0, ...this.keyLeads.values());
+    this.groupLead = longest(sound.buses.filter(({ kind }) => kind === 'group'));
+    this.sharedLead = longest(sound.buses.filter(({ kind }) => kind === 'shared'));
+    this.lead = slowest + this.groupLead + this.sharedLead + chainLatency(sound.chain, sampleRate);
+    const keyed = sound.layers.filter((layer) => this.keyLeads.has(layer.id));
+    this.keys = new KeyStore(keyed, this.lead + 4 * maxBlock);
+    const chainContext: ChainContext = { sampleRate, channels: 2, keys: this.keys, source: (id) => sourceAudio(context, id) };
+    const order = keyOrder(sound) ?? sound.layers.map(({ id }) => id);
+    this.layers = order.flatMap((id) => {
+      const layer = sound.layers.find((candidate) => candidate.id === id);
+      return layer ? [new LayerProcessor(layer, context, chainContext, cache)] : [];
+    });
+    const busesOf = (kind: BusKind, lead: Frames): BusProcessor[] =>
+      sound.buses.filter((bus) => bus.kind === kind).map((bus) => new BusProcessor(bus, chainContext, lead));
+    this.groups = busesOf('group', this.groupLead);
+    this.shared = busesOf('shared', this.sharedLead);
+    this.chain = new ChainProcessor(sound.chain, chainContext);
     this.pastGroups = new DelayLine(this.groupLead);
     this.pastShared = new DelayLine(this.sharedLead);
     this.early = new Map(this.shared.map((bus) => [bus.id, { block: stereoBlock(), delay: new DelayLine(this.groupLead) }]));
     this.earlyInputs = new Map([...this.early].map(([id, { block }]) => [id, block]));
     this.sharedInputs = new Map(this.shared.map((bus) => [bus.id, bus.input]));
     this.groupInputs = new Map(this.groups.map((bus) => [bus.id, bus.input]));
-    const slowest = this.layers.reduce((most, layer) => Math.max(most, layer.latency), 0);
-    this.lead = this.chain.latency + this.groupLead + this.sharedLead + slowest;
     this.apply(sound);
   }
 
   /** Takes over everything that can change without a new structure. */
   apply(sound: Sound): void {
     const automation = new Automation(sound, this.context.sampleRate);
-    sound.layers.forEach((layer, index) => this.layers[index]?.apply(layer, isAudible(layer, sound), automation));
+    const processors = new Map(this.layers.map((layer) => [layer.id, layer]));
+    for (const layer of sound.layers) processors.get(layer.id)?.apply(layer, isAudible(layer, sound), automation);
     const buses = [...this.groups, ...this.shared];
     for (const bus of sound.buses) buses.find(({ id }) => id === bus.id)?.apply(bus, automation);
     this.chain.apply(sound.chain, automation, 'sound');
@@ -155,12 +189,23 @@ export class SoundGraph {
 
   private addLayers(position: Frames, frames: Frames): void {
     for (const layer of this.layers) {
-      const block = layer.next(position, frames);
+      const given = this.keys.historyOf(layer.id) ? this.nextKey(layer, position, frames) : layer.next(position, frames);
+      const block = given && layer.fade(given, position);
       if (!block) continue;
       this.listener?.hear(layer.id, block);
       addBlock((layer.group !== undefined && this.groupInputs.get(layer.group)) || this.sum, block);
       layer.sends.addTo(this.earlyInputs, block, position);
     }
+  }
+
+  /** Lets a layer that is a key run ahead, and takes from what it has given. */
+  private nextKey(layer: LayerProcessor, position: Frames, frames: Frames): Block {
+    const history = this.keys.historyOf(layer.id)!;
+    const ahead = position + this.keyLeads.get(layer.id)!;
+    history.write(ahead, frames, layer.next(ahead, frames));
+    clearBlock(this.late, frames);
+    history.addTo(this.late, position);
+    return this.late;
   }
 
   private get chains(): ChainProcessor[] {

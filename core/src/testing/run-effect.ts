@@ -1,4 +1,4 @@
-import type { Effect } from '../effects/effect';
+import type { CreateContext, Effect } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
 import type { ParameterValue } from '../project/parameters';
 import { resolveValues } from '../project/parameters';
@@ -13,14 +13,17 @@ export function runEffect(
     blocks = [maxBlock],
     change,
     sampleRate = 48_000,
+    context = {},
   }: {
     readonly values?: Readonly<Record<string, ParameterValue>>;
     readonly blocks?: readonly Frames[];
     readonly change?: { readonly at: Frames; readonly values: Readonly<Record<string, ParameterValue>> };
     readonly sampleRate?: Hertz;
+    /** What the effect takes from elsewhere. */
+    readonly context?: Partial<CreateContext>;
   } = {},
 ): Float32Array[] {
-  const processor = effect.create({ sampleRate, channels: channels.length });
+  const processor = effect.create({ sampleRate, channels: channels.length, values: resolveValues(effect.parameters, values), ...context });
   processor.reset();
   let now = resolveValues(effect.parameters, values);
   const output = channels.map((samples) => samples.slice());

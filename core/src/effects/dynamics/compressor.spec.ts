@@ -11,7 +11,7 @@ function settings(changes: Partial<Values>): Values {
 }
 
 function compress(samples: Float32Array, values: Values, block = 480): Float32Array {
-  const processor = compressor.create({ sampleRate: rate, channels: 1 });
+  const processor = compressor.create({ sampleRate: rate, channels: 1, values });
   const output = samples.slice();
   for (let at = 0; at < output.length; at += block) {
     const end = Math.min(output.length, at + block);

@@ -2,7 +2,7 @@ import { cut } from '../../dsp/analogue';
 import { Glide } from '../../dsp/glide';
 import { matchSections } from '../../dsp/matched-section';
 import { Section } from '../../dsp/state-variable';
-import { choice, decibels, factor, hertz, seconds, toggle } from '../../project/parameters';
+import { choice, decibels, factor, hertz, reference, seconds, toggle } from '../../project/parameters';
 import type { Decibels, Frames, Ratio, Seconds } from '../../units';
 import type { Block } from '../effect';
 import { defineEffect, maxBlock } from '../effect';
@@ -46,6 +46,7 @@ export const compressor = defineEffect({
     release: seconds({ label: 'Release', min: 0.005, max: 4, default: 0.12 }),
     lookahead: { ...seconds({ label: 'Look-ahead', min: 0, max: longestLookahead, default: 0 }), scale: 'linear', fixed: true },
     detector: choice('Detector', ['peak', 'RMS'], 'peak'),
+    key: reference('Key', 'layer', 'its own sound'),
     keyLowCut: hertz({ label: 'Key low cut', min: 20, max: 2_000, default: 20 }),
     autoMakeUp: toggle('Automatic make-up', false),
     makeUp: decibels({ label: 'Make-up', min: -12, max: 36, default: 0 }),
@@ -57,7 +58,7 @@ export const compressor = defineEffect({
   ],
   latency: ({ lookahead }, sampleRate) => Math.round(lookahead * sampleRate),
   tail: ({ lookahead }, sampleRate) => Math.round(lookahead * sampleRate),
-  create: ({ sampleRate, channels }) => {
+  create: ({ sampleRate, channels, key: external }) => {
     const makeUp = new Glide(glideFrames);
     const threshold = new Glide(glideFrames);
     const inverseRatio = new Glide(glideFrames);
@@ -79,7 +80,7 @@ export const compressor = defineEffect({
       for (let i = 0; i < frames; i++) {
         let level = 0;
         for (let c = 0; c < channels; c++) {
-          const magnitude = Math.abs(heard[c]![i]!);
+          const magnitude = Math.abs(heard[c % heard.length]![i]!);
           if (magnitude > level) level = magnitude;
         }
         if (rms) {
@@ -166,14 +167,16 @@ export const compressor = defineEffect({
         makeUp.aim(values.makeUp + (values.autoMakeUp ? automaticMakeUp(values.threshold, values.ratio, values.knee) : 0));
         threshold.aim(values.threshold);
         inverseRatio.aim(1 / values.ratio);
+        const heard = external?.channels ?? block.channels;
         const filtered = keyCutFrequency > 20;
         if (filtered) {
           for (let c = 0; c < channels; c++) {
-            key[c]!.set(frames === block.channels[c]!.length ? block.channels[c]! : block.channels[c]!.subarray(0, frames));
+            const own = heard[c % heard.length]!;
+            key[c]!.set(frames === own.length ? own : own.subarray(0, frames));
             for (const section of keyCut[c]!) section.process(key[c]!, 0, frames);
           }
         }
-        measureKey(filtered ? key : block.channels, frames, values.detector === 'RMS');
+        measureKey(filtered ? key : heard, frames, values.detector === 'RMS');
         computeGains(frames, values);
         applyGains(block, Math.round(values.lookahead * sampleRate));
       },

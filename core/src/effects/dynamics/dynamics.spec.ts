@@ -1,9 +1,12 @@
 import { TruePeakMeter } from '../../analysis/true-peak';
 import { runEffect } from '../../testing/run-effect';
-import { noise, residual, sine } from '../../testing/signals';
+import { amplitudeAt, noise, residual, sine } from '../../testing/signals';
 import { decibelsToGain } from '../../units';
+import { resolveValues } from '../../project/parameters';
+import { ducker } from './ducker';
 import { gate } from './gate';
 import { limiter } from './limiter';
+import { multiband, multibandGain } from './multiband';
 import { transientShaper } from './transient-shaper';
 
 const rate = 48_000;
@@ -101,5 +104,79 @@ describe('transient shaper', () => {
     const [output] = runEffect(transientShaper, [input], { values: { attack: 0, sustain: -18, length: 0.4 } });
     expect(decibels(tailOf(output!) / tailOf(input))).toBeLessThan(-6);
     expect(Math.abs(decibels(peakOf(output!) / peakOf(input)))).toBeLessThan(2);
+  });
+});
+
+describe('ducker', () => {
+  const key = (level: number, from: number, to: number, frames: number): Float32Array =>
+    Float32Array.from({ length: frames }, (_, i) => (i >= from && i < to ? decibelsToGain(level) : 0));
+  const duck = (input: Float32Array, heard: Float32Array, values: Record<string, number | string>): Float32Array => {
+    const block = { channels: [heard], frames: heard.length };
+    // In one block, because the key is as long as the block.
+    return runEffect(ducker, [input], { values, blocks: [input.length], context: { key: block } })[0]!;
+  };
+
+  it('goes to its depth within its attack, stays for its hold and comes back within its release', () => {
+    const values = { depth: -12, threshold: -40, attack: 0.01, hold: 0.02, release: 0.05 };
+    const input = new Float32Array(1_000).fill(0.5);
+    const output = duck(input, key(-10, 0, 1_000, 1_000), values);
+    // 63 % of the way after the attack.
+    expect(decibels(output[480]! / 0.5)).toBeCloseTo(-12 * (1 - Math.exp(-1)), 0);
+  });
+
+  it('ducks a band alone, and leaves the rest in place', () => {
+    const values = { depth: -24, threshold: -60, attack: 0.0005, hold: 0, release: 0.02, what: 'one band', from: 400, to: 4_000 };
+    const low = sine(40, 0.5, rate, -12);
+    const input = sine(1_250, 0.5, rate, -12).map((sample, i) => sample + low[i]!);
+    const settings = resolveValues(ducker.parameters, values);
+    const processor = ducker.create({
+      sampleRate: rate,
+      channels: 1,
+      values: settings as never,
+      key: { channels: [key(0, 0, 1_024, 1_024)], frames: 1_024 },
+    });
+    for (let at = 0; at < input.length; at += 1_000)
+      processor.process({ channels: [input.subarray(at, at + 1_000)], frames: 1_000 }, settings as never);
+    expect(decibels(amplitudeAt(input, 40, rate, 12_000, 24_000))).toBeCloseTo(-12, 1);
+    expect(decibels(amplitudeAt(input, 1_250, rate, 12_000, 24_000))).toBeLessThan(-33);
+  });
+});
+
+describe('multiband compressor', () => {
+  const curve = { above: -24, downRatio: 4, below: -40, upRatio: 2, most: 15 };
+
+  it('presses by its ratio above, lifts by its ratio below, and lets silence be silent', () => {
+    expect(multibandGain(-12, curve)).toBeCloseTo(-9, 12);
+    expect(multibandGain(-30, curve)).toBe(0);
+    expect(multibandGain(-50, curve)).toBeCloseTo(5, 12);
+    expect(multibandGain(-71, curve)).toBeCloseTo(15, 12);
+    expect(multibandGain(-90, curve)).toBe(0);
+    for (let level = -100; level < 0; level++)
+      expect(multibandGain(level + 1, curve) + 1).toBeGreaterThanOrEqual(multibandGain(level, curve) - 1.001);
+  });
+
+  it('holds to that curve in each band within 0.2 dB, at full amount', () => {
+    // Splits far from the sine, so that the next band has no part in it.
+    for (const [frequency, level, split1, split2] of [
+      [50, -6, 1_000, 9_000],
+      [700, -10, 40, 16_000],
+      [9_000, -50, 40, 600],
+    ] as const) {
+      const values = { ...curve, split1, split2, amount: 1, release: 0.3, attack: 0.3 };
+      const [output] = runEffect(multiband, [sine(frequency, 1.5, rate, level)], { values });
+      // A detector of RMS sees a sine 3 dB below its peak.
+      const expected = level + multibandGain(level - 3.01, curve);
+      expect(Math.abs(decibels(amplitudeAt(output!, frequency, rate, 60_000, 72_000)) - expected)).toBeLessThan(0.2);
+    }
+  });
+
+  it('tilts: what goes up at the top goes down at the bottom', () => {
+    const gain = (frequency: number, tilt: number): number => {
+      const [output] = runEffect(multiband, [sine(frequency, 1, rate, -20)], { values: { amount: 1, above: -30, downRatio: 10, tilt } });
+      return decibels(amplitudeAt(output!, frequency, rate, 24_000, 48_000)) + 20;
+    };
+    expect(gain(9_000, 9)).toBeGreaterThan(gain(9_000, 0) + 3);
+    expect(gain(50, 9)).toBeLessThan(gain(50, 0) - 3);
+    expect(gain(700, 9)).toBeCloseTo(gain(700, 0), 0);
   });
 });

@@ -1,5 +1,5 @@
 import { Follower, frameLevel, smoothing } from '../../dsp/simple-filters';
-import { choice, decibels, factor, seconds } from '../../project/parameters';
+import { choice, decibels, factor, reference, seconds } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';
 
@@ -15,6 +15,7 @@ export const gate = defineEffect({
   purpose: 'Turns down what lies below a threshold: room, hiss, the rest between two hits.',
   parameters: {
     mode: choice('Mode', ['gate', 'expander'], 'gate'),
+    key: reference('Key', 'layer', 'its own sound'),
     threshold: decibels({ label: 'Threshold', min: -90, max: 0, default: -45 }),
     hysteresis: decibels({ label: 'Hysteresis', min: 0, max: 24, default: 4 }),
     ratio: factor({ label: 'Ratio', unit: ':1', min: 1, max: 20, default: 3 }),
@@ -30,7 +31,7 @@ export const gate = defineEffect({
   ],
   latency: () => 0,
   tail: () => 0,
-  create: ({ sampleRate, channels }) => {
+  create: ({ sampleRate, channels, key }) => {
     const follower = new Follower();
     follower.tune(detectorAttack, detectorRelease, sampleRate);
     let reduction = 0;
@@ -61,7 +62,7 @@ export const gate = defineEffect({
           fresh = false;
         }
         for (let i = 0; i < block.frames; i++) {
-          const level = follower.next(frameLevel(block.channels, channels, i));
+          const level = follower.next(key ? frameLevel(key.channels, key.channels.length, i) : frameLevel(block.channels, channels, i));
           let wanted: number;
           if (mode === 'expander') {
             const under = threshold - (level > 1e-8 ? Math.log(level) * decibelsPerNeper : -160);

@@ -94,7 +94,7 @@ describe('the EQ processor', () => {
 
   it('passes sines at the level that the drawn curve shows', () => {
     for (const tone of [100, 1_000, 2_350, 5_000, 9_000, 15_000]) {
-      const processor = eq.create({ sampleRate: rate, channels: 1 });
+      const processor = eq.create({ sampleRate: rate, channels: 1, values: resolveValues(eq.parameters, {}) as never });
       const samples = sine(tone, 0.5, rate, -20);
       for (let at = 0; at < samples.length; at += 1_000)
         processor.process({ channels: [samples.subarray(at, at + 1_000)], frames: 1_000 }, values as never);
@@ -105,7 +105,7 @@ describe('the EQ processor', () => {
 
   it('does not depend on the block size, also while it glides', () => {
     const run = (size: number): Float32Array => {
-      const processor = eq.create({ sampleRate: rate, channels: 1 });
+      const processor = eq.create({ sampleRate: rate, channels: 1, values: resolveValues(eq.parameters, {}) as never });
       const samples = sine(440, 0.2, rate, -6);
       const moved = { ...values, band3Gain: 12 };
       for (let at = 0; at < samples.length; at += size) {
@@ -119,7 +119,7 @@ describe('the EQ processor', () => {
   });
 
   it('changes of a band do not click: no step is larger than the loudest steady sine makes', () => {
-    const processor = eq.create({ sampleRate: rate, channels: 1 });
+    const processor = eq.create({ sampleRate: rate, channels: 1, values: resolveValues(eq.parameters, {}) as never });
     const samples = sine(100, 0.5, rate, -12);
     for (let at = 0, n = 0; at < samples.length; at += 480, n++) {
       const swept = { ...values, band3Frequency: 200 * Math.pow(1.1, n), band3Gain: n % 2 ? 12 : -12 };
@@ -132,7 +132,7 @@ describe('the EQ processor', () => {
   });
 
   it('leaves the sound alone when no band is on', () => {
-    const processor = eq.create({ sampleRate: rate, channels: 1 });
+    const processor = eq.create({ sampleRate: rate, channels: 1, values: resolveValues(eq.parameters, {}) as never });
     const samples = sine(440, 0.1, rate, -6);
     const before = samples.slice();
     processor.process({ channels: [samples.subarray(0, 1_000)], frames: 1_000 }, resolveValues(eq.parameters, {}) as never);

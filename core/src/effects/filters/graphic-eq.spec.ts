@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { PartitionedConvolution, partitionFrames } from '../../dsp/partitioned-convolution';
+import { PartitionedConvolution, partitionFrames, responseSpectra } from '../../dsp/partitioned-convolution';
 import { resolveValues } from '../../project/parameters';
 import { runEffect } from '../../testing/run-effect';
 import { noise, residual } from '../../testing/signals';
@@ -18,16 +18,16 @@ describe('partitioned convolution', () => {
       return sum;
     });
     const convolution = new PartitionedConvolution(taps.length);
-    convolution.use(taps, false);
+    convolution.use(responseSpectra(taps), false);
     const output = Float32Array.from({ length: 4_000 + partitionFrames }, (_, i) => convolution.next(input[i] ?? 0));
     expect(residual(direct, output.subarray(partitionFrames))).toBeLessThan(-120);
   });
 
   it('fades to another response without a jump', () => {
     const convolution = new PartitionedConvolution(1);
-    convolution.use(Float64Array.of(1), false);
+    convolution.use(responseSpectra(Float64Array.of(1)), false);
     const output = Array.from({ length: 2_048 }, (_, i) => {
-      if (i === 1_000) convolution.use(Float64Array.of(-1), true);
+      if (i === 1_000) convolution.use(responseSpectra(Float64Array.of(-1)), true);
       return convolution.next(1);
     });
     for (let i = partitionFrames + 1; i < output.length; i++)

@@ -1,5 +1,5 @@
 import { minimumPhaseResponse } from '../../dsp/minimum-phase';
-import { PartitionedConvolution, partitionFrames } from '../../dsp/partitioned-convolution';
+import { PartitionedConvolution, partitionFrames, responseSpectra } from '../../dsp/partitioned-convolution';
 import type { NumberParameter, ParameterValues } from '../../project/parameters';
 import { decibels, share } from '../../project/parameters';
 import type { Decibels, Hertz } from '../../units';
@@ -71,7 +71,7 @@ export const graphicEq = defineEffect({
           const now = JSON.stringify(values);
           if (now !== designed) {
             designed = now;
-            const response = minimumPhaseResponse((frequency) => graphicLevel(values, frequency), taps, sampleRate);
+            const response = responseSpectra(minimumPhaseResponse((frequency) => graphicLevel(values, frequency), taps, sampleRate));
             for (const convolution of convolutions) convolution.use(response, !fresh);
             fresh = false;
           }

@@ -1,3 +1,4 @@
+import { readReference } from '../references';
 import type { AutomationLane, Bus, EffectStep, Layer, Mover, Pull, Sound } from '../schema';
 import { cloneClip } from './clip-edits';
 import { emptyLike } from './project-edits';
@@ -24,7 +25,23 @@ export class FreshNames {
 }
 
 export function copyChain(chain: readonly EffectStep[], names: FreshNames): EffectStep[] {
-  return chain.map((step) => ({ ...step, parameters: { ...step.parameters }, id: names.of('step', step.id) }));
+  return chain.map((step) => ({
+    ...step,
+    // What it takes from elsewhere may have been copied as well.
+    parameters: mapValues(step.parameters, (value) => (readReference(value) ? names.address(String(value)) : value)),
+    id: names.of('step', step.id),
+    ...(step.branches && {
+      branches: step.branches.map((branch) => ({
+        ...branch,
+        id: names.of('branch', branch.id),
+        chain: copyChain(branch.chain, names),
+      })),
+    }),
+  }));
+}
+
+function mapValues<T>(values: Readonly<Record<string, T>>, change: (value: T) => T): Record<string, T> {
+  return Object.fromEntries(Object.entries(values).map(([key, value]) => [key, change(value)]));
 }
 
 export function copyLayer(layer: Layer, names: FreshNames): Layer {
@@ -64,6 +81,9 @@ function structuredCopy(mover: Mover, id: string): Mover {
 export function copySound(sound: Sound, name: string, take: (kind: string) => string): Sound {
   const names = new FreshNames(take);
   const id = names.of('sound', sound.id);
+  // Named before anything is copied, because chains can refer to any of them.
+  for (const bus of sound.buses) names.of('bus', bus.id);
+  for (const layer of sound.layers) names.of('layer', layer.id);
   const buses = sound.buses.map((bus): Bus => ({ ...bus, id: names.of('bus', bus.id), chain: copyChain(bus.chain, names) }));
   const sendsOf = (sends: Layer['sends']): Layer['sends'] => sends.map((send) => ({ ...send, bus: names.of('bus', send.bus) }));
   const movers = sound.movers.map((mover) => structuredCopy(mover, names.of(mover.kind, mover.id)));

@@ -1,5 +1,6 @@
+import { pathToBranch, stepsOf } from '../chain-tree';
 import type { EffectCatalogue } from '../parameters';
-import type { Bus, Clip, Layer, Project, Sound, Source } from '../schema';
+import type { Bus, Clip, EffectStep, Layer, Project, Sound, Source } from '../schema';
 
 /**
  * An edit is one action of a person. `apply` changes a draft of the project and throws EditError when it cannot; `label` names the
@@ -67,6 +68,31 @@ export function ownerOf(sound: Sound, owner: ChainOwner): Layer | Bus | Sound {
   return 'layer' in owner ? layerOf(sound, owner.layer) : busOf(sound, owner.bus);
 }
 
+/** Where an edit of a chain happens: in an owner's chain, or within one of its hosts. */
+export interface ChainPlace {
+  readonly sound: string;
+  readonly owner: ChainOwner;
+}
+
+/** An owner's chain, or that of a branch within it. */
+export function chainOf(target: Sound, owner: ChainOwner, branch?: string): EffectStep[] {
+  const { chain } = ownerOf(target, owner);
+  if (branch === undefined) return chain;
+  const found = pathToBranch(chain, branch)?.at(-1);
+  if (!found) throw new EditError(`There is no branch “${branch}” in this chain.`);
+  return found.branch.chain;
+}
+
+/** A step, wherever within the owner's chain, and the chain that it is a part of. */
+export function stepOf(target: Sound, owner: ChainOwner, stepId: string): { step: EffectStep; chain: EffectStep[] } {
+  const outer = ownerOf(target, owner).chain;
+  const steps = stepsOf(outer);
+  const step = steps.find((candidate) => candidate.id === stepId);
+  if (!step) throw new EditError(`There is no step “${stepId}” in this chain.`);
+  const chains = [outer, ...steps.flatMap((host) => (host.branches ?? []).map((branch) => branch.chain))];
+  return { step, chain: chains.find((chain) => chain.includes(step))! };
+}
+
 /** What the addresses of an owner's properties begin with. */
 export function ownerAddress(owner: ChainOwner): string {
   if (owner === 'sound') return 'sound';
@@ -78,6 +104,15 @@ export function forgetBelow(sound: Sound, prefix: string): void {
   sound.family.sways = sound.family.sways.filter((sway) => !sway.address.startsWith(prefix));
   sound.automation = sound.automation.filter((lane) => !lane.address.startsWith(prefix));
   sound.pulls = sound.pulls.filter((pull) => !pull.address.startsWith(prefix));
+}
+
+/** Takes away what moved or swayed steps that go, and what lies within them. */
+export function forgetSteps(sound: Sound, owner: ChainOwner, steps: readonly EffectStep[]): void {
+  const prefix = ownerAddress(owner);
+  for (const step of stepsOf(steps)) {
+    forgetBelow(sound, `${prefix}/chain/${step.id}/`);
+    for (const branch of step.branches ?? []) forgetBelow(sound, `${prefix}/branch/${branch.id}/`);
+  }
 }
 
 /** A name as typed, cleaned of surrounding space and control characters; throws EditError when nothing is left or it is too long. */

@@ -32,7 +32,7 @@ const { splitClips, carve, closeGaps } = clipCuts;
 const { copyClips, duplicateClips, pasteClips, repeatClips } = clipCopies;
 const { setSyncPoints, landClips } = clipLanding;
 const { chopClip, stutterClip } = chopEdits;
-const { addEffect, removeEffect, moveEffect, switchEffect, setValues } = chainEdits;
+const { addEffect, removeEffect, moveEffect, switchEffect, addBranch, removeBranch, setBranch, setValues } = chainEdits;
 const { setPreset, setChain, savePreset, importPresets, removePreset } = presetEdits;
 const { addMover, setMover, removeMover, setPull } = moverEdits;
 const { makeRoom, transposeLayer } = remedyEdits;
@@ -107,6 +107,9 @@ export const edits = {
   removeEffect,
   moveEffect,
   switchEffect,
+  addBranch,
+  removeBranch,
+  setBranch,
   setValues,
   addMover,
   setMover,
@@ -157,7 +160,7 @@ export type { ChopSettings, Slice, StutterSettings } from './chop-edits';
 export { chopSlices, sliceOrders, stutterShapes } from './chop-edits';
 export type { Hole } from './clip-cuts';
 export type { Landing } from './clip-landing';
-export { stepAddress } from './chain-edits';
+export { branchAddress, stepAddress } from './chain-edits';
 export type { ChainOwner, Edit } from './edit';
 export { EditError, ownerAddress } from './edit';
 export type { NewSource } from './source-edits';

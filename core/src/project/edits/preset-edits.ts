@@ -1,54 +1,60 @@
 import type { ParameterValue } from '../parameters';
+import { stepsOf } from '../chain-tree';
 import { resolveValues } from '../parameters';
+import { dropStrangeReferences } from '../references';
 import type { EffectStep, Preset } from '../schema';
 import { copyChain, FreshNames } from './copies';
-import type { ChainOwner } from './edit';
-import { cleanName, defineEdit, EditError, forgetBelow, ownerAddress, ownerOf, soundOf, takeId } from './edit';
+import type { ChainPlace } from './edit';
+import { chainOf, cleanName, defineEdit, EditError, forgetSteps, ownerOf, soundOf, stepOf, takeId } from './edit';
 
 const mostPresets = 2_000;
 const mostSteps = 64;
 
-interface ChainArguments {
-  readonly sound: string;
-  readonly owner: ChainOwner;
-}
-
 /** A step of a chain before it belongs to one: without an id. */
 export type NewStep = Omit<EffectStep, 'id'>;
 
-/** Gives a step all values of a preset; what the preset leaves out gets its default. Automation of the step goes on. */
-export const setPreset = defineEdit<ChainArguments & { step: string; name: string; values: Readonly<Record<string, ParameterValue>> }>({
+/**
+ * Gives a step all values of a preset; what the preset leaves out gets its default. What it takes from elsewhere stays, and its
+ * automation goes on.
+ */
+export const setPreset = defineEdit<ChainPlace & { step: string; name: string; values: Readonly<Record<string, ParameterValue>> }>({
   label: ({ name }) => `Preset “${name}”`,
   apply: (draft, { sound, owner, step, values }, catalogue) => {
-    const found = ownerOf(soundOf(draft, sound), owner).chain.find((candidate) => candidate.id === step);
-    const effect = found && catalogue.get(found.effect);
-    if (!found || !effect) throw new EditError(`There is no step “${step}” in this chain.`);
-    found.parameters = resolveValues(effect.parameters, values);
+    const found = stepOf(soundOf(draft, sound), owner, step).step;
+    const effect = catalogue.get(found.effect);
+    if (!effect) throw new EditError(`There is no effect “${found.effect}”.`);
+    const kept = Object.entries(found.parameters).filter(([key]) => effect.parameters[key]?.kind === 'reference');
+    found.parameters = { ...resolveValues(effect.parameters, values), ...Object.fromEntries(kept) };
   },
 });
 
 /** Replaces a chain, or adds to its end with `add`. What moved or swayed the steps that go is taken away with them. */
-export const setChain = defineEdit<ChainArguments & { name: string; steps: readonly NewStep[]; add?: boolean }>({
+export const setChain = defineEdit<ChainPlace & { branch?: string; name: string; steps: readonly NewStep[]; add?: boolean }>({
   label: ({ name, owner, sound }, project) => `“${name}” on “${ownerOf(soundOf(project, sound), owner).name}”`,
-  apply: (draft, { sound, owner, steps, add }, catalogue) => {
+  apply: (draft, { sound, owner, branch, steps, add }, catalogue) => {
     const target = soundOf(draft, sound);
-    const { chain } = ownerOf(target, owner);
-    const unknown = steps.find((step) => !catalogue.has(step.effect));
+    const chain = chainOf(target, owner, branch);
+    const fresh = copyChain(
+      steps.map((step, index) => ({ ...step, id: `new-${index}` })),
+      new FreshNames((kind) => takeId(draft, kind)),
+    );
+    const unknown = stepsOf(fresh).find((step) => !catalogue.has(step.effect));
     if (unknown) throw new EditError(`There is no effect “${unknown.effect}”.`);
     if ((add ? chain.length : 0) + steps.length > mostSteps) throw new EditError(`A chain has ${mostSteps} steps at most.`);
     if (!add) {
-      forgetBelow(target, `${ownerAddress(owner)}/chain/`);
+      forgetSteps(target, owner, chain);
       chain.splice(0);
     }
-    for (const step of steps) chain.push({ ...step, parameters: { ...step.parameters }, id: takeId(draft, 'step') });
+    dropStrangeReferences(fresh, target, draft.sources);
+    chain.push(...fresh);
   },
 });
 
 /** Keeps a chain, or some of its steps, under a name; one of the same name is replaced. */
-export const savePreset = defineEdit<ChainArguments & { steps?: readonly string[]; name: string; tags: readonly string[] }>({
+export const savePreset = defineEdit<ChainPlace & { branch?: string; steps?: readonly string[]; name: string; tags: readonly string[] }>({
   label: ({ name }) => `Save preset “${name}”`,
-  apply: (draft, { sound, owner, steps, name, tags }) => {
-    const { chain } = ownerOf(soundOf(draft, sound), owner);
+  apply: (draft, { sound, owner, branch, steps, name, tags }) => {
+    const chain = chainOf(soundOf(draft, sound), owner, branch);
     const kept = chain.filter((step) => !steps || steps.includes(step.id));
     if (kept.length === 0) throw new EditError('There is nothing in this chain to save.');
     const names = new FreshNames((kind) => takeId(draft, kind));

@@ -1,6 +1,7 @@
 import type { Seconds } from '../../units';
 import type { Origin, Region, Role, Source } from '../schema';
 import { cleanName, defineEdit, EditError, sourceOf, takeId } from './edit';
+import { usedSources } from '../references';
 
 /** A source without ids, as an import makes it. */
 export type NewSource = Omit<Source, 'id' | 'regions'> & { readonly regions: readonly Omit<Region, 'id'>[] };
@@ -128,11 +129,9 @@ export const removeSources = defineEdit<{ sources: readonly string[] }>({
   apply: (draft, { sources }) => {
     for (const source of sources) {
       const found = sourceOf(draft, source);
-      const users = draft.sounds.filter((sound) => sound.layers.some((layer) => layer.clips.some((clip) => clip.source === source)));
+      const users = draft.sounds.filter((sound) => usedSources(sound).has(source));
       if (users.length > 0)
-        throw new EditError(
-          `“${found.name}” is used in ${users.map((sound) => `“${sound.name}”`).join(', ')}; remove its clips there first.`,
-        );
+        throw new EditError(`“${found.name}” is used in ${users.map((sound) => `“${sound.name}”`).join(', ')}; take it away there first.`);
       const prints = draft.sources.filter(
         (other) => !sources.includes(other.id) && other.origin.print?.sources.some(({ id }) => id === source),
       );

@@ -1,5 +1,6 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { Overview, Project, Sound } from '@tangled-choir/core';
+import { usedSources } from '@tangled-choir/core';
 import { ProjectRepository } from '../storage/project-repository';
 import { JobPool } from './job-pool';
 import type { LoadedAudio, SharedAudio, SourceFacts } from './protocol';
@@ -95,13 +96,13 @@ export class AudioLibrary {
    * be silence.
    */
   async loadAll({ sources }: Pick<Project, 'sources'>, sounds: readonly Sound[]): Promise<Map<string, SharedAudio>> {
-    const used = new Set(sounds.flatMap((sound) => sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source))));
+    const used = new Set(sounds.flatMap((sound) => [...usedSources(sound)]));
     const loading = sources.filter(({ id }) => used.has(id)).map(async ({ audio, name }) => [audio, await this.load(audio, name)] as const);
     return new Map(await Promise.all(loading));
   }
 
   private loadUsed(project: Project): void {
-    const used = new Set(project.sounds.flatMap((sound) => sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source))));
+    const used = new Set(project.sounds.flatMap((sound) => [...usedSources(sound)]));
     // What is missing once is not asked for again at every edit.
     for (const source of project.sources)
       if (used.has(source.id) && !this.missing().has(source.audio)) this.load(source.audio, source.name).catch(() => undefined);

@@ -1,5 +1,5 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import { effectCatalogue, hashText, siblingSound } from '@tangled-choir/core';
+import { effectCatalogue, recipeId, siblingSound, usedSources } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
 import type { MeasuredAudio } from '../engine/protocol';
@@ -35,15 +35,12 @@ export class FamilyRenders {
     const sound = this.workbench.sound();
     const project = this.document.project();
     if (!sound || !project) return [];
-    const hashes = project.sources.map((source) => [source.id, source.audio]);
-    return sound.family.siblings.map((_, index) => {
-      const { layers, chain, gain } = siblingSound(sound, index, effectCatalogue);
-      return hashText(JSON.stringify([layers, chain, gain, hashes]));
-    });
+    return sound.family.siblings.map((_, index) => recipeId(siblingSound(sound, index, effectCatalogue), project));
   });
   /** Siblings are rendered only once all audio of the sound is there, or known to be missing. */
   private readonly audioReady = computed(() => {
-    const used = new Set(this.workbench.sound()?.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
+    const sound = this.workbench.sound();
+    const used = sound ? usedSources(sound) : new Set();
     const sources = this.document.project()?.sources.filter((source) => used.has(source.id)) ?? [];
     return sources.every((source) => this.library.audio(source.audio) !== undefined || this.library.missing().has(source.audio));
   });

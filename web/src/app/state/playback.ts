@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { Project, Sound, Source } from '@tangled-choir/core';
-import { soundEnd } from '@tangled-choir/core';
+import { soundEnd, usedSources } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { LiveEngine } from '../engine/live-engine';
 import type { RenderableSound, SharedAudio } from '../engine/protocol';
@@ -147,7 +147,7 @@ export class Playback {
 
 /** A sound with the audio that is loaded for it. */
 export function renderable(project: Project, sound: Sound, library: AudioLibrary): RenderableSound {
-  const used = new Set(sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)));
+  const used = usedSources(sound);
   const hashes = new Map(project.sources.filter((source) => used.has(source.id)).map((source) => [source.id, source.audio]));
   return { sound, sampleRate: project.sampleRate, hashes, audio: library.shared(hashes.values()) };
 }

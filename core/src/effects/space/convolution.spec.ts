@@ -1,0 +1,103 @@
+import { fadingNoise, loudestGain, shapeResponse } from '../../dsp/impulse-response';
+import { LongConvolution, longResponse } from '../../dsp/long-convolution';
+import { partitionFrames } from '../../dsp/partitioned-convolution';
+import { runEffect } from '../../testing/run-effect';
+import { mono, noise, residual, sine, stereo } from '../../testing/signals';
+import { convolution } from './convolution';
+
+const rate = 48_000;
+const whole = { from: 0, to: 1, stretch: 1, reversed: false, fadeIn: 0, fadeOut: 0, tilt: 0 };
+const energy = (taps: Float64Array): number => taps.reduce((sum, tap) => sum + tap * tap, 0);
+
+/** The sum of a convolution as its definition has it, at some frames. */
+function direct(input: Float32Array, taps: ArrayLike<number>, at: number): number {
+  let sum = 0;
+  for (let k = 0; k < taps.length && k <= at; k++) sum += taps[k]! * (input[at - k] ?? 0);
+  return sum;
+}
+
+describe('convolution in partitions of two sizes', () => {
+  it('is within -120 dB of the definition, for short and long responses', () => {
+    for (const length of [1, 3_840, 3_841, 20_000]) {
+      const taps = Float64Array.from(noise(length, 7, -20));
+      const input = noise(6_000, 8, -6);
+      const running = new LongConvolution(longResponse(taps));
+      const output = Float32Array.from({ length: 26_000 }, (_, i) => running.next(input[i] ?? 0));
+      const places = Array.from({ length: 400 }, (_, i) => i * 61);
+      const expected = Float32Array.from(places, (at) => direct(input, taps, at));
+      const actual = Float32Array.from(places, (at) => output[at + partitionFrames]!);
+      expect(residual(expected, actual)).toBeLessThan(-120);
+    }
+  });
+});
+
+describe('responses', () => {
+  const recording = mono(noise(9_600, 2, -6));
+
+  it('have an energy of 1 whatever is done to them', () => {
+    for (const shape of [{}, { stretch: 2 }, { from: 0.2, to: 0.5 }, { fadeIn: 0.3, fadeOut: 0.5 }, { tilt: -3 }])
+      for (const taps of shapeResponse(recording, { ...whole, ...shape })) expect(energy(taps)).toBeCloseTo(1, 9);
+  });
+
+  it('are as long as range and stretch say, and run backwards', () => {
+    expect(shapeResponse(recording, { ...whole, from: 0.25, to: 0.75 })[0]).toHaveLength(4_800);
+    expect(shapeResponse(recording, { ...whole, stretch: 2 })[0]!.length / 19_200).toBeCloseTo(1, 2);
+    const [forward] = shapeResponse(recording, whole);
+    const [backward] = shapeResponse(recording, { ...whole, reversed: true });
+    expect(residual(Float32Array.from(forward!), Float32Array.from(backward!).reverse())).toBeLessThan(-140);
+  });
+
+  it('tilt by so many dB per octave', () => {
+    const click = new Float32Array(4_096);
+    click[0] = 1;
+    const [taps] = shapeResponse(mono(click), { ...whole, tilt: -3 });
+    const gain = (frequency: number): number => {
+      let [re, im] = [0, 0];
+      taps!.forEach((tap, i) => {
+        re += tap * Math.cos((2 * Math.PI * frequency * i) / rate);
+        im += tap * Math.sin((2 * Math.PI * frequency * i) / rate);
+      });
+      return 20 * Math.log10(Math.hypot(re, im));
+    };
+    for (const octave of [250, 1_000, 4_000]) expect(gain(octave) - gain(2 * octave)).toBeCloseTo(3, 0);
+  });
+});
+
+describe('convolution effect', () => {
+  it('gives the recording back for a single sample', () => {
+    const response = stereo(noise(6_000, 5, -10));
+    const click = new Float32Array(9_000);
+    click[0] = 1;
+    const [left] = runEffect(convolution, [click, click], { values: { level: 0, fadeOut: 0 }, context: { source: response } });
+    const scale = Math.sqrt(response.channels[0]!.reduce((sum, sample) => sum + sample * sample, 0));
+    const expected = response.channels[0]!.map((sample) => sample / scale);
+    expect(residual(expected, left!.subarray(partitionFrames))).toBeLessThan(-120);
+  });
+
+  it('waits for its pre-delay', () => {
+    const click = new Float32Array(9_000);
+    click[0] = 1;
+    const source = mono(new Float32Array([1]));
+    const [output] = runEffect(convolution, [click], { values: { level: 0, preDelay: 0.05, fadeOut: 0 }, context: { source } });
+    expect(output!.indexOf(Math.max(...output!))).toBe(2_400 + partitionFrames);
+  });
+
+  it('never grows with feedback, not even where the response rings', () => {
+    const source = mono(sine(440, 0.3, rate, -3));
+    const input = new Float32Array(60_000);
+    input.set(sine(440, 0.2, rate, -6));
+    const [output] = runEffect(convolution, [input], { values: { feedback: 0.95, level: 0 }, context: { source } });
+    const level = (from: number): number =>
+      Math.sqrt(output!.subarray(from, from + 9_600).reduce((sum, sample) => sum + sample * sample, 0));
+    expect(level(50_000)).toBeLessThan(level(24_000));
+  });
+
+  it('has something to work with while no source is chosen: noise that falls by 60 dB, different on both sides', () => {
+    const { channels } = fadingNoise(0.5, rate);
+    const level = (samples: Float32Array, from: number): number =>
+      Math.sqrt(samples.subarray(from, from + 2_400).reduce((sum, x) => sum + x * x, 0) / 2_400);
+    expect(20 * Math.log10(level(channels[0]!, 21_600) / level(channels[0]!, 0))).toBeCloseTo(-54, 0);
+    expect(residual(channels[0]!, channels[1]!)).toBeGreaterThan(0);
+    expect(loudestGain(Float64Array.of(0.5, 0.5))).toBeCloseTo(1, 9);
+  });
+});

@@ -1,0 +1,123 @@
+import type { Audio } from '../../audio/audio';
+import { DelayTap } from '../../dsp/delay-tap';
+import { Glide } from '../../dsp/glide';
+import type { ResponseShape } from '../../dsp/impulse-response';
+import { fadingNoise, longestResponse, loudestGain, shapeResponse } from '../../dsp/impulse-response';
+import type { LongResponse } from '../../dsp/long-convolution';
+import { LongConvolution, longResponse } from '../../dsp/long-convolution';
+import { partitionFrames } from '../../dsp/partitioned-convolution';
+import type { NumberParameter, SwitchParameter } from '../../project/parameters';
+import { decibels, factor, reference, seconds, share, toggle } from '../../project/parameters';
+import type { Ratio } from '../../units';
+import { decibelsToGain } from '../../units';
+import { defineEffect } from '../effect';
+
+const glideFrames = 512;
+const preDelayGlide = 24_000;
+const longestPreDelay = 1;
+/** Length of the noise that stands in while no source is chosen. */
+const standIn = 0.8;
+const mostStretch = 4;
+
+/** What the response is made from: it is worked out at length, so it stands still while the sound runs. */
+const shaping = <P extends NumberParameter | SwitchParameter>(parameter: P): P & { fixed: true; builds: true } => ({
+  ...parameter,
+  fixed: true,
+  builds: true,
+});
+
+interface Prepared {
+  readonly responses: readonly LongResponse[];
+  /** Gain at which a loop through the response would just not grow. */
+  readonly loop: Ratio;
+}
+
+/** The latest response of every recording: chains are built anew for many reasons, and a long response takes a while. */
+const prepared = new WeakMap<Audio, { readonly shape: string; readonly response: Prepared }>();
+
+function prepare(recording: Audio, { from, to, stretch, tilt, fadeIn, fadeOut, reversed }: ResponseShape): Prepared {
+  const wanted: ResponseShape = { from, to, stretch, tilt, fadeIn, fadeOut, reversed };
+  const shape = JSON.stringify(wanted);
+  const known = prepared.get(recording);
+  if (known?.shape === shape) return known.response;
+  const taps = shapeResponse(recording, wanted);
+  const response = { responses: taps.map(longResponse), loop: 1 / Math.max(1e-6, ...taps.map(loudestGain)) };
+  prepared.set(recording, { shape, response });
+  return response;
+}
+
+/**
+ * Convolution with any recording (partitions of two sizes, Gardner 1995). The response is brought to an energy of 1, so that its level
+ * says nothing about how loud the result is; feedback is held below 1 at every frequency. Wet only, the step's mix blends in the dry
+ * sound.
+ */
+export const convolution = defineEffect({
+  id: 'convolution',
+  label: 'Convolution',
+  family: 'Time and space',
+  purpose: 'Lets a recording sound through another: a room, a pipe, a crackle, anything can be the response.',
+  parameters: {
+    response: reference('Response', 'source', 'fading noise'),
+    from: shaping(share({ label: 'From', default: 0 })),
+    to: shaping(share({ label: 'To', default: 1 })),
+    stretch: shaping(factor({ label: 'Stretch', min: 0.25, max: mostStretch, default: 1 })),
+    tilt: shaping(decibels({ label: 'Tilt per octave', min: -6, max: 6, default: 0 })),
+    fadeIn: shaping(share({ label: 'Fade in', default: 0 })),
+    fadeOut: shaping(share({ label: 'Fade out', default: 0.1 })),
+    reversed: shaping(toggle('Backwards', false)),
+    preDelay: { ...seconds({ label: 'Pre-delay', min: 0, max: longestPreDelay, default: 0 }), scale: 'linear' },
+    feedback: share({ label: 'Feedback', max: 0.95, default: 0 }),
+    level: decibels({ label: 'Level', min: -36, max: 24, default: -6 }),
+  },
+  presets: [
+    { name: 'As it is', values: {} },
+    { name: 'Sucked in', values: { reversed: true, fadeIn: 0.4, fadeOut: 0 } },
+    { name: 'Only its first moment', values: { to: 0.12, fadeOut: 0.8 } },
+    { name: 'Dark and slow', values: { stretch: 2.5, tilt: -3, preDelay: 0.04 } },
+  ],
+  latency: () => partitionFrames,
+  // The length of the response is not known here; longer than this it cannot be.
+  tail: ({ response, from, to, stretch, preDelay, feedback }, sampleRate) => {
+    const length = response === '' ? Math.abs(to - from) * standIn * stretch : longestResponse;
+    const rounds = feedback > 0 ? Math.min(20, 1 + Math.ceil(-3 / Math.log10(feedback))) : 1;
+    return Math.ceil((rounds * (length + preDelay) + 0.1) * sampleRate);
+  },
+  create: ({ sampleRate, channels, source, values }) => {
+    const { responses, loop } = prepare(source ?? fadingNoise(standIn, sampleRate), values);
+    const paths = Array.from({ length: channels }, (_, c) => ({
+      convolution: new LongConvolution(responses[c % responses.length]!),
+      delay: new DelayTap(longestPreDelay * sampleRate),
+      last: 0,
+    }));
+    const preDelay = new Glide(preDelayGlide);
+    const feedback = new Glide(glideFrames);
+    const level = new Glide(glideFrames);
+    return {
+      reset: () => {
+        for (const path of paths) {
+          path.convolution.reset();
+          path.delay.reset();
+          path.last = 0;
+        }
+        for (const glide of [preDelay, feedback, level]) glide.reset();
+      },
+      process(block, now) {
+        preDelay.aim(now.preDelay * sampleRate);
+        feedback.aim(now.feedback * loop);
+        level.aim(decibelsToGain(now.level));
+        for (let i = 0; i < block.frames; i++) {
+          const delay = preDelay.next();
+          const back = feedback.next();
+          const gain = level.next();
+          for (let c = 0; c < channels; c++) {
+            const path = paths[c]!;
+            const samples = block.channels[c]!;
+            path.delay.write(samples[i]! + path.last * back);
+            path.last = path.convolution.next(delay < 1 ? path.delay.at(0) : path.delay.read(delay));
+            samples[i] = path.last * gain;
+          }
+        }
+      },
+    };
+  },
+});

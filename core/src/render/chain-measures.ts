@@ -1,0 +1,56 @@
+import { effectsById } from '../effects';
+import { resolveValues } from '../project/parameters';
+import type { Branch, EffectStep } from '../project/schema';
+import type { Frames, Hertz } from '../units';
+import type { Moves } from './automation';
+
+/** Frames that a chain goes on sounding after its input has ended; with automation, the longest that any of its points asks for. */
+export function chainTail(chain: readonly EffectStep[], sampleRate: Hertz, automation?: Moves, owner = ''): Frames {
+  return chain.reduce((sum, step) => {
+    const effect = step.enabled ? effectsById.get(step.effect) : undefined;
+    if (!effect) return sum;
+    const values = resolveValues(effect.parameters, step.parameters);
+    let longest = effect.tail(values, sampleRate);
+    for (const { key, reader } of automation?.below(`${owner}/chain/${step.id}`) ?? []) {
+      if (key === 'mix') continue;
+      for (const value of reader.extremes()) longest = Math.max(longest, effect.tail({ ...values, [key]: value }, sampleRate));
+    }
+    const within = (step.branches ?? []).map(
+      (branch) => branchDelay(branch, sampleRate) + chainTail(branch.chain, sampleRate, automation, owner),
+    );
+    return sum + longest + Math.max(0, ...within);
+  }, 0);
+}
+
+/** Frames by which a chain lags. */
+export function chainLatency(chain: readonly EffectStep[], sampleRate: Hertz): Frames {
+  return chain.reduce((sum, step) => sum + stepLatency(step, sampleRate), 0);
+}
+
+/** Frames by which one step lags: a host as much as the slowest of its branches. */
+export function stepLatency(step: EffectStep, sampleRate: Hertz): Frames {
+  const effect = effectsById.get(step.effect);
+  return (effect ? effect.latency(resolveValues(effect.parameters, step.parameters), sampleRate) : 0) + branchLatency(step, sampleRate);
+}
+
+/** Frames by which the slowest branch of a host lags. */
+export function branchLatency({ branches = [] }: EffectStep, sampleRate: Hertz): Frames {
+  return branches.reduce((most, branch) => Math.max(most, chainLatency(branch.chain, sampleRate)), 0);
+}
+
+/** How much later a branch is heard on purpose. */
+export function branchDelay({ delay }: Branch, sampleRate: Hertz): Frames {
+  return Math.round(delay * sampleRate);
+}
+
+/** What of a chain cannot change without building it anew: its steps, their latencies, and what they are built from. */
+export function chainStructure(chain: readonly EffectStep[], sampleRate: Hertz): string {
+  return JSON.stringify(chain.map((step) => stepStructure(step, sampleRate)));
+}
+
+function stepStructure(step: EffectStep, sampleRate: Hertz): unknown {
+  const parameters = Object.entries(effectsById.get(step.effect)?.parameters ?? {});
+  const built = parameters.flatMap(([key, { kind, builds }]) => (builds || kind === 'reference' ? [key, step.parameters[key]] : []));
+  const branches = (step.branches ?? []).map((branch) => [branch.id, branch.delay, chainStructure(branch.chain, sampleRate)]);
+  return [step.id, step.effect, stepLatency(step, sampleRate), built, branches];
+}

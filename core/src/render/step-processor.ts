@@ -1,0 +1,230 @@
+import { Glide } from '../dsp/glide';
+import { effectsById } from '../effects';
+import type { Block, BranchPath, Effect, Processor } from '../effects/effect';
+import { maxBlock } from '../effects/effect';
+import type { ParameterValue, ParameterValues } from '../project/parameters';
+import { resolveValues } from '../project/parameters';
+import type { Reference } from '../project/references';
+import { readReference } from '../project/references';
+import type { EffectStep } from '../project/schema';
+import type { Decibels, Frames } from '../units';
+import type { OwnReaders } from './automation';
+import { effectStep } from './automation';
+import type { ChainContext, Keys } from './chain';
+import { stepLatency } from './chain-measures';
+import { DelayLine } from './delay-line';
+
+const glideFrames: Frames = 512;
+
+/** A branch that must be told where on the time axis it is. */
+interface TimedBranch extends BranchPath {
+  time: Frames;
+}
+
+/** One step of a chain at work: an effect, how much of it is heard, and what moves its values. */
+export class StepProcessor {
+  readonly id: string;
+  readonly latency: Frames;
+  private readonly effect: Effect;
+  private readonly processor: Processor;
+  /** The input, as late as the output; and what the effect gives as its own dry sound. */
+  private readonly input: Late;
+  private readonly ownDry: Late | undefined;
+  /** How far the step is switched on, and the share of the effect while it is. */
+  private readonly on = new Glide(glideFrames);
+  private readonly wet = new Glide(glideFrames);
+  private values: Record<string, ParameterValue>;
+  /** Automated values are written in turns into this and `values`, because effects know changed values by a changed object. */
+  private spare: Record<string, ParameterValue>;
+  private stored: ParameterValues;
+  private lanes: OwnReaders = [];
+  private idle = false;
+  private readonly part: Block;
+  private readonly key: { readonly reference: Reference; readonly block: Block; readonly keys: Keys } | undefined;
+
+  constructor(
+    step: EffectStep,
+    private readonly context: ChainContext,
+    private readonly branches: readonly TimedBranch[],
+  ) {
+    const { sampleRate, channels } = context;
+    const effect = effectsById.get(step.effect);
+    if (!effect) throw new Error(`There is no effect “${step.effect}”.`);
+    this.id = step.id;
+    this.effect = effect;
+    this.stored = step.parameters;
+    this.values = resolveValues(effect.parameters, step.parameters);
+    this.spare = { ...this.values };
+    this.latency = stepLatency(step, sampleRate);
+    this.key = this.findKey();
+    const source = this.findSource();
+    this.processor = effect.create({
+      sampleRate,
+      channels,
+      values: this.values,
+      ...(branches.length > 0 && { branches }),
+      ...(this.key && { key: this.key.block }),
+      ...(source && { source }),
+    });
+    this.processor.reset();
+    this.input = new Late(channels, this.latency);
+    this.ownDry = this.processor.dry && new Late(channels, this.latency);
+    this.part = emptyBlock(channels, effectStep);
+    this.on.aim(step.enabled ? 1 : 0);
+    this.wet.aim(step.mix);
+  }
+
+  private referenceTo(to: 'layer' | 'source'): Reference | undefined {
+    const [key] =
+      Object.entries(this.effect.parameters).find(([, parameter]) => parameter.kind === 'reference' && parameter.to === to) ?? [];
+    return key === undefined ? undefined : readReference(this.values[key]);
+  }
+
+  private findKey(): StepProcessor['key'] {
+    const { keys } = this.context;
+    const reference = this.referenceTo('layer');
+    return keys && reference && { reference, keys, block: emptyBlock(2, maxBlock) };
+  }
+
+  private findSource() {
+    const reference = this.referenceTo('source');
+    return reference && this.context.source?.(reference.id);
+  }
+
+  get gainReduction(): Decibels | undefined {
+    return this.idle ? 0 : this.processor.gainReduction;
+  }
+
+  apply(step: EffectStep, lanes: OwnReaders): void {
+    // Values that a lane has left behind must go with it.
+    if (step.parameters !== this.stored || lanes.length > 0 || this.lanes.length > 0) {
+      this.stored = step.parameters;
+      this.values = resolveValues(this.effect.parameters, step.parameters);
+      this.spare = { ...this.values };
+    }
+    // A step that is off stays off, whatever its lanes say.
+    this.lanes = step.enabled ? lanes : [];
+    this.on.aim(step.enabled ? 1 : 0);
+    this.wet.aim(step.mix);
+  }
+
+  /** Forgets all sound. */
+  reset(): void {
+    this.processor.reset();
+    this.input.reset();
+    this.ownDry?.reset();
+  }
+
+  process(block: Block, time: Frames): void {
+    if (this.lanes.length === 0) {
+      this.run(block, time);
+      return;
+    }
+    const { part } = this;
+    const { channels } = this.context;
+    for (let from = 0; from < block.frames; from += effectStep) {
+      part.frames = Math.min(effectStep, block.frames - from);
+      this.followLanes(time + from);
+      for (let c = 0; c < channels; c++) copy(block.channels[c]!, from, part.channels[c]!, 0, part.frames);
+      this.run(part, time + from);
+      for (let c = 0; c < channels; c++) copy(part.channels[c]!, 0, block.channels[c]!, from, part.frames);
+    }
+  }
+
+  /** Takes over the values of the lanes at the end of the next step, when effects will have glided to them. */
+  private followLanes(time: Frames): void {
+    const next = this.spare;
+    for (const { key, reader } of this.lanes) {
+      const value = reader.at(time + effectStep);
+      if (key === 'mix') this.wet.aim(value);
+      else next[key] = value;
+    }
+    this.spare = this.values;
+    this.values = next;
+  }
+
+  private run(block: Block, time: Frames): void {
+    const { on, wet, latency, input, ownDry } = this;
+    const off = !on.moving && on.current === 0;
+    const fullyDry = off || (!ownDry && !wet.moving && wet.current === 0);
+    const fullyWet = !on.moving && on.current === 1 && !wet.moving && wet.current === 1;
+    if (fullyDry && latency === 0) {
+      this.idle = true;
+      return;
+    }
+    if (latency > 0 || !fullyWet) input.keep(block);
+    if (fullyDry) {
+      input.copyTo(block);
+      this.idle = true;
+      return;
+    }
+    if (this.idle) {
+      this.processor.reset();
+      ownDry?.reset();
+      this.idle = false;
+    }
+    for (const branch of this.branches) branch.time = time;
+    if (this.key) {
+      this.key.block.frames = block.frames;
+      this.key.keys.read(this.key.reference, time, this.key.block);
+    }
+    this.processor.process(block, this.values);
+    if (ownDry && this.processor.dry) ownDry.keep(this.processor.dry);
+    if (!fullyWet) this.mix(block);
+  }
+
+  /** Mixes the effect with its dry sound, and what comes of it with the input as far as the step is off. */
+  private mix(block: Block): void {
+    const { on, wet } = this;
+    const { channels } = this.context;
+    const inputs = this.input.block.channels;
+    const dries = this.ownDry?.block.channels ?? inputs;
+    for (let i = 0; i < block.frames; i++) {
+      const present = on.next();
+      const share = wet.next();
+      for (let c = 0; c < channels; c++) {
+        const channel = block.channels[c]!;
+        const original = inputs[c]![i]!;
+        const dry = dries[c]![i]!;
+        const mixed = dry + (channel[i]! - dry) * share;
+        channel[i] = original + (mixed - original) * present;
+      }
+    }
+  }
+}
+
+/** Keeps blocks, delayed. */
+class Late {
+  readonly block: Block;
+  private readonly line: DelayLine;
+
+  constructor(
+    private readonly channels: number,
+    latency: Frames,
+  ) {
+    this.block = emptyBlock(channels, maxBlock);
+    this.line = new DelayLine(latency, channels);
+  }
+
+  reset(): void {
+    this.line.reset();
+  }
+
+  keep(block: Block): void {
+    this.block.frames = block.frames;
+    for (let c = 0; c < this.channels; c++) copy(block.channels[c]!, 0, this.block.channels[c]!, 0, block.frames);
+    this.line.process(this.block);
+  }
+
+  copyTo(block: Block): void {
+    for (let c = 0; c < this.channels; c++) copy(this.block.channels[c]!, 0, block.channels[c]!, 0, block.frames);
+  }
+}
+
+function emptyBlock(channels: number, frames: Frames): Block {
+  return { channels: Array.from({ length: channels }, () => new Float32Array(frames)), frames: 0 };
+}
+
+function copy(from: Float32Array, start: Frames, to: Float32Array, at: Frames, frames: Frames): void {
+  for (let i = 0; i < frames; i++) to[at + i] = from[start + i]!;
+}
