@@ -68,3 +68,25 @@ export function riseIn(audio: Audio, from: number, to: number): number {
   for (let i = first; i < last; i++) if (Math.abs(samples[i]!) >= peak / 5) return i / audio.sampleRate;
   return Number.NaN;
 }
+
+/** Adds an effect by the menu of a button. */
+export async function addEffect(page: Page, family: string, effect: RegExp, button = 'Add an effect'): Promise<void> {
+  await page.getByRole('button', { name: button, exact: true }).click();
+  await page.getByRole('menuitem', { name: family }).click();
+  await page.locator('.offer').filter({ hasText: effect }).click();
+  await menuClosed(page);
+}
+
+/** Puts a source of Gather onto a layer of its own. */
+export async function place(page: Page, source: string): Promise<void> {
+  await page.getByRole('listitem', { name: source }).click();
+  await page.keyboard.press('p');
+  await expect(page.locator('tc-clip').first()).toBeVisible();
+}
+
+/** Types a value into a dial of the lectern. */
+export async function turn(page: Page, name: string, value: string): Promise<void> {
+  await page.locator('tc-lectern').getByRole('slider', { name, exact: true }).focus();
+  await page.keyboard.type(value);
+  await page.keyboard.press('Enter');
+}

@@ -18,19 +18,23 @@ for (const effect of effectFamilies.flatMap((family) => effects.filter((each) =>
     '',
     effect.purpose,
     '',
-    `Presets: ${effect.presets.map(({ name }) => name).join(', ')}.`,
-    '',
-    '| parameter | name | range | default |',
-    '|---|---|---|---|',
+    ...(effect.host
+      ? [`Holds ${effect.host.least} to ${effect.host.most} ${effect.host.branch}s, each with a chain, gain, pan and delay of its own.`, '']
+      : []),
+    ...(effect.presets.length > 0 ? [`Presets: ${effect.presets.map(({ name }) => name).join(', ')}.`, ''] : []),
   );
+  if (Object.keys(effect.parameters).length > 0) lines.push('| parameter | name | range | default |', '|---|---|---|---|');
   for (const [name, parameter] of Object.entries(effect.parameters)) {
     const range =
       parameter.kind === 'number'
         ? `${parameter.min} to ${parameter.max}${parameter.unit === '%' ? ' (1 = 100 %)' : ` ${parameter.unit}`}${parameter.fixed ? ', fixed' : ''}`
         : parameter.kind === 'choice'
           ? parameter.options.join(', ')
-          : 'on or off';
-    lines.push(`| \`${name}\` | ${parameter.label} | ${range.trim()} | ${String(parameter.default)} |`);
+          : parameter.kind === 'reference'
+            ? `a ${parameter.to === 'layer' ? 'layer or group' : 'source'}`
+            : 'on or off';
+    const preset = parameter.kind === 'reference' ? parameter.none : String(parameter.default);
+    lines.push(`| \`${name}\` | ${parameter.label} | ${range.trim()} | ${preset} |`);
   }
   lines.push('');
 }

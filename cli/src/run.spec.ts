@@ -176,7 +176,7 @@ describe('choir effects', () => {
 
 describe('choir apply', () => {
   it('runs every effect, one behind the other', async () => {
-    const chain = effects.map(({ id, presets }) => ({ effect: id, parameters: presets[0]!.values, mix: 0.3 }));
+    const chain = effects.map(({ id, presets }) => ({ effect: id, parameters: presets[0]?.values ?? {}, mix: 0.3 }));
     writeFileSync(inFolder('all.json'), JSON.stringify(chain));
     const file = put('burst.wav', tone(0.2, 0.3));
     const { code, errors } = await choir('apply', '--chain', inFolder('all.json'), file, '--out', inFolder('all'), '--bits', '32f');
@@ -205,6 +205,25 @@ describe('choir apply', () => {
     expect(audio.channels[2]![1_000]).toBeCloseTo(0.5, 5);
   });
 
+  it('runs hosts with chains within, and takes recordings as responses from files beside the chain', async () => {
+    const input = new Float32Array(4_800);
+    input[1_000] = 0.5;
+    const file = put('tick.wav', { sampleRate: 48_000, channels: [input] });
+    const echo = new Float32Array(200);
+    echo[0] = echo[100] = 0.5;
+    put('echo.wav', { sampleRate: 48_000, channels: [echo] });
+    const convolved = { effect: 'convolution', parameters: { response: 'echo.wav', level: 0, fadeOut: 0 } };
+    const chain = [{ effect: 'side-by-side', branches: [{ gain: -6 }, { gain: -96, chain: [convolved] }] }, convolved];
+    writeFileSync(inFolder('host.json'), JSON.stringify(chain));
+    const { code, errors } = await choir('apply', '--chain', inFolder('host.json'), file, '--out', inFolder('host'), '--bits', '32f');
+    expect({ code, errors }).toEqual({ code: 0, errors: [] });
+    const [output] = readWav(readFileSync(join(folder, 'host', 'tick.wav'))).audio.channels;
+    const expected = 0.5 * 10 ** (-6 / 20) * Math.SQRT1_2;
+    expect(output![1_000]).toBeCloseTo(expected, 3);
+    expect(output![1_100]).toBeCloseTo(expected, 3);
+    expect(output![1_050]).toBeCloseTo(0, 3);
+  });
+
   it('keeps the tail when asked', async () => {
     const file = put('short.wav', tone(0.1, 1, 1));
     writeFileSync(
@@ -220,6 +239,9 @@ describe('choir apply', () => {
     ['[{"effect":"eq","parameters":{"band9Gain":1}}]', 'there is no parameter “band9Gain”'],
     ['[{"effect":"compressor","parameters":{"ratio":900}}]', '“ratio” is 900'],
     ['[{"effect":"eq","mix":7}]', '[0].mix'],
+    ['[{"effect":"bands","branches":[{}]}]', 'step 1 (bands): it has 1 bands, not 2 to 6'],
+    ['[{"effect":"bands","branches":[{"chain":[{"effect":"warp"}]},{}]}]', 'step 1, band 1, step 1: there is no effect “warp”'],
+    ['[{"effect":"ducker","parameters":{"key":"layer-1"}}]', 'needs another layer'],
     ['{"__proto__":{}}', '“__proto__”'],
     ['[', 'is not valid JSON'],
   ])('refuses the chain %s', async (text, message) => {

@@ -138,7 +138,7 @@ export type { LayerSeat, MaskedPair, Seating } from './judging/seating';
 export { measureSeating, seatedLayers, seatingBands, SeatingMeter } from './judging/seating';
 export type { Comparison } from './judging/even-compare';
 export { bypassed, EvenCompare } from './judging/even-compare';
-export type { StepTap, StepTaps } from './render/chain';
+export type { StepTap, StepTaps } from './render/step-processor';
 export { stepLatency } from './render/chain-measures';
 export { isUntreated, TreatmentCache } from './treatments/treat-clip';
 

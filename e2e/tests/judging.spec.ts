@@ -1,40 +1,14 @@
-import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { knock, wavFile } from '../recordings';
-import { deliveredOriginal, menuClosed, newProject, openDemo, undoName } from '../steps';
+import { levelAt } from '../measure';
+import { addEffect, deliveredOriginal, menuClosed, newProject, openDemo, place, turn, undoName } from '../steps';
 
 /** A steady tone of 200 Hz, 4 s in mono at 48 kHz. */
 const tone = (level: number) => ({
   sampleRate: 48_000,
   channels: [Float32Array.from({ length: 192_000 }, (_, i) => level * Math.sin((2 * Math.PI * 200 * i) / 48_000))],
 });
-
-async function addEffect(page: Page, family: string, effect: RegExp): Promise<void> {
-  await page.getByRole('button', { name: 'Add an effect' }).click();
-  await page.getByRole('menuitem', { name: family }).click();
-  await page.locator('.offer').filter({ hasText: effect }).click();
-  await menuClosed(page);
-}
-
-async function place(page: Page, source: string): Promise<void> {
-  await page.getByRole('listitem', { name: source }).click();
-  await page.keyboard.press('p');
-  await expect(page.locator('tc-clip').first()).toBeVisible();
-}
-
-async function turn(page: Page, name: string, value: string): Promise<void> {
-  await page.getByRole('slider', { name, exact: true }).focus();
-  await page.keyboard.type(value);
-  await page.keyboard.press('Enter');
-}
-
-const levelAt = (samples: Float32Array, time: number): number => {
-  let sum = 0;
-  const from = Math.round(time * 48_000) - 480;
-  for (let i = from; i < from + 960; i++) sum += samples[i]! ** 2;
-  return 10 * Math.log10(sum / 960);
-};
 
 test('change meters, even compare, hearing only the change, presets and saved chains', async ({ page }) => {
   await newProject(page);

@@ -22,7 +22,7 @@ describe('situations', () => {
 describe('surprises', () => {
   it('stay near what the default and the presets reach, keep locks, and come again with the same seed', () => {
     fc.assert(
-      fc.property(fc.constantFrom(...effects), fc.nat(), (effect, seed) => {
+      fc.property(fc.constantFrom(...effects.filter(({ parameters }) => Object.keys(parameters).length > 0)), fc.nat(), (effect, seed) => {
         const [first] = Object.keys(effect.parameters);
         const values = surprise(effect, {}, { seed, strength: 1, locked: new Set([first!]) });
         expect(faultsOf(effect.parameters, values)).toEqual([]);
@@ -80,6 +80,8 @@ describe('presets', () => {
     expect(read('nothing')).toThrow('phone.json is not valid JSON');
     expect(read('{"format":"other"}')).toThrow('phone.json does not fit: format');
     expect(read(broken(({ chain }) => (chain[0]!.effect = 'wobble')))).toThrow('presets[0].chain[0]: there is no effect “wobble”');
-    expect(read(broken(({ chain }) => (chain[1]!.parameters = { ratio: 400 })))).toThrow('presets[0].chain[1]: “ratio” is 400');
+    expect(read(broken(({ chain }) => (chain[1]!.parameters = { ratio: 400 })))).toThrow(
+      'presets[0].chain[1] (Compressor): “ratio” is 400',
+    );
   });
 });

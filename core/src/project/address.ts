@@ -212,10 +212,11 @@ function findInBranch(
   const host = stepsOf(chain).find((step) => step.branches?.some((branch) => branch.id === id));
   const branch = host?.branches?.find((candidate) => candidate.id === id);
   const place = branch && findOwn(branch, branchParameters, [key], channel);
-  return place && { ...place, within: `${catalogue.get(host!.effect)?.label ?? host!.effect}, ${branchName(host!, branch)}` };
+  return place && { ...place, within: `${catalogue.get(host!.effect)?.label ?? host!.effect} · ${branchName(host!, branch, catalogue)}` };
 }
 
-/** What a branch is called: by its own name, or by its place among the others. */
-export function branchName(host: EffectStep, branch: Branch): string {
-  return branch.name || `${(host.branches ?? []).indexOf(branch) + 1}`;
+/** What a branch is called: by its own name, or by its place among the others, “Band 2”. */
+export function branchName(host: EffectStep, branch: Branch, catalogue: EffectCatalogue): string {
+  const noun = catalogue.get(host.effect)?.host?.branch ?? 'branch';
+  return branch.name || `${noun.charAt(0).toUpperCase()}${noun.slice(1)} ${(host.branches ?? []).indexOf(branch) + 1}`;
 }

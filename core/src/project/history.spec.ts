@@ -3,6 +3,7 @@ import { effectCatalogue } from '../effects';
 import { projectWith, sourceFor } from '../testing/project';
 import { mono, noise } from '../testing/signals';
 import { findProperty, isAutomatable, listAddresses } from './address';
+import { branchesOf, stepsOf } from './chain-tree';
 import { createProject } from './create';
 import type { EditArguments, EditName } from './edits';
 import { EditError, editNamed } from './edits';
@@ -32,7 +33,11 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
   const time = amount * 3;
   const owner = layer && pick % 3 ? ({ layer: layer.id } as const) : ('sound' as const);
   const chain = owner === 'sound' ? sound.chain : layer!.chain;
-  const step = chain[pick % Math.max(1, chain.length)];
+  const steps = stepsOf(chain);
+  const step = steps[pick % Math.max(1, steps.length)];
+  const host = steps.find(({ branches }) => branches);
+  const branches = branchesOf(chain);
+  const branch = branches[pick % Math.max(1, branches.length)];
   const addresses = listAddresses(sound, effectCatalogue);
   const bus = sound.buses[pick % Math.max(1, sound.buses.length)];
   const group = sound.buses.find(({ kind: own }) => own === 'group');
@@ -198,8 +203,27 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
           })
         : history,
     () => (lane && pick % 2 ? make(history, 'removeAutomation', { sound: s, lane: lane.id }) : history),
-    () => make(history, 'addEffect', { sound: s, owner, effect: pick % 2 ? 'eq' : 'compressor' }),
+    () =>
+      make(history, 'addEffect', {
+        sound: s,
+        owner,
+        effect: ['bands', 'eq', 'side-by-side', 'compressor'][pick % 4]!,
+        ...(branch && pick % 3 === 0 && { branch: branch.id }),
+      }),
     () => (step ? make(history, 'moveEffect', { sound: s, owner, step: step.id, index: pick % 3 }) : history),
+    () =>
+      step && branch ? make(history, 'moveEffect', { sound: s, owner, step: step.id, index: 0, into: { branch: branch.id } }) : history,
+    () => (host ? make(history, 'addBranch', { sound: s, owner, step: host.id }) : history),
+    () => (branch ? make(history, 'removeBranch', { sound: s, owner, branch: branch.id }) : history),
+    () =>
+      branch
+        ? make(history, 'setBranch', {
+            sound: s,
+            owner,
+            branch: branch.id,
+            changes: pick % 2 ? { soloed: true } : { muted: true, name: 'Low' },
+          })
+        : history,
     () => (step ? make(history, 'removeEffect', { sound: s, owner, step: step.id }) : history),
     () => make(history, 'setValues', { sound: s, values: { [addresses[pick % addresses.length]!]: amount * 40 - 20 }, label: 'Turn' }),
     () =>

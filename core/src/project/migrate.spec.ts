@@ -44,6 +44,11 @@ describe('documents of older versions', () => {
     expect(opened).toEqual(printed);
   });
 
+  it('of version 4, which knew neither hosts nor references, are read as they are', () => {
+    const { project } = projectWith({ 'Ice crack': mono(noise(4_800)) });
+    expect(parseProject(olderVersion(project, 4, []), effectCatalogue)).toEqual(project);
+  });
+
   it('are refused with the place when they are damaged', () => {
     expect(() => parseProject({ ...versionOne(), sounds: [{ layers: 3 }] }, effectCatalogue)).toThrow('sounds');
     expect(() => parseProject({ ...versionOne(), version: documentVersion + 1 }, effectCatalogue)).toThrow('reads versions 1 to');

@@ -7,16 +7,8 @@ import type { Moves } from './automation';
 import { branchDelay, branchLatency } from './chain-measures';
 import { DelayLine } from './delay-line';
 import { Fader, faderLanes } from './fader';
+import type { StepTaps } from './step-processor';
 import { StepProcessor } from './step-processor';
-
-/** Hears what goes into and comes out of one step, for spectra and meters. */
-export interface StepTap {
-  hearBefore(block: Block): void;
-  hearAfter(block: Block): void;
-}
-
-/** Those who listen, by the step that they listen at. */
-export type StepTaps = ReadonlyMap<string, StepTap>;
 
 const noTaps: StepTaps = new Map();
 
@@ -77,10 +69,7 @@ export class ChainProcessor {
   process(block: Block, time: Frames): void {
     let at = time;
     for (const step of this.steps) {
-      const tap = this.currentTaps.get(step.id);
-      tap?.hearBefore(block);
-      step.process(block, at);
-      tap?.hearAfter(block);
+      step.process(block, at, this.currentTaps.get(step.id));
       at -= step.latency;
     }
   }

@@ -2,10 +2,11 @@ import { maxBlock } from '../effects/effect';
 import type { Sound } from '../project/schema';
 import { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Seconds } from '../units';
-import type { StepTaps } from './chain';
+
 import type { RenderContext } from './library';
 import type { LayerListener } from './sound-graph';
 import { SoundGraph, soundStructure } from './sound-graph';
+import type { StepTaps } from './step-processor';
 
 const crossfadeFrames: Frames = 512;
 const settleTime: Seconds = 0.2;

@@ -6,7 +6,7 @@ import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Hertz } from '../units';
 import { Automation } from './automation';
 import { addBlock, BusProcessor, clearBlock, stereoBlock } from './bus-processor';
-import type { ChainContext, StepTaps } from './chain';
+import type { ChainContext } from './chain';
 import { ChainProcessor } from './chain';
 import { chainLatency, chainStructure, chainTail } from './chain-measures';
 import { DelayLine } from './delay-line';
@@ -15,6 +15,7 @@ import { KeyStore } from './key-store';
 import { LayerProcessor } from './layer-processor';
 import type { RenderContext } from './library';
 import { sourceAudio } from './library';
+import type { StepTaps } from './step-processor';
 
 /** Hears what every layer gives, behind its chain and its fader. */
 export interface LayerListener {

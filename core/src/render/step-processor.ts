@@ -16,6 +16,16 @@ import { DelayLine } from './delay-line';
 
 const glideFrames: Frames = 512;
 
+/** Hears what goes into and comes out of one step, for spectra and meters. */
+export interface StepTap {
+  /** What goes in; of effects with a dry sound of their own, that. */
+  hearBefore(block: Block): void;
+  hearAfter(block: Block): void;
+}
+
+/** Those who listen, by the step that they listen at. */
+export type StepTaps = ReadonlyMap<string, StepTap>;
+
 /** A branch that must be told where on the time axis it is. */
 interface TimedBranch extends BranchPath {
   time: Frames;
@@ -115,9 +125,9 @@ export class StepProcessor {
     this.ownDry?.reset();
   }
 
-  process(block: Block, time: Frames): void {
+  process(block: Block, time: Frames, tap: StepTap | undefined): void {
     if (this.lanes.length === 0) {
-      this.run(block, time);
+      this.run(block, time, tap);
       return;
     }
     const { part } = this;
@@ -126,7 +136,7 @@ export class StepProcessor {
       part.frames = Math.min(effectStep, block.frames - from);
       this.followLanes(time + from);
       for (let c = 0; c < channels; c++) copy(block.channels[c]!, from, part.channels[c]!, 0, part.frames);
-      this.run(part, time + from);
+      this.run(part, time + from, tap);
       for (let c = 0; c < channels; c++) copy(part.channels[c]!, 0, block.channels[c]!, from, part.frames);
     }
   }
@@ -143,19 +153,23 @@ export class StepProcessor {
     this.values = next;
   }
 
-  private run(block: Block, time: Frames): void {
+  private run(block: Block, time: Frames, tap: StepTap | undefined): void {
     const { on, wet, latency, input, ownDry } = this;
     const off = !on.moving && on.current === 0;
     const fullyDry = off || (!ownDry && !wet.moving && wet.current === 0);
     const fullyWet = !on.moving && on.current === 1 && !wet.moving && wet.current === 1;
+    const dry = fullyDry ? undefined : this.processor.dry;
+    if (!dry) tap?.hearBefore(block);
     if (fullyDry && latency === 0) {
       this.idle = true;
+      tap?.hearAfter(block);
       return;
     }
     if (latency > 0 || !fullyWet) input.keep(block);
     if (fullyDry) {
       input.copyTo(block);
       this.idle = true;
+      tap?.hearAfter(block);
       return;
     }
     if (this.idle) {
@@ -169,8 +183,12 @@ export class StepProcessor {
       this.key.keys.read(this.key.reference, time, this.key.block);
     }
     this.processor.process(block, this.values);
-    if (ownDry && this.processor.dry) ownDry.keep(this.processor.dry);
+    if (dry) {
+      tap?.hearBefore(dry);
+      ownDry?.keep(dry);
+    }
     if (!fullyWet) this.mix(block);
+    tap?.hearAfter(block);
   }
 
   /** Mixes the effect with its dry sound, and what comes of it with the input as far as the step is off. */

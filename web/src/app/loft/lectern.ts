@@ -4,10 +4,9 @@ import { afterRenderEffect, ChangeDetectionStrategy, Component, computed, Elemen
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
-import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { EffectStep } from '@tangled-choir/core';
-import { effectFamilies, effects, effectsById, ownerAddress } from '@tangled-choir/core';
+import { branchName, effectCatalogue, effectsById, ownerAddress } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { Judging } from '../state/judging';
@@ -19,6 +18,8 @@ import { AutomationMenu } from './automation/automation-menu';
 import { ChangeBars } from './change-bars';
 import { CompressorEditor } from './compressor-editor';
 import { EqEditor } from './eq-editor';
+import { EffectMenu } from './chain/effect-menu';
+import { HostEditor } from './chain/host-editor';
 import { PresetBrowser } from './presets/preset-browser';
 import { StepPresets } from './presets/step-presets';
 import { GraphicEditor } from './graphic-editor';
@@ -34,11 +35,12 @@ import { StepEditor } from './step-editor';
     AutomationMenu,
     CompressorEditor,
     DragDropModule,
+    EffectMenu,
     EqEditor,
+    HostEditor,
     GraphicEditor,
     MatButtonModule,
     MatIconModule,
-    MatMenuModule,
     MatTooltipModule,
     ChangeBars,
     RoleGlyph,
@@ -59,10 +61,19 @@ export class Lectern {
   protected readonly panel = inject(LecternPanel);
   private readonly automation = viewChild.required(AutomationMenu);
   private readonly automateButton = viewChild('automateButton', { read: ElementRef<HTMLElement> });
-  protected readonly families = effectFamilies.map((name) => ({ name, effects: effects.filter(({ family }) => family === name) }));
   protected readonly sound = this.workbench.sound;
   protected readonly chain = this.workbench.chain;
   protected readonly step = this.workbench.step;
+  /** The way into hosts: each host with the branch that is open, and where it lies itself. */
+  protected readonly crumbs = computed(() =>
+    this.workbench.path().map(({ host, branch }, depth, path) => ({
+      host: this.labelOf(host),
+      step: host.id,
+      outer: path[depth - 1]?.branch.id,
+      branch: branch.id,
+      name: branchName(host, branch, effectCatalogue),
+    })),
+  );
   protected readonly reductions = computed(() => (this.engine.playing() === 'sound' ? this.engine.meters()?.gainReductions : undefined));
 
   protected readonly changes = computed(() => (this.engine.playing() === 'sound' ? this.engine.meters()?.changes : undefined));
@@ -105,7 +116,14 @@ export class Lectern {
   protected add(effect: string): void {
     const sound = this.sound();
     if (!sound) return;
-    this.document.edit('addEffect', { sound: sound.id, owner: this.workbench.owner(), effect });
+    const branch = this.workbench.branch();
+    const added = this.document.edit('addEffect', {
+      sound: sound.id,
+      owner: this.workbench.owner(),
+      effect,
+      ...(branch !== undefined && { branch }),
+    });
+    if (!added) return;
     this.panel.shown.set('chain');
     this.workbench.selectStep(this.chain().at(-1)?.id);
   }

@@ -3,6 +3,7 @@ import type { EffectStep } from '@tangled-choir/core';
 import { effectsById, mixParameter } from '@tangled-choir/core';
 import type { ParameterChange, ParameterRow } from '../ui/parameter-fields';
 import { ParameterFields } from '../ui/parameter-fields';
+import { ReferenceOffers } from './reference-offers';
 import { StepValues } from './step-values';
 
 /** Parameters of a step as fields, made from the effect's definition alone. */
@@ -26,6 +27,7 @@ export class ParameterList {
   /** Labels that are shorter than the parameters' own, by key. */
   readonly labels = input<Readonly<Record<string, string>>>({});
   private readonly values = inject(StepValues);
+  private readonly offers = inject(ReferenceOffers);
 
   protected readonly rows = computed((): ParameterRow[] => {
     const step = this.step();
@@ -43,7 +45,9 @@ export class ParameterList {
       const automated = this.values.isAutomated(step, key);
       const value = values[key] ?? parameter.default;
       const pulled = parameter.kind === 'number' ? this.values.pulled(step, key, parameter, Number(value)) : undefined;
-      return [{ key, label: this.labels()[key] ?? parameter.label, parameter, value, automated, ...(pulled && { pulled }) }];
+      const offers = parameter.kind === 'reference' ? this.offers.of(parameter, String(value)) : undefined;
+      const label = this.labels()[key] ?? parameter.label;
+      return [{ key, label, parameter, value, automated, ...(pulled && { pulled }), ...(offers && { offers }) }];
     });
   });
 

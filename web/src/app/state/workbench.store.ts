@@ -1,7 +1,7 @@
 import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
 import type { ChainOwner, Clip, CopiedClip, Layer } from '@tangled-choir/core';
-import { clipsOf } from '@tangled-choir/core';
+import { clipsOf, pathToBranch } from '@tangled-choir/core';
 import { DocumentStore } from './document.store';
 
 interface WorkbenchState {
@@ -13,6 +13,8 @@ interface WorkbenchState {
   readonly clipIds: readonly string[];
   /** Whose chain the lectern shows when no layer is selected. */
   readonly whole: boolean;
+  /** The branch of a host whose chain the lectern shows, in the place of the owner's own chain. */
+  readonly branchId: string | undefined;
   readonly stepId: string | undefined;
   readonly sourceId: string | undefined;
   readonly looping: boolean;
@@ -32,6 +34,7 @@ export const WorkbenchStore = signalStore(
     busId: undefined,
     clipIds: [],
     whole: false,
+    branchId: undefined,
     stepId: undefined,
     sourceId: undefined,
     looping: false,
@@ -65,10 +68,18 @@ export const WorkbenchStore = signalStore(
       if (selectedBus) return { bus: selectedBus.id };
       return selected ? { layer: selected.id } : 'sound';
     });
-    const chain = computed(() => bus()?.chain ?? layer()?.chain ?? sound()?.chain ?? []);
+    const outerChain = computed(() => bus()?.chain ?? layer()?.chain ?? sound()?.chain ?? []);
+    /** The hosts that the open chain lies in, from the outermost on; empty for the owner's own chain. */
+    const path = computed(() => {
+      const branchId = state.branchId();
+      return (branchId !== undefined && pathToBranch(outerChain(), branchId)) || [];
+    });
+    const chain = computed(() => path().at(-1)?.branch.chain ?? outerChain());
+    /** Where edits of the open chain happen. */
+    const branch = computed(() => path().at(-1)?.branch.id);
     const step = computed(() => chain().find((candidate) => candidate.id === state.stepId()) ?? chain()[0]);
     const source = computed(() => document.project()?.sources.find((candidate) => candidate.id === state.sourceId()));
-    return { sound, selectedClips, selectedClip, isChosen, layer, bus, owner, chain, step, source };
+    return { sound, selectedClips, selectedClip, isChosen, layer, bus, owner, path, chain, branch, step, source };
   }),
   withMethods((store) => {
     /** Clips with everything that is grouped with them, in the given order. */
@@ -87,18 +98,26 @@ export const WorkbenchStore = signalStore(
         layerId,
         busId: undefined,
         whole: false,
-        ...(store.layerId() !== layerId && { stepId: undefined }),
+        ...(store.layerId() !== layerId && { stepId: undefined, branchId: undefined }),
       });
     };
     return {
       selectSound: (soundId: string): void =>
-        patchState(store, { soundId, layerId: undefined, busId: undefined, clipIds: [], stepId: undefined, whole: false }),
+        patchState(store, {
+          soundId,
+          layerId: undefined,
+          busId: undefined,
+          clipIds: [],
+          stepId: undefined,
+          branchId: undefined,
+          whole: false,
+        }),
       selectLayer: (layerId: string): void =>
         patchState(store, {
           layerId,
           busId: undefined,
           whole: false,
-          ...(store.layerId() !== layerId && { stepId: undefined, clipIds: [] }),
+          ...(store.layerId() !== layerId && { stepId: undefined, branchId: undefined, clipIds: [] }),
         }),
       selectClips,
       selectClip: (clipId: string): void => selectClips([clipId]),
@@ -109,13 +128,15 @@ export const WorkbenchStore = signalStore(
         if (chosen.includes(clipId)) patchState(store, { clipIds: chosen.filter((id) => !group.includes(id)) });
         else selectClips([...chosen, clipId]);
       },
-      selectBus: (busId: string): void => patchState(store, { busId, whole: false, stepId: undefined, clipIds: [] }),
+      selectBus: (busId: string): void => patchState(store, { busId, whole: false, stepId: undefined, branchId: undefined, clipIds: [] }),
       /** Opens or closes the automation lanes of an owner. */
       showAutomation: (owner: string, open: boolean): void =>
         patchState(store, { automated: [...store.automated().filter((other) => other !== owner), ...(open ? [owner] : [])] }),
       fold: (group: string, folded: boolean): void =>
         patchState(store, { folded: [...store.folded().filter((other) => other !== group), ...(folded ? [group] : [])] }),
-      selectWhole: (): void => patchState(store, { whole: true, busId: undefined, stepId: undefined, clipIds: [] }),
+      selectWhole: (): void => patchState(store, { whole: true, busId: undefined, stepId: undefined, branchId: undefined, clipIds: [] }),
+      /** Opens the chain of a branch, or the owner's own; a step in it can be chosen at once. */
+      openBranch: (branchId: string | undefined, stepId?: string): void => patchState(store, { branchId, stepId }),
       selectStep: (stepId: string | undefined): void => patchState(store, { stepId }),
       selectSource: (sourceId: string | undefined): void => patchState(store, { sourceId }),
       setLooping: (looping: boolean): void => patchState(store, { looping }),

@@ -14,6 +14,14 @@ export interface ParameterRow {
   readonly automated?: boolean;
   /** Tides, reins or walks that pull at it, and where it is heard now. */
   readonly pulled?: { readonly by: string; readonly now: number };
+  /** What a reference can lead to; the first one is nothing. */
+  readonly offers?: readonly Offer[];
+}
+
+/** Something that can be chosen, and what it is called. */
+export interface Offer {
+  readonly value: string;
+  readonly name: string;
 }
 
 /** A changed parameter; numbers come with the gesture that they belong to. */
@@ -52,6 +60,16 @@ export interface ParameterChange {
             </select></label
           >
         }
+        @case ('reference') {
+          <label class="choice reference"
+            ><span class="quiet">{{ row.label }}</span>
+            <select #chosen (change)="changed.emit({ key: row.key, value: chosen.value })">
+              @for (offer of row.offers; track offer.value) {
+                <option [value]="offer.value" [selected]="offer.value === row.value">{{ offer.name }}</option>
+              }
+            </select></label
+          >
+        }
         @case ('switch') {
           <label class="choice"
             ><span class="quiet">{{ row.label }}</span
@@ -81,6 +99,9 @@ export interface ParameterChange {
       overflow: hidden;
       text-overflow: ellipsis;
       white-space: nowrap;
+    }
+    .reference select {
+      max-width: 62%;
     }
     select {
       height: 24px;

@@ -111,7 +111,7 @@ const fineFactor = 0.1;
     role: 'slider',
     tabindex: '0',
     '[class.disabled]': 'disabled()',
-    '[attr.aria-label]': 'label() || parameter().label',
+    '[attr.aria-label]': 'spoken() || label() || parameter().label',
     '[attr.aria-valuemin]': 'parameter().min',
     '[attr.aria-valuemax]': 'parameter().max',
     '[attr.aria-valuenow]': 'value()',
@@ -127,6 +127,8 @@ export class ValueField {
   readonly parameter = input.required<NumberParameter>();
   readonly value = input.required<number>();
   readonly label = input('');
+  /** Its name for who cannot see beside what it stands. */
+  readonly spoken = input('');
   /** Where the value is heard right now, when something else moves it. */
   readonly heard = input<number | undefined>();
   protected readonly heardAt = computed(() => {

@@ -114,10 +114,10 @@ export class AutomationMenu {
   });
 }
 
-/** Whether a property belongs to a step of a chain. */
+/** Whether a property belongs to a step of a chain, or to a branch of one. */
 const inChain =
   (wanted: boolean) =>
   ({ address }: Property): boolean =>
-    address.includes('/chain/') === wanted;
+    /\/(chain|branch)\//.test(address) === wanted;
 
 const stepOf = ({ address }: Property): string => address.split('/').at(-2) ?? '';

@@ -56,7 +56,7 @@ export class PresetBrowser {
       name: preset.name,
       tags: preset.tags,
       about: preset.chain.map(({ effect }) => effectsById.get(effect)?.label ?? effect).join(' → '),
-      steps: preset.chain.map(({ effect, enabled, mix, parameters }) => ({ effect, enabled, mix, parameters })),
+      steps: preset.chain.map(({ id: _id, ...step }) => step),
       preset,
     }));
     return [...own, ...ready].filter(({ name, tags, about }) => {
@@ -68,7 +68,9 @@ export class PresetBrowser {
   protected use({ name, steps }: Entry, add: boolean): void {
     const sound = this.workbench.sound();
     if (!sound) return;
-    if (!this.document.edit('setChain', { sound: sound.id, owner: this.workbench.owner(), name, steps, add })) return;
+    const branch = this.workbench.branch();
+    const place = { sound: sound.id, owner: this.workbench.owner(), ...(branch !== undefined && { branch }) };
+    if (!this.document.edit('setChain', { ...place, name, steps, add })) return;
     this.workbench.selectStep(this.chain().at(-steps.length)?.id);
     this.notices.info(add ? `“${name}” added to “${this.ownerName()}”.` : `“${name}” is now the chain of “${this.ownerName()}”.`);
   }

@@ -19,7 +19,8 @@ export class PresetNames {
     const words = String(values['name']).split(/\s+/);
     const tags = [...new Set(words.filter((word) => word.startsWith('#') && word.length > 1).map((word) => word.slice(1, 61)))];
     const name = words.filter((word) => !word.startsWith('#')).join(' ') || proposed;
-    const owner = this.workbench.owner();
-    this.document.edit('savePreset', { sound: sound.id, owner, ...(step !== undefined && { steps: [step] }), name, tags });
+    const branch = this.workbench.branch();
+    const place = { sound: sound.id, owner: this.workbench.owner(), ...(branch !== undefined && { branch }) };
+    this.document.edit('savePreset', { ...place, ...(step !== undefined && { steps: [step] }), name, tags });
   }
 }
