@@ -29,6 +29,7 @@ function jest(workspace) {
     '--json',
     `--outputFile=${file}`,
     '--silent',
+    '--maxWorkers=100%',
   ]);
   try {
     const report = JSON.parse(readFileSync(file, 'utf8'));
