@@ -23,6 +23,7 @@ export { surprise } from './effects/surprise';
 
 export { DataError, describeIssues, parseJson, parseProject } from './project/parse';
 export * from './project/schema';
+export { standsAs } from './project/chain-states';
 export { branchesOf, pathToBranch, stepsOf } from './project/chain-tree';
 export type { Reference } from './project/references';
 export { keyOrder, readReference, usedSources } from './project/references';

@@ -87,9 +87,10 @@ export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampl
   const layers = sound.layers.map((layer) => ({
     ...layer,
     name: '',
+    states: undefined,
     clips: layer.clips.map((clip) => ({ ...clip, source: hashes[clip.source] ?? '' })),
   }));
-  const buses = sound.buses.map((bus) => ({ ...bus, name: '' }));
+  const buses = sound.buses.map((bus) => ({ ...bus, name: '', states: undefined }));
   return hashText(
     JSON.stringify([
       project.sampleRate,

@@ -75,6 +75,11 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
         : history,
     () =>
       layer ? make(history, 'makeRoom', { sound: s, layer: layer.id, band: { from: 80, to: 80 + amount * 400 + 10 }, gain: -4 }) : history,
+    () => {
+      const other = sound.layers.find((each) => each !== layer);
+      const band = { from: 80, to: 200 + pick };
+      return layer && other ? make(history, 'duckUnder', { sound: s, layer: layer.id, key: other.id, band }) : history;
+    },
     () => (layer ? make(history, 'transposeLayer', { sound: s, layer: layer.id, semitones: 12 - pick }) : history),
     () => make(history, 'addMover', { sound: s, kind: (['tide', 'rein', 'walk'] as const)[pick % 3]!, name: 'Swell' }),
     () =>
@@ -95,6 +100,10 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
             depth: pick % 4 ? amount * 6 : undefined,
           })
         : history,
+    () => make(history, 'keepState', { sound: s, owner, state: 'ABCD'[pick % 4] as 'A' }),
+    () => make(history, 'recallState', { sound: s, owner, state: pick % 2 ? 'A' : 'B' }),
+    () => make(history, 'morphStates', { sound: s, owner, from: 'A', to: 'B', share: amount }),
+    () => make(history, 'forgetState', { sound: s, owner, state: 'A' }),
     () => (step ? make(history, 'setPreset', { sound: s, owner, step: step.id, name: 'Any', values: {} }) : history),
     () => (step ? make(history, 'savePreset', { sound: s, owner, name: `Preset ${pick % 3}`, tags: ['ice'] }) : history),
     () =>

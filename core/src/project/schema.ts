@@ -81,6 +81,12 @@ export const mostBranches = 8;
 
 const chain = z.array(effectStep).max(64, 'has more than 64 steps');
 
+/** Letters of the states that a chain can be kept in. */
+export const chainStates = ['A', 'B', 'C', 'D'] as const;
+
+/** How a chain stood at some time: what can be turned in it, by the end of its address (`chain/<step>/gain`), and which steps were on. */
+const states = z.partialRecord(z.enum(chainStates), z.record(z.string().max(300), z.union([z.number(), z.string().max(200), z.boolean()])));
+
 const pan = z.number().min(-1).max(1);
 
 /** One of the ways through a host, with a chain and a fader of its own. */
@@ -119,6 +125,7 @@ const layer = z.strictObject({
   overlaps: z.enum(overlapModes),
   clips: z.array(clip).max(5_000, 'has more than 5000 clips'),
   chain,
+  states: states.optional(),
 });
 
 /** A group has its layers to itself; what is sent to a shared bus goes its own way besides. */
@@ -136,6 +143,7 @@ const bus = z.strictObject({
   /** Only shared buses can be sent to, and only groups and layers send. */
   sends,
   chain,
+  states: states.optional(),
 });
 
 /** A value at a moment, and how the way to the next one bends: straight at 0, late above, early below. */
@@ -244,6 +252,7 @@ const sound = z.strictObject({
   /** False while solos are set aside: they are remembered, but everything is heard. */
   soloing: z.boolean(),
   chain,
+  states: states.optional(),
   automation: z.array(automationLane).max(5_000, 'has more than 5000 automation lanes'),
   movers: z.array(mover).max(200, 'has more than 200 tides, reins and walks'),
   pulls: z.array(pull).max(5_000, 'has more than 5000 pulls'),
@@ -356,6 +365,8 @@ export type SpeedPoint = NonNullable<Clip['speedCurve']>[number];
 export type Fade = z.infer<typeof fade>;
 export type EffectStep = z.infer<typeof effectStep>;
 export type Branch = z.infer<typeof branch>;
+export type ChainState = (typeof chainStates)[number];
+export type Snapshot = NonNullable<z.infer<typeof states>[ChainState]>;
 export type Mover = z.infer<typeof mover>;
 export type Tide = Extract<Mover, { kind: 'tide' }>;
 export type Rein = Extract<Mover, { kind: 'rein' }>;

@@ -2,9 +2,10 @@ import fc from 'fast-check';
 import { analoguePower } from '../../dsp/analogue';
 import { matchSections, sectionPower } from '../../dsp/matched-section';
 import { resolveValues } from '../../project/parameters';
+import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, sine } from '../../testing/signals';
 import type { EqBand } from './eq';
-import { eq, eqPrototypes, eqResponse } from './eq';
+import { eq, eqBandCount, eqPrototypes, eqResponse } from './eq';
 
 const rate = 48_000;
 const probes = Array.from({ length: 120 }, (_, i) => 20 * Math.pow(18_000 / 20, i / 119));
@@ -137,5 +138,44 @@ describe('the EQ processor', () => {
     const before = samples.slice();
     processor.process({ channels: [samples.subarray(0, 1_000)], frames: 1_000 }, resolveValues(eq.parameters, {}) as never);
     expect(samples).toEqual(before);
+  });
+
+  it('treats what both sides have in common, or what they have not, alone', () => {
+    const boost = {
+      ...values,
+      band1On: false,
+      band3On: true,
+      band3Kind: 'bell',
+      band3Frequency: 1_000,
+      band3Gain: 12,
+      band3Q: 1,
+      band7On: false,
+      output: 0,
+    };
+    const middle = sine(1_000, 0.5, rate, -20);
+    const side = sine(1_000, 0.5, rate, -30, 1);
+    const input = [middle.map((sample, i) => sample + side[i]!), middle.map((sample, i) => sample - side[i]!)];
+    for (const works of ['the middle', 'the sides']) {
+      const [left, right] = runEffect(eq, input, { values: { ...boost, works } });
+      const inMiddle = left!.map((sample, i) => (sample + right![i]!) / 2);
+      const onSides = left!.map((sample, i) => (sample - right![i]!) / 2);
+      const level = (samples: Float32Array): number => 20 * Math.log10(amplitudeAt(samples, 1_000, rate, 12_000, 24_000));
+      expect(level(inMiddle)).toBeCloseTo(works === 'the middle' ? -8 : -20, 1);
+      expect(level(onSides)).toBeCloseTo(works === 'the sides' ? -18 : -30, 1);
+    }
+  });
+
+  it('has sixteen bands, all of which work', () => {
+    const all = Object.fromEntries(
+      Array.from({ length: eqBandCount }, (_, i) => [
+        [`band${i + 1}On`, true],
+        [`band${i + 1}Kind`, 'bell'],
+        [`band${i + 1}Frequency`, 1_000],
+        [`band${i + 1}Gain`, 1],
+      ]).flat(),
+    );
+    expect(eqBandCount).toBe(16);
+    const [output] = runEffect(eq, [sine(1_000, 0.5, rate, -30)], { values: all });
+    expect(20 * Math.log10(amplitudeAt(output!, 1_000, rate, 12_000, 24_000)) + 30).toBeCloseTo(16, 1);
   });
 });

@@ -9,7 +9,7 @@ import type { Decibels, Frames, Hertz, Ratio } from '../../units';
 import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';
 
-export const eqBandCount = 8;
+export const eqBandCount = 16;
 export const eqBandKinds = ['bell', 'low shelf', 'high shelf', 'low cut', 'high cut', 'band', 'notch', 'tilt'] as const;
 export type EqBandKind = (typeof eqBandKinds)[number];
 export const eqSlopes = ['6', '12', '18', '24', '30', '36', '42', '48'] as const;
@@ -34,7 +34,10 @@ const startingBands: readonly { kind: EqBandKind; frequency: Hertz }[] = [
   { kind: 'bell', frequency: 6_000 },
   { kind: 'high shelf', frequency: 10_000 },
   { kind: 'high cut', frequency: 18_000 },
+  ...[60, 160, 400, 1_200, 1_800, 3_500, 8_000, 13_000].map((frequency) => ({ kind: 'bell' as const, frequency })),
 ];
+/** Where the EQ works. */
+const sides = ['both sides', 'the middle', 'the sides'] as const;
 
 function bandParameters(): Record<string, Parameter> {
   const parameters: Record<string, Parameter> = {};
@@ -50,17 +53,29 @@ function bandParameters(): Record<string, Parameter> {
   return parameters;
 }
 
-/** Reads band `index` (0 to 7) out of the EQ's values. */
+/** Names of the parameters of every band. */
+const keys = Array.from({ length: eqBandCount }, (_, index) => ({
+  on: `band${index + 1}On`,
+  kind: `band${index + 1}Kind`,
+  frequency: `band${index + 1}Frequency`,
+  gain: `band${index + 1}Gain`,
+  q: `band${index + 1}Q`,
+  slope: `band${index + 1}Slope`,
+}));
+
+const isOn = (values: ParameterValues, index: number): boolean => values[keys[index]!.on] === true;
+
+/** Reads band `index`, from 0 on, out of the EQ's values. */
 export function readEqBand(values: ParameterValues, index: number): EqBand {
-  const name = `band${index + 1}`;
-  const kind = values[`${name}Kind`];
+  const key = keys[index]!;
+  const kind = values[key.kind];
   return {
-    on: values[`${name}On`] === true,
+    on: values[key.on] === true,
     kind: eqBandKinds.find((known) => known === kind) ?? 'bell',
-    frequency: Number(values[`${name}Frequency`]),
-    gain: Number(values[`${name}Gain`]),
-    q: Number(values[`${name}Q`]),
-    slope: Number(values[`${name}Slope`]),
+    frequency: Number(values[key.frequency]),
+    gain: Number(values[key.gain]),
+    q: Number(values[key.q]),
+    slope: Number(values[key.slope]),
   };
 }
 
@@ -119,10 +134,29 @@ function processCascade(sections: readonly Section[], samples: Float32Array, fra
   waiting?.process(samples, 0, frames);
 }
 
+/** What the first two channels have in common, in the place of the first, and what they do not, in the place of the second. */
+function toMiddleAndSides([left, right]: readonly Float32Array[], frames: Frames): void {
+  for (let i = 0; i < frames; i++) {
+    const l = left![i]!;
+    const r = right![i]!;
+    left![i] = (l + r) / 2;
+    right![i] = (l - r) / 2;
+  }
+}
+
+function toLeftAndRight([middle, sidesOnly]: readonly Float32Array[], frames: Frames): void {
+  for (let i = 0; i < frames; i++) {
+    const m = middle![i]!;
+    const s = sidesOnly![i]!;
+    middle![i] = m + s;
+    sidesOnly![i] = m - s;
+  }
+}
+
 const sectionsPerBand = 5;
 const glideFrames = 512;
 
-/** Parametric EQ: up to eight bands, each within 0.1 dB of its analogue prototype up to 18 kHz (see `matchSections`). */
+/** Parametric EQ: up to sixteen bands, for both sides or for what they have in common or apart, each within 0.1 dB of its analogue prototype up to 18 kHz (see `matchSections`). */
 export const eq = defineEffect({
   id: 'eq',
   label: 'EQ',
@@ -130,6 +164,7 @@ export const eq = defineEffect({
   purpose: 'Removes what another layer already covers, tames a piercing tone, adds what is missing.',
   parameters: {
     ...bandParameters(),
+    works: { ...choice('Works on', sides, 'both sides'), builds: true },
     strength: share({ label: 'Strength', max: 1.5, default: 1 }),
     output: decibels({ label: 'Output', min: -24, max: 24, default: 0 }),
   },
@@ -150,14 +185,16 @@ export const eq = defineEffect({
     // A resonance falls by 60 dB in about 2.2 · Q / f seconds.
     let longest = 0;
     for (let index = 0; index < eqBandCount; index++) {
+      if (!isOn(values, index)) continue;
       const band = readEqBand(values, index);
-      if (band.on) longest = Math.max(longest, (2.2 * Math.max(1, band.q)) / band.frequency);
+      longest = Math.max(longest, (2.2 * Math.max(1, band.q)) / band.frequency);
     }
     return Math.ceil(longest * sampleRate);
   },
-  create: ({ sampleRate, channels }) => {
+  create: ({ sampleRate, channels, values: { works } }) => {
+    const apart = works !== 'both sides' && channels >= 2;
     const bands = Array.from({ length: eqBandCount }, () => ({
-      // What the sections were designed for; compared field by field so that unchanged bands cost nothing.
+      // What the sections were designed for; unchanged bands cost nothing.
       design: '',
       sections: Array.from({ length: sectionsPerBand }, () => Array.from({ length: channels }, () => new Section(glideFrames))),
     }));
@@ -166,6 +203,8 @@ export const eq = defineEffect({
     let last: ParameterValues | undefined;
     const redesign = (values: ParameterValues): void => {
       bands.forEach((slot, index) => {
+        // Most bands are off most of the time, and nothing of them is read then.
+        if (!isOn(values, index) && slot.design === 'off') return;
         const band = readEqBand(values, index);
         const design = band.on ? JSON.stringify([band, values['strength']]) : 'off';
         if (design === slot.design) return;
@@ -189,7 +228,12 @@ export const eq = defineEffect({
           output.aim(decibelsToGain(Number(values.output)));
           last = values;
         }
-        for (let c = 0; c < channels; c++) processCascade(cascades[c]!, block.channels[c]!, block.frames);
+        if (apart) {
+          toMiddleAndSides(block.channels, block.frames);
+          const side = works === 'the middle' ? 0 : 1;
+          processCascade(cascades[side]!, block.channels[side]!, block.frames);
+          toLeftAndRight(block.channels, block.frames);
+        } else for (let c = 0; c < channels; c++) processCascade(cascades[c]!, block.channels[c]!, block.frames);
         if (output.moving) {
           for (let i = 0; i < block.frames; i++) {
             const gain = output.next();

@@ -44,6 +44,16 @@ function mapValues<T>(values: Readonly<Record<string, T>>, change: (value: T) =>
   return Object.fromEntries(Object.entries(values).map(([key, value]) => [key, change(value)]));
 }
 
+/** The states of a copied chain, for the steps of the copy. */
+function copyStates({ states }: Pick<Layer, 'states'>, names: FreshNames): Pick<Layer, 'states'> {
+  if (!states) return {};
+  const renamed = Object.entries(states).map(([letter, snapshot]) => [
+    letter,
+    Object.fromEntries(Object.entries(snapshot).map(([key, value]) => [names.address(key), value])),
+  ]);
+  return { states: Object.fromEntries(renamed) };
+}
+
 export function copyLayer(layer: Layer, names: FreshNames): Layer {
   return {
     ...layer,
@@ -51,6 +61,7 @@ export function copyLayer(layer: Layer, names: FreshNames): Layer {
     sends: layer.sends.map((send) => ({ ...send })),
     clips: layer.clips.map((clip) => cloneClip(clip, names.of('clip', clip.id))),
     chain: copyChain(layer.chain, names),
+    ...copyStates(layer, names),
   };
 }
 
@@ -84,7 +95,12 @@ export function copySound(sound: Sound, name: string, take: (kind: string) => st
   // Named before anything is copied, because chains can refer to any of them.
   for (const bus of sound.buses) names.of('bus', bus.id);
   for (const layer of sound.layers) names.of('layer', layer.id);
-  const buses = sound.buses.map((bus): Bus => ({ ...bus, id: names.of('bus', bus.id), chain: copyChain(bus.chain, names) }));
+  const buses = sound.buses.map((bus): Bus => ({
+    ...bus,
+    id: names.of('bus', bus.id),
+    chain: copyChain(bus.chain, names),
+    ...copyStates(bus, names),
+  }));
   const sendsOf = (sends: Layer['sends']): Layer['sends'] => sends.map((send) => ({ ...send, bus: names.of('bus', send.bus) }));
   const movers = sound.movers.map((mover) => structuredCopy(mover, names.of(mover.kind, mover.id)));
   const layers = sound.layers.map((layer): Layer => {
@@ -99,6 +115,7 @@ export function copySound(sound: Sound, name: string, take: (kind: string) => st
     buses: buses.map((bus) => ({ ...bus, sends: sendsOf(bus.sends) })),
     layers,
     chain: copyChain(sound.chain, names),
+    ...copyStates(sound, names),
     movers,
     automation: copyLanes(sound.automation, '', names),
     pulls: copyPulls(sound.pulls, '', names),

@@ -16,6 +16,7 @@ import * as printEdits from './print-edits';
 import * as projectEdits from './project-edits';
 import * as remedyEdits from './remedy-edits';
 import * as sourceEdits from './source-edits';
+import * as stateEdits from './state-edits';
 import * as templateEdits from './template-edits';
 
 const { renameProject, addSound, renameSound, removeSound, setHandOff } = projectEdits;
@@ -34,8 +35,9 @@ const { setSyncPoints, landClips } = clipLanding;
 const { chopClip, stutterClip } = chopEdits;
 const { addEffect, removeEffect, moveEffect, switchEffect, addBranch, removeBranch, setBranch, setValues } = chainEdits;
 const { setPreset, setChain, savePreset, importPresets, removePreset } = presetEdits;
+const { keepState, recallState, morphStates, forgetState } = stateEdits;
 const { addMover, setMover, removeMover, setPull } = moverEdits;
-const { makeRoom, transposeLayer } = remedyEdits;
+const { makeRoom, duckUnder, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
 const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
@@ -116,7 +118,12 @@ export const edits = {
   removeMover,
   setPull,
   makeRoom,
+  duckUnder,
   transposeLayer,
+  keepState,
+  recallState,
+  morphStates,
+  forgetState,
   setPreset,
   setChain,
   savePreset,

@@ -1,9 +1,11 @@
 import type { Decibels, Hertz } from '../../units';
 import { decibels as decibelsRange } from '../parameters';
+import { keyOrder } from '../references';
 import { fitFades } from './clip-edits';
 import { defineEdit, EditError, layerOf, soundOf, takeId } from './edit';
 
-const bandCount = 8;
+const bandCount = 16;
+const duckBy: Decibels = -8;
 const gainRange = decibelsRange({ label: 'Gain', min: -24, max: 24, default: 0 });
 
 interface Stretch {
@@ -37,6 +39,31 @@ export const makeRoom = defineEdit<{ sound: string; layer: string; band: Stretch
       [`${name}Gain`]: Math.max(gainRange.min, Math.min(gainRange.max, gain)),
       [`${name}Q`]: Math.max(0.3, Math.min(6, centre / (band.to - band.from))),
     });
+  },
+});
+
+/** Lets a layer give way in a band while another one sounds, and only then. */
+export const duckUnder = defineEdit<{ sound: string; layer: string; key: string; band: Stretch }>({
+  label: ({ sound, layer, key }, project) =>
+    `Duck “${layerOf(soundOf(project, sound), layer).name}” under “${layerOf(soundOf(project, sound), key).name}”`,
+  apply: (draft, { sound, layer, key, band }, catalogue) => {
+    const target = soundOf(draft, sound);
+    if (!catalogue.has('ducker')) throw new EditError('There is nothing to duck with.');
+    layerOf(target, layer).chain.push({
+      id: takeId(draft, 'step'),
+      effect: 'ducker',
+      enabled: true,
+      mix: 1,
+      parameters: {
+        key: `layer/${layerOf(target, key).id}`,
+        what: 'one band',
+        from: Math.max(20, Math.min(10_000, band.from)),
+        to: Math.max(40, Math.min(20_000, band.to)),
+        depth: duckBy,
+        threshold: -50,
+      },
+    });
+    if (!keyOrder(target)) throw new EditError('It is a key of that layer already; layers cannot be keys of each other in a circle.');
   },
 });
 

@@ -60,14 +60,14 @@ export class EqEditor {
   protected readonly open = computed(() => this.bands().find((band) => band.index === this.chosen()) ?? this.bands()[0]);
   protected readonly openKeys = computed(() => {
     const band = this.open();
-    if (!band) return ['strength', 'output', 'mix'];
+    if (!band) return ['works', 'strength', 'output', 'mix'];
     const name = `band${band.index + 1}`;
     const own = gainKinds.has(band.kind)
       ? [`${name}Kind`, `${name}Frequency`, `${name}Gain`, ...(band.kind === 'tilt' ? [] : [`${name}Q`])]
       : band.kind.endsWith('cut')
         ? [`${name}Kind`, `${name}Frequency`, `${name}Slope`, `${name}Q`]
         : [`${name}Kind`, `${name}Frequency`, `${name}Q`];
-    return [...own, 'strength', 'output', 'mix'];
+    return [...own, 'works', 'strength', 'output', 'mix'];
   });
   protected readonly labels = computed(() => {
     const name = `band${(this.open()?.index ?? 0) + 1}`;
@@ -116,7 +116,7 @@ export class EqEditor {
   protected addBand(event: MouseEvent): void {
     const values = this.values();
     const { frequency, gain } = this.valuesAt(event);
-    const free = [2, 3, 4, 5, 1, 6, 0, 7].find((index) => !readEqBand(values, index).on);
+    const free = [2, 3, 4, 5, 1, 6, 0, 7, 8, 9, 10, 11, 12, 13, 14, 15].find((index) => !readEqBand(values, index).on);
     if (free === undefined) return;
     const name = `band${free + 1}`;
     const kind = frequency < 45 ? 'low cut' : frequency > 15_000 ? 'high cut' : 'bell';

@@ -18,6 +18,7 @@ import { AutomationMenu } from './automation/automation-menu';
 import { ChangeBars } from './change-bars';
 import { CompressorEditor } from './compressor-editor';
 import { EqEditor } from './eq-editor';
+import { ChainStates } from './chain/chain-states';
 import { EffectMenu } from './chain/effect-menu';
 import { HostEditor } from './chain/host-editor';
 import { PresetBrowser } from './presets/preset-browser';
@@ -42,6 +43,7 @@ import { StepEditor } from './step-editor';
     MatButtonModule,
     MatIconModule,
     MatTooltipModule,
+    ChainStates,
     ChangeBars,
     RoleGlyph,
     MovesView,

@@ -96,6 +96,11 @@ export class SeatingView {
     this.document.edit('makeRoom', { sound: this.workbench.sound()!.id, layer: pair.masker, band: pair, gain: cutBy });
   }
 
+  protected duck({ pair }: Finding): void {
+    this.remember();
+    this.document.edit('duckUnder', { sound: this.workbench.sound()!.id, layer: pair.masker, key: pair.masked, band: pair });
+  }
+
   protected lift({ pair }: Finding): void {
     const layer = this.workbench.sound()?.layers.find(({ id }) => id === pair.masked);
     if (!layer) return;
