@@ -77,6 +77,7 @@ export type { History, HistoryStep } from './project/history';
 export { applyEdit, redo, startHistory, undo } from './project/history';
 export type {
   ChoiceParameter,
+  CurveParameter,
   EffectCatalogue,
   NumberParameter,
   Parameter,
@@ -95,12 +96,14 @@ export {
   hertz,
   faultsOf,
   placeOfValue,
+  readCurve,
   resolveValues,
   seconds,
   semitones,
   share,
   toggle,
   valueAtPlace,
+  writeCurve,
 } from './project/parameters';
 
 export type { Loudness } from './analysis/loudness';
@@ -121,6 +124,7 @@ export { splitAtSilences, splitAtTransients } from './analysis/silences';
 export type { Onset } from './analysis/onsets';
 export { findOnsets } from './analysis/onsets';
 export { nearestZeroCrossing } from './analysis/zero-crossings';
+export { longTermSpectrum, matchLevels } from './analysis/long-term-spectrum';
 export { SpectrumTap } from './analysis/spectrum-tap';
 
 export type { Moment as PictureMoment, MotionTrack } from './picture/motion';
@@ -143,6 +147,7 @@ export type { StepTap, StepTaps } from './render/step-processor';
 export { stepLatency } from './render/chain-measures';
 export { isUntreated, TreatmentCache } from './treatments/treat-clip';
 
+export { soundBefore } from './print/sound-before';
 export type { RenderedPrint } from './print/print-sound';
 export { endToEnd, layersToPrint, printRecipe, printSource, printTakes, renderPrint } from './print/print-sound';
 

@@ -136,6 +136,7 @@ describe('effects that lag', () => {
       'band-drive',
       'clipper',
       'convolution',
+      'drawn-eq',
       'drive',
       'graphic-eq',
       'harmonic-builder',

@@ -15,6 +15,7 @@ import { harmonicBuilder } from './drive/harmonic-builder';
 import { ringModulator } from './drive/ring-modulator';
 import { subWeight } from './drive/sub-weight';
 import type { Effect } from './effect';
+import { drawnEq } from './filters/drawn-eq';
 import { eq } from './filters/eq';
 import { filter } from './filters/filter';
 import { graphicEq } from './filters/graphic-eq';
@@ -42,6 +43,7 @@ import { reverseDelay } from './space/reverse-delay';
 export const effects: readonly Effect[] = [
   eq,
   graphicEq,
+  drawnEq,
   tiltEq,
   filter,
   resonator,
@@ -88,5 +90,6 @@ export { automaticMakeUp, compressorCurve } from './dynamics/compressor';
 export type { BranchPath, Effect, EffectFamily, EffectPreset, Processor } from './effect';
 export { effectFamilies, maxBlock } from './effect';
 export type { EqBand, EqBandKind } from './filters/eq';
+export { drawnCurve, drawnLevels, drawnPoints } from './filters/drawn-eq';
 export { graphicBands, graphicLevel } from './filters/graphic-eq';
 export { eqBandCount, eqBandKinds, eqResponse, eqSlopes, readEqBand } from './filters/eq';

@@ -21,7 +21,7 @@ export function surprise(
     // Drawn even when it is not used, so that a lock does not change what the others become.
     const draw = random.next();
     const moved = random.next();
-    if (locked.has(key) || parameter.kind === 'reference') continue;
+    if (locked.has(key) || parameter.kind === 'reference' || parameter.kind === 'curve') continue;
     if (parameter.kind === 'number') {
       const places = known.map((each) => placeOfValue(parameter, Number(each[key])));
       const room = (Math.max(...places) - Math.min(...places)) * 0.1;

@@ -4,7 +4,7 @@ import type { Decibels, Hertz, Seconds, Semitones, Unit } from '../units';
  * What a parameter is: its name, unit, range and default. One definition gives the editor in the interface, validation,
  * addresses, sways and the command line.
  */
-export type Parameter = NumberParameter | ChoiceParameter | SwitchParameter | ReferenceParameter;
+export type Parameter = NumberParameter | ChoiceParameter | SwitchParameter | ReferenceParameter | CurveParameter;
 
 export type ParameterUnit = 'Hz' | 'dB' | 's' | 'st' | '%' | ':1' | '';
 
@@ -51,6 +51,17 @@ export interface ReferenceParameter extends ParameterBase {
   readonly default: '';
 }
 
+/** Numbers at fixed places along an axis, drawn as one curve; kept as text, one number after the other with spaces between them. */
+export interface CurveParameter extends ParameterBase {
+  readonly kind: 'curve';
+  readonly unit: ParameterUnit;
+  /** How many numbers; those that are missing are 0. */
+  readonly points: number;
+  readonly min: number;
+  readonly max: number;
+  readonly default: '';
+}
+
 export type ParameterValue = number | string | boolean;
 export type ParameterValues = Readonly<Record<string, ParameterValue>>;
 export type ParameterSet = Readonly<Record<string, Parameter>>;
@@ -61,7 +72,7 @@ export type ValuesOf<S extends ParameterSet> = {
     ? number
     : S[K] extends SwitchParameter
       ? boolean
-      : S[K] extends ChoiceParameter | ReferenceParameter
+      : S[K] extends ChoiceParameter | ReferenceParameter | CurveParameter
         ? string
         : ParameterValue;
 };
@@ -125,6 +136,24 @@ export const reference = (label: string, to: ReferenceParameter['to'], none: str
 });
 export const toggle = (label: string, preset: boolean): SwitchParameter => ({ kind: 'switch', label, default: preset });
 
+/** Longest text that a curve is kept as. */
+const longestCurve = 2_000;
+
+/** Reads the numbers of a curve; undefined when the text is none. */
+export function readCurve({ points, min, max }: CurveParameter, text: string): number[] | undefined {
+  const words = text.trim() === '' ? [] : text.trim().split(/\s+/);
+  const numbers = words.map(Number);
+  if (text.length > longestCurve || numbers.length > points || numbers.some((number) => !(number >= min && number <= max)))
+    return undefined;
+  return Array.from({ length: points }, (_, i) => numbers[i] ?? 0);
+}
+
+/** Numbers as the text of a curve, to a tenth; a flat curve is empty. */
+export function writeCurve({ min, max }: CurveParameter, numbers: readonly number[]): string {
+  const rounded = numbers.map((number) => Math.round(Math.max(min, Math.min(max, number)) * 10) / 10 || 0);
+  return rounded.every((number) => number === 0) ? '' : rounded.join(' ');
+}
+
 /** What the document needs to know of an effect: never how it computes. */
 export interface EffectDescription {
   readonly id: string;
@@ -160,6 +189,8 @@ export function fitValue(parameter: Parameter, value: ParameterValue | undefined
       return typeof value === 'string' && parameter.options.includes(value) ? value : parameter.default;
     case 'reference':
       return typeof value === 'string' ? value : parameter.default;
+    case 'curve':
+      return typeof value === 'string' && readCurve(parameter, value) ? value : parameter.default;
     case 'switch':
       return typeof value === 'boolean' ? value : parameter.default;
   }
@@ -197,6 +228,8 @@ export function faultsOf(parameters: ParameterSet, stored: ParameterValues): str
     else if (parameter.kind === 'choice' && !(typeof value === 'string' && parameter.options.includes(value)))
       faults.push(`“${name}” is ${JSON.stringify(value)}, not one of ${parameter.options.join(', ')}`);
     else if (parameter.kind === 'reference' && typeof value !== 'string') faults.push(`“${name}” is ${JSON.stringify(value)}, not an id`);
+    else if (parameter.kind === 'curve' && !(typeof value === 'string' && readCurve(parameter, value)))
+      faults.push(`“${name}” is not a curve: at most ${parameter.points} numbers from ${parameter.min} to ${parameter.max}`);
     else if (parameter.kind === 'switch' && typeof value !== 'boolean')
       faults.push(`“${name}” is ${JSON.stringify(value)}, not true or false`);
   }

@@ -68,7 +68,7 @@ const effectStep = z.strictObject({
   mix: z.number().min(0).max(1),
   parameters: z.record(
     z.string().regex(/^[a-z][A-Za-z0-9]{0,59}$/, 'is not a parameter name'),
-    z.union([z.number(), z.string().max(200), z.boolean()]),
+    z.union([z.number(), z.string().max(2_000), z.boolean()]),
   ),
   /** What runs side by side within a host, such as its bands from low to high; other effects have none. */
   get branches() {

@@ -93,6 +93,8 @@ export type JobRequest =
   | ({ readonly kind: 'render' } & RenderableSound)
   /** How the layers of a stretch of the sound sit together; `range` in seconds. */
   | ({ readonly kind: 'seating'; readonly range: { readonly from: number; readonly to: number } } & RenderableSound)
+  /** What brings a sound to the long-term spectrum of a recording: levels in dB at frequencies. */
+  | ({ readonly kind: 'match'; readonly target: SharedAudio; readonly frequencies: readonly number[] } & RenderableSound)
   /** The picture with the sound as it is, in one file. */
   | ({ readonly kind: 'movie'; readonly video: Blob; readonly picture: Picture } & RenderableSound)
   | {
@@ -170,6 +172,7 @@ export interface JobResults {
   landing: LandingPoints;
   render: MeasuredAudio;
   seating: Seating;
+  match: readonly number[];
   movie: Movie;
   deliver: {
     readonly wav: Uint8Array<ArrayBuffer> | undefined;

@@ -6,6 +6,8 @@ import {
   hashBytes,
   importAudio,
   cutSource,
+  longTermSpectrum,
+  matchLevels,
   describeCharacter,
   endToEnd,
   printSource,
@@ -129,6 +131,12 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
       const { sound, sampleRate, hashes, audio } = request;
       const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'ring out', progress });
       return { audio: share(rendered), overview: measureOverview(rendered, overviewColumns), measured: measure(rendered) };
+    }
+    case 'match': {
+      const { sound, sampleRate, hashes, audio, target, frequencies } = request;
+      const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'cut at the last clip', progress });
+      const from = longTermSpectrum(rendered, frequencies);
+      return matchLevels(from, longTermSpectrum(target, frequencies));
     }
     case 'seating': {
       const { sound, sampleRate, hashes, audio, range } = request;

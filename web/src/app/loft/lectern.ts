@@ -17,6 +17,7 @@ import { RoleGlyph } from '../ui/role-glyph';
 import { AutomationMenu } from './automation/automation-menu';
 import { ChangeBars } from './change-bars';
 import { CompressorEditor } from './compressor-editor';
+import { DrawnEditor } from './drawn-editor';
 import { EqEditor } from './eq-editor';
 import { ChainStates } from './chain/chain-states';
 import { EffectMenu } from './chain/effect-menu';
@@ -36,6 +37,7 @@ import { StepEditor } from './step-editor';
     AutomationMenu,
     CompressorEditor,
     DragDropModule,
+    DrawnEditor,
     EffectMenu,
     EqEditor,
     HostEditor,
