@@ -50,7 +50,7 @@ export { contentAtTime, ContentWalk, speedAt, timeOfContent } from './project/sp
 export type { Corner } from './automation/lane-value';
 export { bendThrough, laneCourse, laneValue, trimmedValue } from './automation/lane-value';
 export type { MoverCourse } from './movers/mover-value';
-export { moverCourse, pulledExtremes, pulledValue, pullsAt, tideHeight, tideSeconds } from './movers/mover-value';
+export { moverCourse, pulledExtremes, pulledValue, pullsAt, shapedPull, tideHeight, tideSeconds } from './movers/mover-value';
 export { shapePoints } from './movers/tide-shapes';
 export type { MoverKind, MoverSettings } from './project/edits/mover-edits';
 export type { LfoSettings, LfoShape } from './automation/lfo-shape';
@@ -124,6 +124,7 @@ export { splitAtSilences, splitAtTransients } from './analysis/silences';
 export type { Onset } from './analysis/onsets';
 export { findOnsets } from './analysis/onsets';
 export { nearestZeroCrossing } from './analysis/zero-crossings';
+export { CorrelationMeter } from './analysis/correlation';
 export { longTermSpectrum, matchLevels } from './analysis/long-term-spectrum';
 export { SpectrumTap } from './analysis/spectrum-tap';
 
@@ -144,7 +145,8 @@ export { measureSeating, seatedLayers, seatingBands, SeatingMeter } from './judg
 export type { Comparison } from './judging/even-compare';
 export { bypassed, EvenCompare } from './judging/even-compare';
 export type { StepTap, StepTaps } from './render/step-processor';
-export { stepLatency } from './render/chain-measures';
+export { chainLatency, stepLatency } from './render/chain-measures';
+export type { LoadListener } from './render/sound-graph';
 export { isUntreated, TreatmentCache } from './treatments/treat-clip';
 
 export { soundBefore } from './print/sound-before';

@@ -16,6 +16,7 @@ import { ringModulator } from './drive/ring-modulator';
 import { subWeight } from './drive/sub-weight';
 import type { Effect } from './effect';
 import { drawnEq } from './filters/drawn-eq';
+import { dynamicEq } from './filters/dynamic-eq';
 import { eq } from './filters/eq';
 import { filter } from './filters/filter';
 import { graphicEq } from './filters/graphic-eq';
@@ -44,6 +45,7 @@ export const effects: readonly Effect[] = [
   eq,
   graphicEq,
   drawnEq,
+  dynamicEq,
   tiltEq,
   filter,
   resonator,

@@ -89,15 +89,25 @@ export function moverCourse(mover: Mover, bpm: number): MoverCourse {
   }
 }
 
+/** Along which part of its mover's way something is pulled, and how. */
+export type PullShape = Pick<Pull, 'from' | 'to' | 'bend'>;
+
+/** How far a pull has gone, -1 to 1, where its mover is at `value`; to both sides alike. */
+export function shapedPull({ from = 0, to = 1, bend = 0 }: PullShape, value: number): number {
+  const way = Math.abs(value);
+  const share = to > from ? Math.max(0, Math.min(1, (way - from) / (to - from))) : way >= from ? 1 : 0;
+  return Math.sign(value) * bentShare(share, bend);
+}
+
 /** What a property becomes by everything that pulls at it. Depths are offsets, in the property's offset unit, where the mover is at 1. */
 export function pulledValue(
   parameter: NumberParameter,
   base: number,
-  pulls: readonly { readonly depth: number; readonly course: MoverCourse }[],
+  pulls: readonly (PullShape & { readonly depth: number; readonly course: MoverCourse })[],
   time: Seconds,
 ): number {
   let offset = 0;
-  for (const { depth, course } of pulls) offset += depth * course.at(time);
+  for (const pull of pulls) offset += pull.depth * shapedPull(pull, pull.course.at(time));
   return offset === 0 ? base : offsetValue(parameter, base, offset);
 }
 

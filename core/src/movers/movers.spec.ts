@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 import { lfoShapes } from '../automation/lfo-shape';
+import { gainParameter } from '../project/address';
 import { decibels, hertz } from '../project/parameters';
 import type { Tide } from '../project/schema';
 import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { mono, sine } from '../testing/signals';
-import { moverCourse, pulledValue, tideHeight, tideSeconds } from './mover-value';
+import { moverCourse, pulledValue, shapedPull, tideHeight, tideSeconds } from './mover-value';
 import { shapePoints } from './tide-shapes';
 
 const tide = (changes: Partial<Tide> = {}): Tide => ({
@@ -164,5 +165,29 @@ describe('pulls', () => {
     expect(() => edited(pulled, 'setPull', { sound: sound.id, mover, address: 'layer/none/gain', depth: 1 })).toThrow(
       'nothing that can be pulled',
     );
+  });
+});
+
+describe('the shape of a pull', () => {
+  it('is straight over the whole way unless it is told otherwise', () => {
+    for (const value of [-1, -0.3, 0, 0.6, 1]) expect(shapedPull({}, value)).toBeCloseTo(value, 12);
+  });
+
+  it('begins and ends where it is told, and bends in between', () => {
+    const shape = { from: 0.2, to: 0.6, bend: 0 };
+    expect([0.1, 0.2, 0.4, 0.6, 0.9].map((value) => shapedPull(shape, value))).toEqual([0, 0, expect.closeTo(0.5, 12), 1, 1]);
+    expect(shapedPull(shape, -0.4)).toBeCloseTo(-0.5, 12);
+    expect(shapedPull({ ...shape, bend: 0.5 }, 0.4)).toBeLessThan(0.2);
+    expect(shapedPull({ ...shape, bend: -0.5 }, 0.4)).toBeGreaterThan(0.8);
+    // A stretch of no length is a switch.
+    expect([0.49, 0.5].map((value) => shapedPull({ from: 0.5, to: 0.5 }, value))).toEqual([0, 1]);
+  });
+
+  it('lets one rein pull two properties one after the other', () => {
+    const rein = { id: 'rein-1', kind: 'rein' as const, name: 'Storm', value: 0.5 };
+    const at = (shape: object): number => pulledValue(gainParameter, 0, [{ depth: -20, course: moverCourse(rein, 120), ...shape }], 0);
+    expect(at({ to: 0.5 })).toBe(-20);
+    expect(Math.abs(at({ from: 0.5 }))).toBe(0);
+    expect(at({})).toBe(-10);
   });
 });

@@ -100,6 +100,11 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
             depth: pick % 4 ? amount * 6 : undefined,
           })
         : history,
+    () => {
+      const [pull] = sound.pulls;
+      const shape = pick % 2 ? { from: amount, bend: -amount } : { to: amount };
+      return pull ? make(history, 'shapePull', { sound: s, mover: pull.mover, address: pull.address, shape }) : history;
+    },
     () => make(history, 'keepState', { sound: s, owner, state: 'ABCD'[pick % 4] as 'A' }),
     () => make(history, 'recallState', { sound: s, owner, state: pick % 2 ? 'A' : 'B' }),
     () => make(history, 'morphStates', { sound: s, owner, from: 'A', to: 'B', share: amount }),

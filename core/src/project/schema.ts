@@ -186,7 +186,17 @@ const mover = z.discriminatedUnion('kind', [
 ]);
 
 /** A mover at a property: by how much it is moved (in the property's offset unit) where the mover is at 1. */
-const pull = z.strictObject({ id, mover: id, address: z.string().max(300), depth: z.number().min(-1_000).max(1_000) });
+const pull = z.strictObject({
+  id,
+  mover: id,
+  address: z.string().max(300),
+  depth: z.number().min(-1_000).max(1_000),
+  /** The stretch of the mover's way, 0 to 1, along which it pulls from nothing to its depth; all of it without. */
+  from: z.number().min(0).max(1).optional(),
+  to: z.number().min(0).max(1).optional(),
+  /** How it pulls along that stretch: straight at 0, late above, early below. */
+  bend: z.number().min(-1).max(1).optional(),
+});
 
 /** The part of an event that a mark belongs to. */
 export const stages = ['build-up', 'hit', 'aftermath'] as const;

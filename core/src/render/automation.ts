@@ -52,7 +52,7 @@ class PulledReader implements PropertyReader {
     private readonly base: LaneReader | number,
     private readonly parameter: NumberParameter,
     private readonly sampleRate: Hertz,
-    private readonly pulls: readonly { readonly depth: number; readonly course: MoverCourse }[],
+    private readonly pulls: readonly (Pull & { readonly course: MoverCourse })[],
   ) {}
 
   at(frame: Frames): number {
@@ -94,9 +94,9 @@ export class Automation implements Moves {
       const { parameter } = property;
       const lane = lanes.get(address);
       const own = lane && new LaneReader(lane, parameter, sampleRate);
-      const pulling = (pulls.get(address) ?? []).flatMap(({ mover, depth }) => {
-        const course = courses.get(mover);
-        return course ? [{ depth, course }] : [];
+      const pulling = (pulls.get(address) ?? []).flatMap((pull) => {
+        const course = courses.get(pull.mover);
+        return course ? [{ ...pull, course }] : [];
       });
       const reader = pulling.length > 0 ? new PulledReader(own ?? Number(property.value), parameter, sampleRate, pulling) : own;
       if (!reader) continue;

@@ -56,6 +56,7 @@ export class Sends {
  */
 export class BusProcessor {
   readonly id: string;
+  readonly address: string;
   readonly chain: ChainProcessor;
   readonly input = stereoBlock();
   readonly sends: Sends;
@@ -68,13 +69,14 @@ export class BusProcessor {
     private readonly lead: Frames,
   ) {
     this.id = bus.id;
+    this.address = `bus/${bus.id}`;
     this.chain = new ChainProcessor(bus.chain, context);
     this.sends = new Sends(bus.sends);
     this.delay = new DelayLine(lead - this.chain.latency);
   }
 
   apply(bus: Bus, automation: Automation): void {
-    const owner = `bus/${bus.id}`;
+    const owner = this.address;
     this.chain.apply(bus.chain, automation, owner);
     this.fader.aim(bus, !bus.muted, faderLanes(automation, owner));
     this.sends.apply(bus.sends, automation, owner);

@@ -15,6 +15,7 @@ import { crossfadeOverlaps } from './overlaps';
 /** A layer at work: its clips are mixed and run through its chain and its fader. */
 export class LayerProcessor {
   readonly id: string;
+  readonly address: string;
   readonly chain: ChainProcessor;
   readonly sends: Sends;
   /** The group that it goes through. */
@@ -29,6 +30,7 @@ export class LayerProcessor {
 
   constructor(layer: Layer, context: RenderContext, chainContext: ChainContext, cache: TreatmentCache) {
     this.id = layer.id;
+    this.address = `layer/${layer.id}`;
     this.group = layer.group;
     this.chain = new ChainProcessor(layer.chain, chainContext);
     this.sends = new Sends(layer.sends);
@@ -43,7 +45,7 @@ export class LayerProcessor {
   }
 
   apply(layer: Layer, audible: boolean, automation: Automation): void {
-    const owner = `layer/${layer.id}`;
+    const owner = this.address;
     this.fader.aim(layer, audible, faderLanes(automation, owner));
     this.sends.apply(layer.sends, automation, owner);
     this.chain.apply(layer.chain, automation, owner);

@@ -4,7 +4,7 @@ import { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Seconds } from '../units';
 
 import type { RenderContext } from './library';
-import type { LayerListener } from './sound-graph';
+import type { LayerListener, LoadListener } from './sound-graph';
 import { SoundGraph, soundStructure } from './sound-graph';
 import type { StepTaps } from './step-processor';
 
@@ -32,6 +32,7 @@ export class SoundPlayer {
   private waiting: Frames | 'here' | undefined;
   private currentTaps: StepTaps = new Map();
   private currentListener: LayerListener | undefined;
+  private currentLoad: LoadListener | undefined;
   private nextPosition: Frames;
   loop: Loop | undefined;
 
@@ -73,6 +74,12 @@ export class SoundPlayer {
   set listener(listener: LayerListener | undefined) {
     this.currentListener = listener;
     this.graph.listener = listener;
+  }
+
+  /** Measures what the parts of the sound cost, from now on. */
+  set load(load: LoadListener | undefined) {
+    this.currentLoad = load;
+    this.graph.load = load;
   }
 
   gainReductions(into: Map<string, Decibels>): void {
@@ -121,6 +128,7 @@ export class SoundPlayer {
     this.outgoing = this.graph;
     this.outgoing.taps = new Map();
     this.outgoing.listener = undefined;
+    this.outgoing.load = undefined;
     this.fadeLeft = crossfadeFrames;
     if (target !== 'here') this.nextPosition = target;
     this.builtStructure = soundStructure(this.sound, this.context.sampleRate);
@@ -132,6 +140,7 @@ export class SoundPlayer {
     graph.startAt(position, Math.round(settleTime * this.context.sampleRate));
     graph.taps = this.currentTaps;
     graph.listener = this.currentListener;
+    graph.load = this.currentLoad;
     return graph;
   }
 }

@@ -22,6 +22,13 @@ export interface LayerListener {
   hear(layer: string, block: Block): void;
 }
 
+/** Measures what the parts of a sound cost, with a clock from outside: layers with their clips and chains, buses, the sound's chain. */
+export interface LoadListener {
+  readonly now: () => number;
+  /** @param owner `layer/<id>`, `bus/<id>` or `sound` */
+  add(owner: string, spent: number): void;
+}
+
 /** True when a layer can be heard: neither it nor its group is muted, and if anything is soloed, it or its group is. */
 export function isAudible(layer: Layer, sound: Sound): boolean {
   const group = sound.buses.find((bus) => bus.id === layer.group);
@@ -98,6 +105,7 @@ export class SoundGraph {
   private readonly sharedLead: Frames;
   private position: Frames = 0;
   listener: LayerListener | undefined;
+  load: LoadListener | undefined;
   /** Frames that must run through before the output is in place. */
   private readonly lead: Frames;
 
@@ -176,13 +184,15 @@ export class SoundGraph {
       addBlock(bus.input, block);
     }
     for (const bus of this.groups) {
-      const output = bus.process(atGroups);
+      const output = this.timed(bus, atGroups);
       addBlock(sum, output);
       bus.sends.addTo(this.sharedInputs, output, atShared);
     }
     this.pastShared.process(sum);
-    for (const bus of this.shared) addBlock(sum, bus.process(atShared));
+    for (const bus of this.shared) addBlock(sum, this.timed(bus, atShared));
+    const started = this.load?.now() ?? 0;
     this.chain.process(sum, atSum);
+    this.load?.add('sound', this.load.now() - started);
     this.fader.process(sum, position);
     this.position += frames;
     return sum;
@@ -190,13 +200,22 @@ export class SoundGraph {
 
   private addLayers(position: Frames, frames: Frames): void {
     for (const layer of this.layers) {
+      const started = this.load?.now() ?? 0;
       const given = this.keys.historyOf(layer.id) ? this.nextKey(layer, position, frames) : layer.next(position, frames);
       const block = given && layer.fade(given, position);
+      this.load?.add(layer.address, this.load.now() - started);
       if (!block) continue;
       this.listener?.hear(layer.id, block);
       addBlock((layer.group !== undefined && this.groupInputs.get(layer.group)) || this.sum, block);
       layer.sends.addTo(this.earlyInputs, block, position);
     }
+  }
+
+  private timed(bus: BusProcessor, time: Frames): Block {
+    const started = this.load?.now() ?? 0;
+    const output = bus.process(time);
+    this.load?.add(bus.address, this.load.now() - started);
+    return output;
   }
 
   /** Lets a layer that is a key run ahead, and takes from what it has given. */

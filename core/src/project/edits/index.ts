@@ -36,7 +36,7 @@ const { chopClip, stutterClip } = chopEdits;
 const { addEffect, removeEffect, moveEffect, switchEffect, addBranch, removeBranch, setBranch, setValues } = chainEdits;
 const { setPreset, setChain, savePreset, importPresets, removePreset } = presetEdits;
 const { keepState, recallState, morphStates, forgetState } = stateEdits;
-const { addMover, setMover, removeMover, setPull } = moverEdits;
+const { addMover, setMover, removeMover, setPull, shapePull } = moverEdits;
 const { makeRoom, duckUnder, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
@@ -117,6 +117,7 @@ export const edits = {
   setMover,
   removeMover,
   setPull,
+  shapePull,
   makeRoom,
   duckUnder,
   transposeLayer,

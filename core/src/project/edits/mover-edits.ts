@@ -66,6 +66,20 @@ export const setMover = defineEdit<MoverArguments & { settings: MoverSettings; a
   },
 });
 
+/** Sets along which part of the mover's way a property is pulled, and how straight. */
+export const shapePull = defineEdit<MoverArguments & { address: string; shape: Partial<Record<'from' | 'to' | 'bend', number>> }>({
+  label: (args, project, catalogue) =>
+    `How “${nameOf(args, project)}” pulls ${propertyName(soundOf(project, args.sound), args.address, catalogue)}`,
+  apply: (draft, { sound, mover, address, shape: { from, to, bend } }) => {
+    const pull = soundOf(draft, sound).pulls.find((candidate) => candidate.mover === mover && candidate.address === address);
+    if (!pull) throw new EditError(`“${address}” is not pulled by that.`);
+    const unit = (value: number): number => Math.max(0, Math.min(1, value));
+    if (from !== undefined) pull.from = unit(from);
+    if (to !== undefined) pull.to = unit(to);
+    if (bend !== undefined) pull.bend = Math.max(-1, Math.min(1, bend));
+  },
+});
+
 /** Takes a tide, a rein or a walk away, and everything that it pulls with it. */
 export const removeMover = defineEdit<MoverArguments>({
   label: (args, project) => `Remove “${nameOf(args, project)}”`,

@@ -181,7 +181,12 @@ describe('the engine’s loop', () => {
       loop.fill();
     }
     const meters = reports.filter((report) => report.type === 'meters').at(-1);
-    expect(meters?.type === 'meters' && meters.meters.truePeak).toBeGreaterThan(-13);
+    if (meters?.type !== 'meters') throw new Error('Nothing was measured.');
+    expect(meters.meters.truePeak).toBeGreaterThan(-13);
+    // One layer in mono, on a chain of the whole sound.
+    expect(meters.meters.correlation).toBeCloseTo(1, 3);
+    expect([...meters.meters.loads.keys()].sort()).toEqual([expect.stringMatching(/^layer\//), 'sound']);
+    for (const load of meters.meters.loads.values()) expect(load).toBeGreaterThanOrEqual(0);
   });
 
   it('plays a recording and stops', () => {

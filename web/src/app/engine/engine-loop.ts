@@ -1,5 +1,6 @@
 import type { Clip, Frames } from '@tangled-choir/core';
 import {
+  CorrelationMeter,
   EvenCompare,
   isUntreated,
   LoudnessMeter,
@@ -21,6 +22,8 @@ import { ringCapacity, ringSlots, ringTarget } from './ring';
 
 const mask = ringCapacity - 1;
 const metersEvery: Frames = 1_600;
+/** How much of its old value a measured load keeps from report to report. */
+const loadMemory = 0.9;
 /** How much of what it saw before the live seating keeps per window of 43 ms: it looks back about two seconds. */
 const seatingMemory = 0.98;
 /** The longest tail that live listening waits for. */
@@ -57,6 +60,9 @@ export class EngineLoop {
   private readonly cache = new TreatmentCache();
   /** Clips whose treatment is not cached yet; done one by one while nothing plays, so that playing starts at once. */
   private untreated: Clip[] = [];
+  private readonly loads = new Map<string, number>();
+  private readonly spent = new Map<string, number>();
+  private correlation: CorrelationMeter | undefined;
   private readonly left = new Float32Array(maxBlock);
   private readonly right = new Float32Array(maxBlock);
 
@@ -68,6 +74,7 @@ export class EngineLoop {
         this.samples = message.samples;
         this.control = message.control;
         this.sampleRate = message.sampleRate;
+        this.correlation = new CorrelationMeter(message.sampleRate);
         break;
       case 'sound':
         this.takeSound(message);
@@ -156,6 +163,8 @@ export class EngineLoop {
     this.until = until;
     if (what === 'sound' && this.renderable) {
       this.live = new SoundPlayer(this.renderable.sound, contextOf(this.renderable), position, this.cache);
+      this.loads.clear();
+      this.live.load = { now: () => performance.now(), add: (owner, spent) => this.spent.set(owner, (this.spent.get(owner) ?? 0) + spent) };
       this.player = speed === 1 ? this.beside(this.live) : new SlowPlayer(this.live, speed);
     } else if (what === 'audition' && this.recording) {
       this.player = this.recording;
@@ -240,7 +249,19 @@ export class EngineLoop {
     this.live.taps = this.listeners.taps;
   }
 
+  /** What was spent since the last report, as shares of the time that was rendered; slowly, because single blocks say little. */
+  private takeLoads(): ReadonlyMap<string, number> {
+    const rendered = (metersEvery / this.sampleRate) * 1_000;
+    for (const owner of new Set([...this.loads.keys(), ...this.spent.keys()])) {
+      const share = (this.spent.get(owner) ?? 0) / rendered;
+      this.loads.set(owner, (this.loads.get(owner) ?? share) * loadMemory + share * (1 - loadMemory));
+    }
+    this.spent.clear();
+    return new Map(this.loads);
+  }
+
   private meter(count: Frames): void {
+    this.correlation?.process(this.left, this.right, count);
     this.loudness.process([this.left, this.right], 0, count);
     this.peaks[0]!.process(this.left, 0, count);
     this.peaks[1]!.process(this.right, 0, count);
@@ -262,6 +283,8 @@ export class EngineLoop {
         gainReductions,
         changes: this.listeners?.changes() ?? new Map(),
         seating: this.seating?.read(),
+        correlation: this.correlation?.value,
+        loads: this.takeLoads(),
         matchedGain: this.player instanceof EvenCompare ? this.player.gain : undefined,
       },
     });

@@ -249,6 +249,10 @@ export interface EngineMeters {
   /** How much each step of the chain that is listened at changes the sound. */
   readonly changes: ReadonlyMap<string, ChangeReading>;
   readonly seating: Seating | undefined;
+  /** What left and right have in common; nothing while one of them is silent. */
+  readonly correlation: number | undefined;
+  /** Share of real time that computing takes, by whose chain it is: `layer/<id>`, `bus/<id>`, `sound`. */
+  readonly loads: ReadonlyMap<string, number>;
   /** What B of a comparison is turned up or down by. */
   readonly matchedGain: Decibels | undefined;
 }

@@ -9,7 +9,7 @@ import { JobPool } from '../engine/job-pool';
 import { LiveEngine } from '../engine/live-engine';
 import { Playback } from '../state/playback';
 import { WorkbenchStore } from '../state/workbench.store';
-import { formatLevel, formatTime } from '../ui/quantity';
+import { formatLevel, formatTime, signed } from '../ui/quantity';
 import { EvenCompareControl } from './even-compare';
 
 const meterFloor = -60;
@@ -49,6 +49,19 @@ export class BottomBar {
     const peak = this.engine.outputPeak();
     const level = Math.max(meterFloor, peak > 0 ? 20 * Math.log10(peak) : meterFloor);
     return { level, share: Math.max(0, Math.min(1, (level - meterFloor) / -meterFloor)) * 100 };
+  });
+  /** What left and right have in common, from -1 to 1. */
+  protected readonly field = computed(() => {
+    const value = this.engine.meters()?.correlation;
+    const known = value !== undefined;
+    const told = !known
+      ? 'nothing to compare'
+      : value > 0.98
+        ? 'mono'
+        : value < 0
+          ? `${signed(value, 2)}, cancels in mono`
+          : signed(value, 2);
+    return { known, value: value ?? 0, place: ((value ?? 0) + 1) * 50, text: told };
   });
   protected readonly health = computed(() => {
     const problem = this.engine.problem();

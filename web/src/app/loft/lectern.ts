@@ -6,7 +6,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { EffectStep } from '@tangled-choir/core';
-import { branchName, effectCatalogue, effectsById, ownerAddress } from '@tangled-choir/core';
+import { branchName, chainLatency, effectCatalogue, effectsById, ownerAddress, projectSampleRate } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { Judging } from '../state/judging';
@@ -28,6 +28,9 @@ import { GraphicEditor } from './graphic-editor';
 import { MovesView } from './moves/moves-view';
 import { SeatingView } from './seating-view';
 import { StepEditor } from './step-editor';
+
+/** Above this share of real time a chain is told to be heavy. */
+const heavyLoad = 0.3;
 
 /** The chain of the selected layer, group or bus, or of the whole sound, as a path of tiles, and the editor of the open step. */
 @Component({
@@ -81,6 +84,18 @@ export class Lectern {
   protected readonly reductions = computed(() => (this.engine.playing() === 'sound' ? this.engine.meters()?.gainReductions : undefined));
 
   protected readonly changes = computed(() => (this.engine.playing() === 'sound' ? this.engine.meters()?.changes : undefined));
+
+  /** What the chain costs: its share of real time while it plays, and how far it lags, which is compensated. */
+  protected readonly cost = computed(() => {
+    const rate = this.document.project()?.sampleRate ?? projectSampleRate;
+    const lag = chainLatency(this.workbench.outerChain(), rate) / rate;
+    const load = this.engine.playing() === 'sound' ? this.engine.meters()?.loads.get(ownerAddress(this.workbench.owner())) : undefined;
+    const parts = [
+      ...(load === undefined ? [] : [`${(load * 100).toFixed(load < 0.1 ? 1 : 0)} %`]),
+      ...(lag > 0 ? [`${(lag * 1_000).toFixed(1)} ms`] : []),
+    ];
+    return { text: parts.join(' · '), heavy: (load ?? 0) > heavyLoad };
+  });
 
   constructor() {
     // A long chain scrolls; its open tile must be seen.

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable } from '@angular/core';
-import type { AutomationLane, MoverCourse, NumberParameter, ParameterValue } from '@tangled-choir/core';
+import type { AutomationLane, MoverCourse, NumberParameter, ParameterValue, Pull } from '@tangled-choir/core';
 import { effectCatalogue, findProperty, laneValue, moverCourse, offsetFor, pulledValue } from '@tangled-choir/core';
 import { DocumentStore } from './document.store';
 import { Playback } from './playback';
@@ -27,10 +27,11 @@ export class Turning {
   private readonly pulls = computed(() => {
     const sound = this.workbench.sound();
     const courses = new Map((sound?.movers ?? []).map((mover) => [mover.id, { mover, course: moverCourse(mover, sound!.tempo.bpm) }]));
-    const byAddress = new Map<string, { readonly depth: number; readonly course: MoverCourse; readonly name: string }[]>();
-    for (const { mover, address, depth } of sound?.pulls ?? []) {
-      const found = courses.get(mover);
-      if (found) byAddress.set(address, [...(byAddress.get(address) ?? []), { depth, course: found.course, name: found.mover.name }]);
+    const byAddress = new Map<string, (Pull & { readonly course: MoverCourse; readonly name: string })[]>();
+    for (const pull of sound?.pulls ?? []) {
+      const found = courses.get(pull.mover);
+      const { address } = pull;
+      if (found) byAddress.set(address, [...(byAddress.get(address) ?? []), { ...pull, course: found.course, name: found.mover.name }]);
     }
     return byAddress;
   });

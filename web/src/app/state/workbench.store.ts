@@ -79,7 +79,7 @@ export const WorkbenchStore = signalStore(
     const branch = computed(() => path().at(-1)?.branch.id);
     const step = computed(() => chain().find((candidate) => candidate.id === state.stepId()) ?? chain()[0]);
     const source = computed(() => document.project()?.sources.find((candidate) => candidate.id === state.sourceId()));
-    return { sound, selectedClips, selectedClip, isChosen, layer, bus, owner, path, chain, branch, step, source };
+    return { sound, selectedClips, selectedClip, isChosen, layer, bus, owner, path, outerChain, chain, branch, step, source };
   }),
   withMethods((store) => {
     /** Clips with everything that is grouped with them, in the given order. */

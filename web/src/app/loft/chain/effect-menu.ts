@@ -32,7 +32,7 @@ import { effectFamilies, effects } from '@tangled-choir/core';
   styles: `
     button {
       flex: none;
-      padding: 0 12px;
+      padding: 0 8px;
       white-space: nowrap;
     }
     .small {

@@ -81,7 +81,7 @@ export class MovesView {
   protected readonly pulled = computed(() => new Set(this.own().map(({ address }) => address)));
   protected readonly pulls = computed(() => {
     const sound = this.workbench.sound();
-    return this.own().flatMap(({ address, depth }) => {
+    return this.own().flatMap(({ address, depth, from = 0, to = 1, bend = 0 }) => {
       const property = sound && findProperty(sound, address, effectCatalogue);
       if (property?.parameter.kind !== 'number') return [];
       const reach = offsetReach(property.parameter);
@@ -90,7 +90,16 @@ export class MovesView {
       const factor = unit === '%' && property.parameter.scale !== 'log' ? 100 : 1;
       const parameter: NumberParameter = { kind: 'number', label: 'Depth', unit: '', min: -reach, max: reach, default: 0, scale: 'linear' };
       const format = (value: number): string => `${signed(value * factor, unit === '' || unit === 's' ? 3 : 1)} ${unit}`.trim();
-      return [{ address, depth, parameter, format, label: `${property.owner}: ${property.parameter.label.toLowerCase()}` }];
+      return [
+        {
+          address,
+          depth,
+          shape: { from, to, bend },
+          parameter,
+          format,
+          label: `${property.owner}: ${property.parameter.label.toLowerCase()}`,
+        },
+      ];
     });
   });
 
@@ -154,6 +163,19 @@ export class MovesView {
 
   protected setDepth(address: string, { value, gesture }: ValueChange): void {
     this.document.edit('setPull', { sound: this.workbench.sound()!.id, mover: this.chosen()!.id, address, depth: value }, gesture);
+  }
+
+  /** The pull whose stretch and bend are shown. */
+  protected readonly shaping = signal<string | undefined>(undefined);
+  protected readonly shapeParameters = [
+    { key: 'from' as const, parameter: share({ label: 'From', default: 0 }) },
+    { key: 'to' as const, parameter: share({ label: 'To', default: 1 }) },
+    { key: 'bend' as const, parameter: { ...share({ label: 'Late or early', min: -1, default: 0 }) } },
+  ];
+
+  protected setShapeOf(address: string, key: 'from' | 'to' | 'bend', { value, gesture }: ValueChange): void {
+    const place = { sound: this.workbench.sound()!.id, mover: this.chosen()!.id, address };
+    this.document.edit('shapePull', { ...place, shape: { [key]: value } }, gesture);
   }
 
   protected letGo(address: string): void {

@@ -4,12 +4,13 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { EffectPreset, EffectStep } from '@tangled-choir/core';
-import { effectsById, share, surprise } from '@tangled-choir/core';
+import { effectsById, share, surprise, toggle } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { AskSettings } from '../../ui/settings-dialog';
 import { PresetNames } from './preset-names';
 
+const mostKept = 20;
 const strength = share({ label: 'Strength', default: 0.5 });
 
 /** The presets of one effect, behind a small arrow on its tile. */
@@ -77,15 +78,20 @@ export class StepPresets {
   protected async surprise(): Promise<void> {
     const effect = this.effect();
     if (!effect) return;
+    // An effect with very many parameters is drawn anew as a whole.
+    const all = Object.entries(effect.parameters);
+    const kept = all.length <= mostKept ? all : [];
+    const keeps = Object.fromEntries(kept.map(([key, { label }]) => [`keep ${key}`, toggle(`Keep ${label.toLowerCase()}`, false)]));
     const chosen = await this.settings.ask({
-      title: 'Surprise me',
+      title: `Surprise me: ${effect.label}`,
       explain: `Draws new values for ${effect.label}, as far as its presets reach. Undo brings the old ones back.`,
       action: 'Draw',
-      parameters: { strength },
+      parameters: { strength, ...keeps },
     });
     if (!chosen) return;
     this.seed.update((seed) => seed + 1);
-    const values = surprise(effect, this.step().parameters, { seed: this.seed(), strength: Number(chosen['strength']) });
+    const locked = new Set(kept.map(([key]) => key).filter((key) => chosen[`keep ${key}`] === true));
+    const values = surprise(effect, this.step().parameters, { seed: this.seed(), strength: Number(chosen['strength']), locked });
     this.use({ name: 'Surprise', values });
   }
 }
