@@ -54,6 +54,9 @@ export function moverCourse(mover: Mover, bpm: number): MoverCourse {
   switch (mover.kind) {
     case 'rein':
       return { at: () => mover.value };
+    case 'follower':
+      // Only a render hears what it follows (see `FollowerTracks`).
+      return { at: () => 0 };
     case 'tide': {
       const table = tideTable(mover);
       const seconds = tideSeconds(mover, bpm);

@@ -28,7 +28,7 @@ export function printRecipe(sound: Sound, part: PrintedPart): Sound {
   delete bare.picture;
   if (part === 'whole sound') {
     const audible = sound.layers.filter((layer) => isAudible(layer, sound));
-    const layers = withKeys(sound, audible, [sound, ...sound.buses]);
+    const layers = withKeys(sound, audible, ['sound', ...sound.buses.map(({ id }) => `bus/${id}`)]);
     // A group is only there as long as layers go through it.
     const buses = sound.buses.filter((bus) => bus.kind === 'shared' || layers.some((layer) => layer.group === bus.id));
     const owners = ['sound', ...layers.map(layerAddress), ...buses.map(({ id }) => `bus/${id}`)];
@@ -38,7 +38,7 @@ export function printRecipe(sound: Sound, part: PrintedPart): Sound {
   if ('group' in part) {
     const members = sound.layers.filter((layer) => layer.group === part.group).map((layer) => ({ ...layer, soloed: false, sends: [] }));
     const buses = sound.buses.filter((bus) => bus.id === part.group).map((bus) => ({ ...bus, muted: false, soloed: false, sends: [] }));
-    const layers = withKeys(sound, members, buses);
+    const layers = withKeys(sound, members, [`bus/${part.group}`]);
     return { ...bare, gain: 0, chain: [], layers, buses, ...moving(sound, [...layers.map(layerAddress), `bus/${part.group}`]) };
   }
   const printed = sound.layers
@@ -48,15 +48,18 @@ export function printRecipe(sound: Sound, part: PrintedPart): Sound {
   return { ...bare, gain: 0, chain: [], buses: [], layers, ...moving(sound, layers.map(layerAddress)) };
 }
 
-/** Layers with those that they, or chains behind them, take as keys; these are not heard. */
-function withKeys(sound: Sound, layers: readonly Layer[], behind: readonly Pick<Layer, 'chain'>[]): Layer[] {
+/** Layers with those that they, or owners behind them, need to hear; these are not heard themselves. */
+function withKeys(sound: Sound, layers: readonly Layer[], behind: readonly string[]): Layer[] {
   const all = [...layers];
-  const wanted = [...layers, ...behind].flatMap(({ chain }) => keyLayers(chain, sound));
+  const chainOf = (owner: string): Sound['chain'] =>
+    owner === 'sound' ? sound.chain : ([...sound.layers, ...sound.buses].find(({ id }) => owner.endsWith(`/${id}`))?.chain ?? []);
+  const needed = (owner: string): string[] => keyLayers(sound, owner, chainOf(owner));
+  const wanted = [...layers.map(layerAddress), ...behind].flatMap(needed);
   for (let id = wanted.pop(); id !== undefined; id = wanted.pop()) {
     const key = sound.layers.find((layer) => layer.id === id);
     if (!key || all.some((layer) => layer.id === id)) continue;
     all.push({ ...withoutGroup(key), muted: true, soloed: false, sends: [] });
-    wanted.push(...keyLayers(key.chain, sound));
+    wanted.push(...needed(layerAddress(key)));
   }
   return all;
 }

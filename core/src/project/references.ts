@@ -53,16 +53,29 @@ export function dropStrangeReferences(chain: readonly EffectStep[], sound: Sound
     }
 }
 
-/** Ids of the layers whose sound a chain takes as a key; a group stands for all of its layers. */
-export function keyLayers(chain: readonly EffectStep[], sound: Sound): string[] {
-  return referencesOf(chain).flatMap(({ kind, id }) => {
-    if (kind === 'layer') return sound.layers.some((layer) => layer.id === id) ? [id] : [];
-    return kind === 'bus' ? sound.layers.filter((layer) => layer.group === id).map((layer) => layer.id) : [];
+/** The layers that a reference stands for: a group for all of its layers. */
+export function layersBehind({ kind, id }: Reference, sound: Sound): string[] {
+  if (kind === 'layer') return sound.layers.some((layer) => layer.id === id) ? [id] : [];
+  return kind === 'bus' ? sound.layers.filter((layer) => layer.group === id).map((layer) => layer.id) : [];
+}
+
+/** Ids of the layers that followers which pull at something of an owner (`layer/<id>`, `bus/<id>`, `sound`) listen to. */
+export function followedLayers(sound: Sound, owner: string): string[] {
+  return sound.pulls.flatMap(({ mover, address }) => {
+    if (!address.startsWith(`${owner}/`)) return [];
+    const found = sound.movers.find(({ id }) => id === mover);
+    const reference = found?.kind === 'follower' ? readReference(found.listens) : undefined;
+    return reference ? layersBehind(reference, sound) : [];
   });
 }
 
+/** Ids of the layers whose sound an owner needs: those that its chain takes as keys, and those that what moves it listens to. */
+export function keyLayers(sound: Sound, owner: string, chain: readonly EffectStep[]): string[] {
+  return [...referencesOf(chain).flatMap((reference) => layersBehind(reference, sound)), ...followedLayers(sound, owner)];
+}
+
 /**
- * Layers in an order in which every layer comes behind those that it takes as keys; undefined when some take each other, however far
+ * Layers in an order in which every layer comes behind those that it needs; undefined when some take each other, however far
  * around.
  */
 export function keyOrder(sound: Sound): string[] | undefined {
@@ -73,7 +86,7 @@ export function keyOrder(sound: Sound): string[] | undefined {
     if (order.includes(id)) return true;
     if (entered.has(id)) return false;
     entered.add(id);
-    const fine = keyLayers(layers.get(id)!.chain, sound).every(visit);
+    const fine = keyLayers(sound, `layer/${id}`, layers.get(id)!.chain).every(visit);
     order.push(id);
     return fine;
   };
@@ -84,4 +97,5 @@ export function keyOrder(sound: Sound): string[] | undefined {
 export function forgetReferences(draft: Sound, { kind, id }: Reference): void {
   for (const step of chainsOf(draft).flatMap((chain) => stepsOf(chain)))
     for (const [key, value] of Object.entries(step.parameters)) if (value === `${kind}/${id}`) step.parameters[key] = '';
+  for (const mover of draft.movers) if (mover.kind === 'follower' && mover.listens === `${kind}/${id}`) mover.listens = '';
 }

@@ -162,7 +162,7 @@ const automationLane = z.strictObject({
 });
 
 const moverBase = { id, name };
-/** What moves properties without end: a drawn curve that goes round, one control for many properties, or chance. */
+/** What moves properties without end: a drawn curve that goes round, one control for many properties, the level of a layer, or chance. */
 const mover = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('tide'),
@@ -182,6 +182,17 @@ const mover = z.discriminatedUnion('kind', [
       .max(1_000, 'has more than 1000 points'),
   }),
   z.strictObject({ kind: z.literal('rein'), ...moverBase, value: z.number().min(0).max(1) }),
+  z.strictObject({
+    kind: z.literal('follower'),
+    ...moverBase,
+    /** Whose sound it follows: `layer/<id>` or `bus/<id>` (a group), taken before the faders; nothing while it is empty. */
+    listens: z.string().max(100),
+    attack: z.number().min(0).max(5),
+    release: z.number().min(0).max(20),
+    /** The levels at which it is at 0 and at 1. */
+    low: z.number().min(-120).max(0),
+    high: z.number().min(-120).max(0),
+  }),
   z.strictObject({ kind: z.literal('walk'), ...moverBase, rate: z.number().min(0.01).max(50), seed: z.int().min(0).max(0xffffffff) }),
 ]);
 
@@ -380,6 +391,7 @@ export type Snapshot = NonNullable<z.infer<typeof states>[ChainState]>;
 export type Mover = z.infer<typeof mover>;
 export type Tide = Extract<Mover, { kind: 'tide' }>;
 export type Rein = Extract<Mover, { kind: 'rein' }>;
+export type Follower = Extract<Mover, { kind: 'follower' }>;
 export type Walk = Extract<Mover, { kind: 'walk' }>;
 export type Pull = z.infer<typeof pull>;
 export type SyncPoint = NonNullable<Clip['sync']>;

@@ -6,6 +6,7 @@ import { findProperty, isAutomatable, reinParameter } from '../project/address';
 import type { NumberParameter } from '../project/parameters';
 import type { AutomationLane, Mover, Pull, Sound } from '../project/schema';
 import type { Frames, Hertz } from '../units';
+import type { FollowerTracks } from './follower-tracks';
 
 /** Frames for which an automated gain moves in a straight line. */
 export const gainStep: Frames = 64;
@@ -84,9 +85,10 @@ export const noMoves: Moves = { below: () => none, reader: () => undefined };
 export class Automation implements Moves {
   private readonly byOwner = new Map<string, { key: string; reader: PropertyReader }[]>();
 
-  constructor(sound: Sound, sampleRate: Hertz) {
+  /** @param followers what followers have heard; without it they stay at 0 */
+  constructor(sound: Sound, sampleRate: Hertz, followers?: FollowerTracks) {
     const lanes = new Map(sound.automation.filter(({ enabled }) => enabled).map((lane) => [lane.address, lane]));
-    const courses = new Map(sound.movers.map((mover) => [mover.id, courseOf(mover, sound, lanes, sampleRate)]));
+    const courses = new Map(sound.movers.map((mover) => [mover.id, courseOf(mover, sound, lanes, sampleRate, followers)]));
     const pulls = group(sound.pulls);
     for (const address of new Set([...lanes.keys(), ...pulls.keys()])) {
       const property = findProperty(sound, address, effectCatalogue);
@@ -117,8 +119,15 @@ export class Automation implements Moves {
   }
 }
 
-/** A rein can have a lane of its own. */
-function courseOf(mover: Mover, sound: Sound, lanes: ReadonlyMap<string, AutomationLane>, sampleRate: Hertz): MoverCourse {
+/** A rein can have a lane of its own; a follower goes by what it hears. */
+function courseOf(
+  mover: Mover,
+  sound: Sound,
+  lanes: ReadonlyMap<string, AutomationLane>,
+  sampleRate: Hertz,
+  followers: FollowerTracks | undefined,
+): MoverCourse {
+  if (mover.kind === 'follower') return { at: (time) => followers?.at(mover, Math.round(time * sampleRate)) ?? 0 };
   const lane = mover.kind === 'rein' ? lanes.get(`rein/${mover.id}/value`) : undefined;
   if (!lane) return moverCourse(mover, sound.tempo.bpm);
   const reader = new LaneReader(lane, reinParameter, sampleRate);

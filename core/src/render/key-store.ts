@@ -29,6 +29,11 @@ export class LayerHistory {
     this.written = time + frames;
   }
 
+  /** The stretch of the time axis that is remembered. */
+  get extent(): { readonly from: Frames; readonly to: Frames } {
+    return { from: Math.max(this.first, this.written - this.capacity), to: this.written };
+  }
+
   /** Adds the frames from `time` on to a block. */
   addTo(into: Block, time: Frames): void {
     const oldest = Math.max(this.first, this.written - this.capacity);
@@ -65,6 +70,18 @@ export class KeyStore implements Keys {
 
   historyOf(layer: string): LayerHistory | undefined {
     return this.histories.get(layer);
+  }
+
+  /** The stretch of the time axis that all layers behind a key have reached. */
+  extent({ kind, id }: Reference): { readonly from: Frames; readonly to: Frames } {
+    const ids = kind === 'layer' ? [id] : (this.groups.get(id) ?? []);
+    let [from, to] = [-Infinity, ids.length > 0 ? Infinity : -Infinity];
+    for (const layer of ids) {
+      const extent = this.histories.get(layer)?.extent;
+      from = Math.max(from, extent?.from ?? Infinity);
+      to = Math.min(to, extent?.to ?? -Infinity);
+    }
+    return { from, to };
   }
 
   read({ kind, id }: Reference, time: Frames, into: Block): void {

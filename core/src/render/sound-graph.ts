@@ -1,16 +1,17 @@
 import type { Block } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
-import { keyLayers, keyOrder } from '../project/references';
+import { followedLayers, keyLayers, keyOrder } from '../project/references';
 import type { Bus, BusKind, Layer, Sound } from '../project/schema';
 import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Hertz } from '../units';
-import { Automation } from './automation';
+import { Automation, effectStep } from './automation';
 import { addBlock, BusProcessor, clearBlock, stereoBlock } from './bus-processor';
 import type { ChainContext } from './chain';
 import { ChainProcessor } from './chain';
 import { chainLatency, chainStructure, chainTail } from './chain-measures';
 import { DelayLine } from './delay-line';
 import { Fader } from './fader';
+import { FollowerTracks } from './follower-tracks';
 import { KeyStore } from './key-store';
 import { LayerProcessor } from './layer-processor';
 import type { RenderContext } from './library';
@@ -45,7 +46,9 @@ export function soundStructure(sound: Sound, sampleRate: Hertz): string {
     chainStructure(layer.chain, sampleRate),
   ]);
   const buses = sound.buses.map((bus) => [bus.id, bus.kind, targets(bus), chainStructure(bus.chain, sampleRate)]);
-  return JSON.stringify([sound.id, layers, buses, chainStructure(sound.chain, sampleRate)]);
+  const owners = [...sound.layers.map(({ id }) => `layer/${id}`), ...sound.buses.map(({ id }) => `bus/${id}`), 'sound'];
+  const followed = sound.movers.some(({ kind }) => kind === 'follower') ? owners.map((owner) => followedLayers(sound, owner)) : [];
+  return JSON.stringify([sound.id, layers, buses, chainStructure(sound.chain, sampleRate), followed]);
 }
 
 /** Frames that a sound can go on after its last clip: the longest chains of layers, groups and shared buses behind each other. */
@@ -67,11 +70,16 @@ function keyLeads(sound: Sound, sampleRate: Hertz): ReadonlyMap<string, Frames> 
   const order = keyOrder(sound);
   // Layers that take each other in a circle have no keys at all.
   if (!order) return leads;
-  for (const bus of [...sound.buses, sound]) for (const key of keyLayers(bus.chain, sound)) leads.set(key, 0);
+  // What is moved looks a step ahead, so what it follows must be there by then.
+  const need = (owner: string, chain: Sound['chain'], reach: Frames): void => {
+    const ahead = followedLayers(sound, owner).length > 0 ? reach + effectStep : reach;
+    for (const key of keyLayers(sound, owner, chain)) leads.set(key, Math.max(leads.get(key) ?? 0, ahead));
+  };
+  for (const bus of sound.buses) need(`bus/${bus.id}`, bus.chain, 0);
+  need('sound', sound.chain, 0);
   for (const id of order.toReversed()) {
     const layer = sound.layers.find((candidate) => candidate.id === id)!;
-    const reach = (leads.get(id) ?? 0) + chainLatency(layer.chain, sampleRate);
-    for (const key of keyLayers(layer.chain, sound)) leads.set(key, Math.max(leads.get(key) ?? 0, reach));
+    need(`layer/${id}`, layer.chain, (leads.get(id) ?? 0) + chainLatency(layer.chain, sampleRate));
   }
   return leads;
 }
@@ -80,12 +88,14 @@ function keyLeads(sound: Sound, sampleRate: Hertz): ReadonlyMap<string, Frames> 
  * A sound at work, block by block in stereo: clips are mixed into layers, layers run their chains and go into their groups, both send
  * to shared buses, and the sum of all runs the sound's chain. Latency is compensated by reading ahead: a layer whose chain lags by n
  * frames takes its clips n frames early, and all layers run ahead by what the slowest group, the slowest shared bus and the sound's
- * chain lag. Delay lines are only needed where paths past slow and quick buses meet. A layer that is a key of others runs ahead of them by as much as they read ahead, and is heard late.
+ * chain lag. Delay lines are only needed where paths past slow and quick buses meet. A layer that is a key of others runs ahead of them
+ * by as much as they read ahead, and is heard late.
  */
 export class SoundGraph {
   /** In the order in which they are computed: keys before those that they are taken by. */
   private readonly layers: LayerProcessor[];
   private readonly keys: KeyStore;
+  private readonly followers: FollowerTracks;
   /** How far layers that are keys run ahead of the others. */
   private readonly keyLeads: ReadonlyMap<string, Frames>;
   private readonly groups: BusProcessor[];
@@ -123,7 +133,9 @@ export class SoundGraph {
     this.sharedLead = longest(sound.buses.filter(({ kind }) => kind === 'shared'));
     this.lead = slowest + this.groupLead + this.sharedLead + chainLatency(sound.chain, sampleRate);
     const keyed = sound.layers.filter((layer) => this.keyLeads.has(layer.id));
-    this.keys = new KeyStore(keyed, this.lead + 4 * maxBlock);
+    const remembered = this.lead + 4 * maxBlock;
+    this.keys = new KeyStore(keyed, remembered);
+    this.followers = new FollowerTracks(this.keys, sampleRate, remembered);
     const chainContext: ChainContext = { sampleRate, channels: 2, keys: this.keys, source: (id) => sourceAudio(context, id) };
     const order = keyOrder(sound) ?? sound.layers.map(({ id }) => id);
     this.layers = order.flatMap((id) => {
@@ -146,7 +158,7 @@ export class SoundGraph {
 
   /** Takes over everything that can change without a new structure. */
   apply(sound: Sound): void {
-    const automation = new Automation(sound, this.context.sampleRate);
+    const automation = new Automation(sound, this.context.sampleRate, this.followers);
     const processors = new Map(this.layers.map((layer) => [layer.id, layer]));
     for (const layer of sound.layers) processors.get(layer.id)?.apply(layer, isAudible(layer, sound), automation);
     const buses = [...this.groups, ...this.shared];

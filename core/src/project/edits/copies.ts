@@ -102,7 +102,10 @@ export function copySound(sound: Sound, name: string, take: (kind: string) => st
     ...copyStates(bus, names),
   }));
   const sendsOf = (sends: Layer['sends']): Layer['sends'] => sends.map((send) => ({ ...send, bus: names.of('bus', send.bus) }));
-  const movers = sound.movers.map((mover) => structuredCopy(mover, names.of(mover.kind, mover.id)));
+  const movers = sound.movers.map((mover) => {
+    const copy = structuredCopy(mover, names.of(mover.kind, mover.id));
+    return copy.kind === 'follower' ? { ...copy, listens: names.address(copy.listens) } : copy;
+  });
   const layers = sound.layers.map((layer): Layer => {
     const copy = copyLayer(layer, names);
     if (layer.group !== undefined) copy.group = names.of('bus', layer.group);

@@ -1,12 +1,17 @@
 import { findProperty, isAutomatable } from '../address';
-import type { Mover, Project, Rein, Sound, Tide, Walk } from '../schema';
+import { keyOrder } from '../references';
+import type { Follower, Mover, Project, Rein, Sound, Tide, Walk } from '../schema';
 import { propertyName } from './automation-edits';
 import { cleanName, defineEdit, EditError, soundOf, takeId } from './edit';
 
 const mostMovers = 200;
 
 export type MoverKind = Mover['kind'];
-export type MoverSettings = Partial<Omit<Tide, 'id' | 'kind'>> | Partial<Omit<Rein, 'id' | 'kind'>> | Partial<Omit<Walk, 'id' | 'kind'>>;
+export type MoverSettings =
+  | Partial<Omit<Tide, 'id' | 'kind'>>
+  | Partial<Omit<Rein, 'id' | 'kind'>>
+  | Partial<Omit<Follower, 'id' | 'kind'>>
+  | Partial<Omit<Walk, 'id' | 'kind'>>;
 
 interface MoverArguments {
   readonly sound: string;
@@ -15,7 +20,7 @@ interface MoverArguments {
 
 function moverOf(sound: Sound, id: string): Mover {
   const mover = sound.movers.find((candidate) => candidate.id === id);
-  if (!mover) throw new EditError(`There is no tide, rein or walk “${id}” in “${sound.name}”.`);
+  if (!mover) throw new EditError(`There is no mover “${id}” in “${sound.name}”.`);
   return mover;
 }
 
@@ -34,9 +39,15 @@ function newMover(id: string, kind: MoverKind, name: string): Mover {
     }
     case 'rein':
       return { id, kind, name, value: 0 };
+    case 'follower':
+      return { id, kind, name, listens: '', attack: 0.01, release: 0.2, low: -48, high: -12 };
     case 'walk':
       return { id, kind, name, rate: 1, seed: 1 };
   }
+}
+
+function checkCircle(sound: Sound): void {
+  if (!keyOrder(sound)) throw new EditError('Layers cannot follow each other in a circle.');
 }
 
 export const addMover = defineEdit<{ sound: string; kind: MoverKind; name: string }>({
@@ -63,6 +74,7 @@ export const setMover = defineEdit<MoverArguments & { settings: MoverSettings; a
         .sort((a, b) => a.at - b.at);
       if (target.points.length === 0) throw new EditError('A tide needs one point at least.');
     }
+    checkCircle(soundOf(draft, sound));
   },
 });
 
@@ -107,5 +119,6 @@ export const setPull = defineEdit<MoverArguments & { address: string; depth: num
     if (depth === undefined) target.pulls = target.pulls.filter((candidate) => candidate !== pull);
     else if (pull) pull.depth = Math.max(-1_000, Math.min(1_000, depth));
     else target.pulls.push({ id: takeId(draft, 'pull'), mover, address, depth: Math.max(-1_000, Math.min(1_000, depth)) });
+    checkCircle(target);
   },
 });

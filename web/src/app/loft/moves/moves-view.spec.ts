@@ -1,6 +1,6 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
-import { configureStores, openProject } from '../../../testing/project';
+import { configureStores, openProject, shownErrors } from '../../../testing/project';
 import type { DocumentStore } from '../../state/document.store';
 import { MovesView } from './moves-view';
 
@@ -92,5 +92,34 @@ describe('moves', () => {
     await key(host.querySelector('.rein tc-value')!, 'ArrowUp');
     expect(rein()).toBe(before);
     expect(sound().automation[0]!.trim).toBeGreaterThan(0);
+  });
+
+  it('follows a layer, and says why it cannot follow what it moves', async () => {
+    await press('+ Follower');
+    const [first, second] = sound().layers;
+    const choice = host.querySelector<HTMLSelectElement>('select')!;
+    choice.value = `layer/${second!.id}`;
+    choice.dispatchEvent(new Event('change'));
+    await fixture.whenStable();
+    const mover = sound().movers[0]!;
+    expect(mover).toMatchObject({ kind: 'follower', listens: `layer/${second!.id}` });
+    store.edit('setPull', { sound: sound().id, mover: mover.id, address: `layer/${first!.id}/gain`, depth: 6 });
+    expect(sound().pulls).toHaveLength(1);
+    store.edit('setPull', { sound: sound().id, mover: mover.id, address: `layer/${second!.id}/gain`, depth: 6 });
+    expect(sound().pulls).toHaveLength(1);
+    expect(shownErrors).toEqual(['Layers cannot follow each other in a circle.']);
+  });
+
+  it('pulls along a part of the way only, bent as it is told', async () => {
+    await press('+ Rein');
+    const address = `layer/${sound().layers[0]!.id}/gain`;
+    store.edit('setPull', { sound: sound().id, mover: sound().movers[0]!.id, address, depth: 3 });
+    await fixture.whenStable();
+    host.querySelector<HTMLElement>('[aria-label^="How it pulls"]')!.click();
+    await fixture.whenStable();
+    await key(host.querySelector('[aria-label^="From of"]')!, 'ArrowUp');
+    await key(host.querySelector('[aria-label^="Late or early of"]')!, 'ArrowUp');
+    expect(sound().pulls[0]!.from).toBeGreaterThan(0);
+    expect(sound().pulls[0]!.bend).toBeGreaterThan(0);
   });
 });

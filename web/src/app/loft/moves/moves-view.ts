@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signa
 import type { Mover, MoverKind, MoverSettings, NumberParameter, Rein } from '@tangled-choir/core';
 import {
   count,
+  decibels,
   effectCatalogue,
   findProperty,
   hertz,
@@ -26,11 +27,11 @@ import { ValueField } from '../../ui/value-field';
 import { AutomationMenu } from '../automation/automation-menu';
 import { TideCurve } from './tide-curve';
 
-const names: Readonly<Record<MoverKind, string>> = { tide: 'Tide', rein: 'Rein', walk: 'Walk' };
+const names: Readonly<Record<MoverKind, string>> = { tide: 'Tide', rein: 'Rein', follower: 'Follower', walk: 'Walk' };
 /** A new pull goes a quarter of what its dial spans. */
 const firstDepth = 0.25;
 
-/** Tides, reins and walks of the sound: what each is like, where it is now, and what it pulls. */
+/** Tides, reins, followers and walks of the sound: what each is like, where it is now, and what it pulls. */
 @Component({
   selector: 'tc-moves-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -65,7 +66,7 @@ export class MovesView {
     const time = this.playback.playhead();
     return this.courses().map(({ mover, course }) => {
       const value = mover.kind === 'rein' ? this.turning.valueNow(`rein/${mover.id}/value`, mover.value, reinParameter) : course.at(time);
-      return { mover, at: mover.kind === 'rein' ? value * 100 : 50 + value * 50 };
+      return { mover, at: mover.kind === 'rein' || mover.kind === 'follower' ? value * 100 : 50 + value * 50 };
     });
   });
   protected readonly reinNow = computed(() => {
@@ -101,6 +102,21 @@ export class MovesView {
         },
       ];
     });
+  });
+
+  protected readonly attackParameter = seconds({ label: 'Attack', min: 0.0005, max: 5, default: 0.01 });
+  protected readonly releaseParameter = seconds({ label: 'Release', min: 0.005, max: 20, default: 0.2 });
+  protected readonly lowParameter = decibels({ label: 'At rest below', min: -90, max: 0, default: -48 });
+  protected readonly highParameter = decibels({ label: 'All the way at', min: -90, max: 0, default: -12 });
+  /** What a follower can follow. */
+  protected readonly followable = computed(() => {
+    const sound = this.workbench.sound();
+    const groups = sound?.buses.filter((bus) => bus.kind === 'group') ?? [];
+    return [
+      { value: '', name: 'nothing yet' },
+      ...(sound?.layers ?? []).map(({ id, name }) => ({ value: `layer/${id}`, name })),
+      ...groups.map(({ id, name }) => ({ value: `bus/${id}`, name: `${name} (group)` })),
+    ];
   });
 
   protected choose(mover: Mover): void {
