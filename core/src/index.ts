@@ -140,6 +140,7 @@ export { isAudible, soundTail } from './render/sound-graph';
 export { RenderCancelled, renderSound } from './render/render-sound';
 export type { ChangeReading } from './judging/change-meter';
 export { audibleChange, changeBands, ChangeListener, ChangeMeter } from './judging/change-meter';
+export { referenceLayerId, withReference } from './judging/reference-layer';
 export type { LayerSeat, MaskedPair, Seating } from './judging/seating';
 export { measureSeating, seatedLayers, seatingBands, SeatingMeter } from './judging/seating';
 export type { Comparison } from './judging/even-compare';

@@ -1,5 +1,7 @@
 import { edited, projectWith } from '../testing/project';
 import { mono, noise, sine } from '../testing/signals';
+import { renderSound } from '../render/render-sound';
+import { referenceLayerId, withReference } from './reference-layer';
 import { measureSeating, seatingBands, spreading } from './seating';
 
 const rate = 48_000;
@@ -71,5 +73,27 @@ describe('seating', () => {
     const [seat] = measureSeating(softer.sounds[0]!, context, { from: 1, to: 2 }).layers;
     expect(Math.abs(seat!.levels[bandNear(100)]! + 32)).toBeLessThan(0.5);
     expect(() => measureSeating(sound, context, { from: 0, to: 2 }, () => false)).toThrow('cancelled');
+  });
+});
+
+describe('a reference', () => {
+  it('is seated like a layer, all along the sound, and never rendered', () => {
+    const boom = sine(120, 3, 48_000, -6);
+    const call = sine(135, 0.5, 48_000, -18);
+    const { project, context } = projectWith({ boom: mono(boom), call: mono(call) });
+    const { id, layers } = project.sounds[0]!;
+    let referred = edited(project, 'removeLayer', { sound: id, layer: layers[1]!.id });
+    const call2 = project.sources[1]!.id;
+    referred = edited(referred, 'setReference', { sound: id, source: call2 });
+    const sound = referred.sounds[0]!;
+    const seating = measureSeating(withReference(sound, referred), context, { from: 0, to: 3 });
+    expect(seating.layers.map(({ layer }) => layer)).toContain(referenceLayerId);
+    expect(seating.pairs.some(({ masker, masked }) => masker === layers[0]!.id && masked === referenceLayerId)).toBe(true);
+    const plain = renderSound({ ...sound }, context, { tail: 'cut at the last clip' });
+    const without = edited(referred, 'setReference', { sound: id, source: undefined }).sounds[0]!;
+    expect(renderSound(without, context, { tail: 'cut at the last clip' })).toEqual(plain);
+    expect(withReference(without, referred)).toBe(without);
+    // A source that goes is no reference any more.
+    expect(edited(referred, 'removeSources', { sources: [call2] }).sounds[0]!.reference).toBeUndefined();
   });
 });

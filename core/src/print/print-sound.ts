@@ -26,6 +26,7 @@ export function layersToPrint(sound: Sound, chosen: readonly string[]): string[]
 export function printRecipe(sound: Sound, part: PrintedPart): Sound {
   const bare: Sound = { ...sound, marks: [], family: { ...sound.family, sways: [], siblings: [] } };
   delete bare.picture;
+  delete bare.reference;
   if (part === 'whole sound') {
     const audible = sound.layers.filter((layer) => isAudible(layer, sound));
     const layers = withKeys(sound, audible, ['sound', ...sound.buses.map(({ id }) => `bus/${id}`)]);

@@ -105,6 +105,7 @@ function anyEdit(history: History, kind: number, pick: number, amount: number): 
       const shape = pick % 2 ? { from: amount, bend: -amount } : { to: amount };
       return pull ? make(history, 'shapePull', { sound: s, mover: pull.mover, address: pull.address, shape }) : history;
     },
+    () => (source ? make(history, 'setReference', { sound: s, source: pick % 3 ? source.id : undefined }) : history),
     () => make(history, 'keepState', { sound: s, owner, state: 'ABCD'[pick % 4] as 'A' }),
     () => make(history, 'recallState', { sound: s, owner, state: pick % 2 ? 'A' : 'B' }),
     () => make(history, 'morphStates', { sound: s, owner, from: 'A', to: 'B', share: amount }),

@@ -118,6 +118,8 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
         if (clip.loop && !(clip.loop.to > clip.loop.from)) return `${layerPlace}.clips[${c}].loop: it ends before it begins`;
       }
     }
+    if (sound.reference !== undefined && !sources.has(sound.reference))
+      return `${place}.reference: there is no source “${sound.reference}”`;
     const structureFault =
       findBusFault(sound, place, catalogue, repeated) ??
       findAutomationFault(sound, place, catalogue, repeated) ??

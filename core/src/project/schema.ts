@@ -281,6 +281,8 @@ const sound = z.strictObject({
   tempo,
   clock,
   picture: picture.optional(),
+  /** A source that the sound must leave room for, such as a line of dialogue: it is seated with the layers, but never rendered. */
+  reference: id.optional(),
   family,
 });
 

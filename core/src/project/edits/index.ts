@@ -37,7 +37,7 @@ const { addEffect, removeEffect, moveEffect, switchEffect, addBranch, removeBran
 const { setPreset, setChain, savePreset, importPresets, removePreset } = presetEdits;
 const { keepState, recallState, morphStates, forgetState } = stateEdits;
 const { addMover, setMover, removeMover, setPull, shapePull } = moverEdits;
-const { makeRoom, duckUnder, transposeLayer } = remedyEdits;
+const { setReference, makeRoom, duckUnder, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
 const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
@@ -118,6 +118,7 @@ export const edits = {
   removeMover,
   setPull,
   shapePull,
+  setReference,
   makeRoom,
   duckUnder,
   transposeLayer,

@@ -18,6 +18,7 @@ import { AutomationMenu } from './automation/automation-menu';
 import { ChangeBars } from './change-bars';
 import { CompressorEditor } from './compressor-editor';
 import { DrawnEditor } from './drawn-editor';
+import { DynamicEditor } from './dynamic-editor';
 import { EqEditor } from './eq-editor';
 import { ChainStates } from './chain/chain-states';
 import { EffectMenu } from './chain/effect-menu';
@@ -41,6 +42,7 @@ const heavyLoad = 0.3;
     CompressorEditor,
     DragDropModule,
     DrawnEditor,
+    DynamicEditor,
     EffectMenu,
     EqEditor,
     HostEditor,

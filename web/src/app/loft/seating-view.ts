@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatIconModule } from '@angular/material/icon';
 import type { MaskedPair, Seating } from '@tangled-choir/core';
-import { gainParameter, seatingBands } from '@tangled-choir/core';
+import { gainParameter, referenceLayerId, seatingBands, withReference } from '@tangled-choir/core';
 import { DocumentStore } from '../state/document.store';
 import { Judging } from '../state/judging';
 import { SeatingChart } from '../state/seating-chart';
@@ -22,13 +23,15 @@ interface Finding {
   readonly masked: string;
   readonly band: string;
   readonly pair: MaskedPair;
+  readonly maskerFixed: boolean;
+  readonly maskedFixed: boolean;
 }
 
 /** Which band every layer occupies, which of them hide each other, which bands are empty, and what can be done. */
 @Component({
   selector: 'tc-seating-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RoleGlyph],
+  imports: [MatIconModule, RoleGlyph],
   templateUrl: './seating-view.html',
   styleUrl: './seating-view.scss',
 })
@@ -50,9 +53,20 @@ export class SeatingView {
   });
   private readonly loudest = computed(() => Math.max(-60, ...(this.chart.seating()?.sum ?? [])));
 
+  /** The layers, and the reference as it stands among them. */
+  private readonly seated = computed(() => {
+    const project = this.document.project();
+    const sound = this.workbench.sound();
+    return project && sound ? withReference(sound, project).layers : [];
+  });
+  protected readonly reference = computed(() => this.workbench.sound()?.reference ?? '');
+  protected readonly sources = computed(() =>
+    [...(this.document.project()?.sources ?? [])].sort((a, b) => a.name.localeCompare(b.name)).map(({ id, name }) => ({ id, name })),
+  );
+
   protected readonly rows = computed(() => {
     const seating = this.chart.seating();
-    const layers = this.workbench.sound()?.layers ?? [];
+    const layers = this.seated();
     const pairs = seating?.pairs ?? [];
     const rows = layers.flatMap((layer) => {
       const seat = seating?.layers.find((each) => each.layer === layer.id);
@@ -63,7 +77,8 @@ export class SeatingView {
           id: layer.id,
           name: layer.name,
           role: layer.role,
-          colour: roleColour(layer.role),
+          reference: layer.id === referenceLayerId,
+          colour: layer.id === referenceLayerId ? 'var(--live)' : roleColour(layer.role),
           chosen: this.workbench.layer()?.id === layer.id,
           register: seat.register,
           told: `${layer.name}${hiddenBy.length > 0 ? `, partly covered by ${hiddenBy.join(', ')}` : ', heard'}`,
@@ -87,6 +102,9 @@ export class SeatingView {
       masked: this.nameOf(pair.masked),
       band: bandText(pair),
       pair,
+      // What stands for the reference is no layer that could be changed.
+      maskerFixed: pair.masker === referenceLayerId,
+      maskedFixed: pair.masked === referenceLayerId,
     })),
   );
   protected readonly gaps = computed(() => (this.chart.seating()?.gaps ?? []).map(bandText));
@@ -115,6 +133,10 @@ export class SeatingView {
     this.document.edit('transposeLayer', { sound: this.workbench.sound()!.id, layer: pair.masked, semitones: 12 });
   }
 
+  protected setReference(source: string): void {
+    this.document.edit('setReference', { sound: this.workbench.sound()!.id, source: source || undefined });
+  }
+
   /** A remedy is judged against how it was. */
   private remember(): void {
     this.judging.remember();
@@ -122,7 +144,7 @@ export class SeatingView {
   }
 
   private nameOf(id: string): string {
-    return this.workbench.sound()?.layers.find((layer) => layer.id === id)?.name ?? '';
+    return this.seated().find((layer) => layer.id === id)?.name ?? '';
   }
 
   private heightOf(level: number): number {

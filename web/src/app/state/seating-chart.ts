@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { Seating } from '@tangled-choir/core';
-import { soundEnd } from '@tangled-choir/core';
+import { soundEnd, withReference } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
 import { LiveEngine } from '../engine/live-engine';
@@ -27,7 +27,11 @@ export class SeatingChart {
   readonly open = computed(() => this.panel.shown() === 'seating');
   private readonly measured = signal<Seating | undefined>(undefined);
   readonly measuring = signal(false);
-  readonly live = computed(() => this.engine.playing() === 'sound' && this.engine.meters()?.seating !== undefined);
+  /** A reference is not played, so with one the chart is measured even while the sound plays. */
+  readonly live = computed(
+    () =>
+      this.workbench.sound()?.reference === undefined && this.engine.playing() === 'sound' && this.engine.meters()?.seating !== undefined,
+  );
   readonly seating = computed(() => (this.live() ? this.engine.meters()?.seating : this.measured()));
   readonly range = computed(() => {
     const sound = this.workbench.sound();
@@ -55,7 +59,8 @@ export class SeatingChart {
 
   private async measure(): Promise<void> {
     const project = this.document.project();
-    const sound = this.workbench.sound();
+    const plain = this.workbench.sound();
+    const sound = project && plain && withReference(plain, project);
     const range = this.range();
     const { signal } = (this.running = new AbortController());
     if (!project || !sound || range.to <= range.from) {

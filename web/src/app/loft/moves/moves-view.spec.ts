@@ -118,7 +118,7 @@ describe('moves', () => {
     host.querySelector<HTMLElement>('[aria-label^="How it pulls"]')!.click();
     await fixture.whenStable();
     await key(host.querySelector('[aria-label^="From of"]')!, 'ArrowUp');
-    await key(host.querySelector('[aria-label^="Late or early of"]')!, 'ArrowUp');
+    await key(host.querySelector('[aria-label^="Bend of"]')!, 'ArrowUp');
     expect(sound().pulls[0]!.from).toBeGreaterThan(0);
     expect(sound().pulls[0]!.bend).toBeGreaterThan(0);
   });

@@ -106,8 +106,8 @@ export class MovesView {
 
   protected readonly attackParameter = seconds({ label: 'Attack', min: 0.0005, max: 5, default: 0.01 });
   protected readonly releaseParameter = seconds({ label: 'Release', min: 0.005, max: 20, default: 0.2 });
-  protected readonly lowParameter = decibels({ label: 'At rest below', min: -90, max: 0, default: -48 });
-  protected readonly highParameter = decibels({ label: 'All the way at', min: -90, max: 0, default: -12 });
+  protected readonly lowParameter = decibels({ label: 'Rest', min: -90, max: 0, default: -48 });
+  protected readonly highParameter = decibels({ label: 'Full', min: -90, max: 0, default: -12 });
   /** What a follower can follow. */
   protected readonly followable = computed(() => {
     const sound = this.workbench.sound();
@@ -186,7 +186,7 @@ export class MovesView {
   protected readonly shapeParameters = [
     { key: 'from' as const, parameter: share({ label: 'From', default: 0 }) },
     { key: 'to' as const, parameter: share({ label: 'To', default: 1 }) },
-    { key: 'bend' as const, parameter: { ...share({ label: 'Late or early', min: -1, default: 0 }) } },
+    { key: 'bend' as const, parameter: { ...share({ label: 'Bend', min: -1, default: 0 }) } },
   ];
 
   protected setShapeOf(address: string, key: 'from' | 'to' | 'bend', { value, gesture }: ValueChange): void {

@@ -79,7 +79,7 @@ export class StepPresets {
     const effect = this.effect();
     if (!effect) return;
     // An effect with very many parameters is drawn anew as a whole.
-    const all = Object.entries(effect.parameters);
+    const all = Object.entries(effect.parameters).filter(([, { kind }]) => kind !== 'reference' && kind !== 'curve');
     const kept = all.length <= mostKept ? all : [];
     const keeps = Object.fromEntries(kept.map(([key, { label }]) => [`keep ${key}`, toggle(`Keep ${label.toLowerCase()}`, false)]));
     const chosen = await this.settings.ask({

@@ -1,0 +1,47 @@
+import { soundEnd } from '../project/clip-times';
+import type { Layer, Project, Sound } from '../project/schema';
+
+/** Id of the layer that stands for the reference while seats are measured. */
+export const referenceLayerId = 'reference';
+
+/**
+ * A sound with its reference as one more layer, repeated to the end, so that room has to be left for it all along. The sound itself when
+ * it has none. For measuring only: nothing of it is ever rendered.
+ */
+export function withReference(sound: Sound, { sources, sampleRate }: Pick<Project, 'sources' | 'sampleRate'>): Sound {
+  const source = sources.find(({ id }) => id === sound.reference);
+  if (!source) return sound;
+  const seconds = source.frames / sampleRate;
+  const layer: Layer = {
+    id: referenceLayerId,
+    name: source.name,
+    role: 'Body',
+    gain: 0,
+    pan: 0,
+    muted: false,
+    // Where others are heard alone, it is heard with them.
+    soloed: sound.soloing && [...sound.layers, ...sound.buses].some(({ soloed }) => soloed),
+    sends: [],
+    overlaps: 'sum',
+    chain: [],
+    clips: [
+      {
+        id: 'reference-clip',
+        source: source.id,
+        start: 0,
+        offset: 0,
+        length: Math.max(seconds, soundEnd(sound)),
+        gain: 0,
+        speed: 0,
+        stretch: 1,
+        pitch: 0,
+        reversed: false,
+        loop: { from: 0, to: seconds, crossfade: 0 },
+        fadeIn: { length: 0, shape: 'linear' },
+        fadeOut: { length: 0, shape: 'linear' },
+        locked: false,
+      },
+    ],
+  };
+  return { ...sound, layers: [...sound.layers, layer] };
+}
