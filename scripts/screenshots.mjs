@@ -127,6 +127,39 @@ await judged.getByRole('button', { name: '+ Walk' }).click();
 await judged.locator('.mover').first().click();
 await shoot(judged, 'loft-moves');
 
+const shaped = await openDemo();
+const addEffect = async (family, effect, button = 'Add an effect') => {
+  await shaped.getByRole('button', { name: button, exact: true }).click();
+  await shaped.getByRole('menuitem', { name: family }).click();
+  await shaped.locator('.offer', { hasText: effect }).first().click();
+};
+await shaped.keyboard.press('0');
+await shaped
+  .getByRole('region', { name: 'Layer Slab body' })
+  .locator('tc-clip')
+  .first()
+  .click({ position: { x: 30, y: 20 } });
+await addEffect('Hosts', 'Bands');
+await addEffect('Dynamics', 'Limiter', 'Add an effect to Band 1');
+await shaped.getByRole('button', { name: 'Back to Bands' }).click();
+await addEffect('Drive', 'Band drive', 'Add an effect to Band 2');
+await shaped.getByRole('button', { name: 'Back to Bands' }).click();
+await addEffect('Hosts', 'Side by side', 'Add an effect to Band 3');
+await shaped.getByRole('button', { name: 'Back to Bands' }).click();
+await shaped.locator('tc-time-ruler').click({ position: { x: 225, y: 30 } });
+await shaped.getByRole('button', { name: 'Play' }).click();
+await shaped.mouse.move(640, 799);
+await shaped.waitForTimeout(900);
+await shaped.screenshot({ path: `${folder}/loft-bands.png` });
+await shaped.getByRole('button', { name: 'Stop', exact: true }).click();
+await addEffect('EQ and filters', 'Drawn EQ');
+await shaped.getByLabel('Match to').selectOption({ label: 'Crack, thin sheet' });
+await shaped.getByRole('button', { name: 'Match', exact: true }).click();
+await shaped.waitForFunction(() => /Drawn EQ: curve/.test(document.querySelector('[aria-label^="Undo"]')?.textContent ?? ''), undefined, {
+  timeout: 60_000,
+});
+await shoot(shaped, 'loft-drawn-eq');
+
 const light = await openDemo('light');
 await light
   .locator('[aria-label^="Clip Slab knock"]')

@@ -122,6 +122,22 @@ test('seating names who hides whom, and a remedy makes room', async ({ page }) =
   await expect(page.locator('.tile').first()).toContainText('EQ');
   await undoName(page).click();
   await expect(page.locator('.tile')).toHaveCount(0);
+
+  // Another remedy ducks it only while the other sounds.
+  await findings.getByRole('button', { name: 'Duck Boom under Knock' }).first().click();
+  await expect(undoName(page)).toContainText('Duck “Boom” under “Knock”');
+  await page.getByRole('button', { name: 'Seating', exact: true }).click();
+  await expect(page.getByLabel('Makes room for')).toHaveValue(/^layer\//);
+  await expect(page.getByLabel('Makes room for').locator('option:checked')).toHaveText('Knock');
+
+  // A reference is seated beside the layers and can be hidden like them.
+  await page.getByRole('region', { name: 'Layer Knock' }).locator('tc-clip').click();
+  await page.keyboard.press('Delete');
+  await page.getByRole('button', { name: 'Seating', exact: true }).click();
+  await findings.getByLabel('Leaves room for').selectOption('Knock');
+  await expect(undoName(page)).toContainText('Leave room for “Knock”');
+  await expect(findings.getByRole('article').first()).toContainText('Boom covers Knock');
+  await expect(findings.getByRole('button', { name: 'Duck Boom under Knock' })).toHaveCount(0);
 });
 
 test('the lectern with seating and movers has no accessibility faults', async ({ page }) => {

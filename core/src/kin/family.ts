@@ -1,7 +1,7 @@
 import { createRandom, seedOf } from '../dsp/random';
 import { hashText } from '../formats/hash';
 import { findProperty, writeProperty } from '../project/address';
-import { mapSteps } from '../project/chain-tree';
+import { mapSteps, stepsOf } from '../project/chain-tree';
 import type { EffectCatalogue } from '../project/parameters';
 import type { EffectStep, Project, Sound, Source } from '../project/schema';
 import { effectSources, usedSources } from '../project/references';
@@ -104,10 +104,18 @@ export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampl
       sound.pulls,
       // What effects take from sources is named by id in the chains.
       ...effectSources(sound).map((id) => hashes[id]),
-      // The tempo only decides how it sounds where a tide counts beats.
-      sound.movers.some((mover) => mover.kind === 'tide' && mover.unit === 'beats') ? sound.tempo.bpm : 0,
+      // The tempo only decides how it sounds where a tide or a time counts beats.
+      countsBeats(sound) ? sound.tempo.bpm : 0,
     ]),
   ).slice(0, 12);
+}
+
+function countsBeats(sound: Sound): boolean {
+  const chains = [sound.chain, ...sound.layers.map((layer) => layer.chain), ...sound.buses.map((bus) => bus.chain)];
+  return (
+    sound.movers.some((mover) => mover.kind === 'tide' && mover.unit === 'beats') ||
+    chains.some((chain) => stepsOf(chain).some(({ parameters }) => (parameters['note'] ?? 'seconds') !== 'seconds'))
+  );
 }
 
 /** The sources that can be heard in a sound, each once, and behind a print those that went into it. */

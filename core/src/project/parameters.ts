@@ -24,6 +24,8 @@ export interface NumberParameter extends ParameterBase {
   readonly scale: 'linear' | 'log';
   /** Values are multiples of it; without it any value goes. */
   readonly step?: number;
+  /** The choice beside it (see `noteLength`) that sets it by the tempo of the sound. */
+  readonly counted?: string;
   /** Set for what cannot be automated: it shifts the sound in time, or is worked out at length beforehand. */
   readonly fixed?: true;
 }
@@ -134,6 +136,32 @@ export const reference = (label: string, to: ReferenceParameter['to'], none: str
   none,
   default: '',
 });
+/** Lengths of notes in beats of a quarter; “seconds” leaves the time as it is. */
+const noteLengths: Readonly<Record<string, number>> = {
+  '1/32': 1 / 8,
+  '1/16': 1 / 4,
+  '1/8 triplet': 1 / 3,
+  '1/8': 1 / 2,
+  '1/8 dotted': 3 / 4,
+  '1/4': 1,
+  '1/4 dotted': 3 / 2,
+  '1/2': 2,
+  '1/1': 4,
+};
+
+/** Lets a time be set by the tempo of the sound: the time parameter names this one as `counted`. */
+export const noteLength = (label: string): ChoiceParameter => choice(label, ['seconds', ...Object.keys(noteLengths)], 'seconds');
+
+/** The values of a set with every time that is counted in notes at a tempo, fitted into its range. Changes and returns `values`. */
+export function inTempo(parameters: ParameterSet, values: Record<string, ParameterValue>, bpm: number): Record<string, ParameterValue> {
+  for (const [name, parameter] of Object.entries(parameters)) {
+    if (parameter.kind !== 'number' || parameter.counted === undefined) continue;
+    const beats = noteLengths[String(values[parameter.counted])];
+    if (beats !== undefined) values[name] = fitValue(parameter, (beats * 60) / bpm);
+  }
+  return values;
+}
+
 export const toggle = (label: string, preset: boolean): SwitchParameter => ({ kind: 'switch', label, default: preset });
 
 /** Longest text that a curve is kept as. */

@@ -74,19 +74,23 @@ const none: OwnReaders = [];
 
 /** What moves the properties of an owner, such as `layer/<id>/chain/<step>`. */
 export interface Moves {
+  /** Tempo that times can be counted by. */
+  readonly bpm: number;
   below(owner: string): OwnReaders;
   reader(owner: string, key: string): PropertyReader | undefined;
 }
 
 /** Nothing moves. */
-export const noMoves: Moves = { below: () => none, reader: () => undefined };
+export const noMoves: Moves = { bpm: 120, below: () => none, reader: () => undefined };
 
 /** Everything that moves in a sound, by what it belongs to: `layer/<id>`, `layer/<id>/chain/<step>`. */
 export class Automation implements Moves {
+  readonly bpm: number;
   private readonly byOwner = new Map<string, { key: string; reader: PropertyReader }[]>();
 
   /** @param followers what followers have heard; without it they stay at 0 */
   constructor(sound: Sound, sampleRate: Hertz, followers?: FollowerTracks) {
+    this.bpm = sound.tempo.bpm;
     const lanes = new Map(sound.automation.filter(({ enabled }) => enabled).map((lane) => [lane.address, lane]));
     const courses = new Map(sound.movers.map((mover) => [mover.id, courseOf(mover, sound, lanes, sampleRate, followers)]));
     const pulls = group(sound.pulls);

@@ -1,15 +1,16 @@
 import { effectsById } from '../effects';
-import { resolveValues } from '../project/parameters';
+import { inTempo, resolveValues } from '../project/parameters';
 import type { Branch, EffectStep } from '../project/schema';
 import type { Frames, Hertz } from '../units';
 import type { Moves } from './automation';
+import { noMoves } from './automation';
 
 /** Frames that a chain goes on sounding after its input has ended; with automation, the longest that any of its points asks for. */
 export function chainTail(chain: readonly EffectStep[], sampleRate: Hertz, automation?: Moves, owner = ''): Frames {
   return chain.reduce((sum, step) => {
     const effect = step.enabled ? effectsById.get(step.effect) : undefined;
     if (!effect) return sum;
-    const values = resolveValues(effect.parameters, step.parameters);
+    const values = inTempo(effect.parameters, resolveValues(effect.parameters, step.parameters), automation?.bpm ?? noMoves.bpm);
     let longest = effect.tail(values, sampleRate);
     for (const { key, reader } of automation?.below(`${owner}/chain/${step.id}`) ?? []) {
       if (key === 'mix') continue;

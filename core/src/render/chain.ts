@@ -47,7 +47,7 @@ export class ChainProcessor {
   /** Takes over changed values, mixes and switches of a chain with the same structure, and the lanes that move them. */
   apply(chain: readonly EffectStep[], automation: Moves, owner: string): void {
     chain.forEach((step, index) => {
-      this.steps[index]?.apply(step, automation.below(`${owner}/chain/${step.id}`));
+      this.steps[index]?.apply(step, automation.below(`${owner}/chain/${step.id}`), automation.bpm);
       const branches = step.branches ?? [];
       const alone = branches.some((branch) => branch.soloed);
       branches.forEach((branch, b) =>

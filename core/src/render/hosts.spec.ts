@@ -212,3 +212,24 @@ describe('what lies within a host', () => {
     expect(structure(edited(inside, 'addEffect', { ...place, branch: branch(inside, 1), effect: 'trim' }))).not.toBe(structure(inside));
   });
 });
+
+describe('times that are counted in notes', () => {
+  it('follow the tempo of the sound, and are in its tail', () => {
+    const click = new Float32Array(4_800);
+    click[0] = 1;
+    const { project, context } = projectWith({ click: mono(click) });
+    const sound = firstSound(project).id;
+    const owner = { layer: firstSound(project).layers[0]!.id };
+    let echoed = edited(project, 'addEffect', { sound, owner, effect: 'delay' });
+    const prefix = `layer/${owner.layer}/chain/${firstSound(echoed).layers[0]!.chain[0]!.id}`;
+    const values = { [`${prefix}/note`]: '1/8 dotted', [`${prefix}/feedback`]: 0, [`${prefix}/lowCut`]: 20, [`${prefix}/highCut`]: 20_000 };
+    echoed = edited(echoed, 'setValues', { sound, values, label: 'Turn' });
+    for (const bpm of [120, 90]) {
+      const timed = edited(echoed, 'setTempo', { sound, tempo: { bpm } });
+      const output = renderSound(firstSound(timed), context, { tail: 'ring out' }).channels[0]!;
+      const echo = Math.round((0.75 * 60 * rate) / bpm);
+      expect(output.length).toBeGreaterThan(echo);
+      expect(Math.abs(output[echo]!)).toBeCloseTo(0.4, 1);
+    }
+  });
+});

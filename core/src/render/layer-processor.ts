@@ -7,6 +7,7 @@ import type { Automation } from './automation';
 import { clearBlock, Sends, stereoBlock } from './bus-processor';
 import type { ChainContext } from './chain';
 import { ChainProcessor } from './chain';
+import { chainTail } from './chain-measures';
 import { ClipPlayer } from './clip-player';
 import { Fader, faderLanes } from './fader';
 import type { RenderContext } from './library';
@@ -25,10 +26,17 @@ export class LayerProcessor {
   private readonly fader = new Fader();
   private readonly firstStart: Frames;
   private readonly lastEnd: Frames;
+  /** Frames that the chain can go on sounding without any input. */
+  private tail: Frames = 0;
   /** Frames of nothing but zeros since the last clip ended. */
   private zeros: Frames = 0;
 
-  constructor(layer: Layer, context: RenderContext, chainContext: ChainContext, cache: TreatmentCache) {
+  constructor(
+    layer: Layer,
+    private readonly context: RenderContext,
+    chainContext: ChainContext,
+    cache: TreatmentCache,
+  ) {
     this.id = layer.id;
     this.address = `layer/${layer.id}`;
     this.group = layer.group;
@@ -49,14 +57,15 @@ export class LayerProcessor {
     this.fader.aim(layer, audible, faderLanes(automation, owner));
     this.sends.apply(layer.sends, automation, owner);
     this.chain.apply(layer.chain, automation, owner);
+    this.tail = chainTail(layer.chain, this.context.sampleRate, automation, owner);
   }
 
   /**
    * True where the layer is exactly silent: before its first clip, when nothing has gone through its chain yet, and behind its last
-   * one once the chain has given nothing but zeros for longer than its latency.
+   * one once the chain has given nothing but zeros for longer than it can hold anything back: an echo may come after a long silence.
    */
   private sleeps(read: Frames, frames: Frames): boolean {
-    return read + frames <= this.firstStart || (read > this.lastEnd && this.zeros > this.chain.latency + maxBlock);
+    return read + frames <= this.firstStart || (read > this.lastEnd && this.zeros > this.chain.latency + this.tail + maxBlock);
   }
 
   /** The layer's next frames at `position` behind its chain, valid until the next call; undefined where it is silent. */

@@ -3,7 +3,7 @@ import { effectsById } from '../effects';
 import type { Block, BranchPath, Effect, Processor } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
 import type { ParameterValue, ParameterValues } from '../project/parameters';
-import { resolveValues } from '../project/parameters';
+import { inTempo, resolveValues } from '../project/parameters';
 import type { Reference } from '../project/references';
 import { readReference } from '../project/references';
 import type { EffectStep } from '../project/schema';
@@ -47,6 +47,7 @@ export class StepProcessor {
   /** Automated values are written in turns into this and `values`, because effects know changed values by a changed object. */
   private spare: Record<string, ParameterValue>;
   private stored: ParameterValues;
+  private bpm = NaN;
   private lanes: OwnReaders = [];
   private idle = false;
   private readonly part: Block;
@@ -105,11 +106,12 @@ export class StepProcessor {
     return this.idle ? 0 : this.processor.gainReduction;
   }
 
-  apply(step: EffectStep, lanes: OwnReaders): void {
+  apply(step: EffectStep, lanes: OwnReaders, bpm: number): void {
     // Values that a lane has left behind must go with it.
-    if (step.parameters !== this.stored || lanes.length > 0 || this.lanes.length > 0) {
+    if (step.parameters !== this.stored || bpm !== this.bpm || lanes.length > 0 || this.lanes.length > 0) {
       this.stored = step.parameters;
-      this.values = resolveValues(this.effect.parameters, step.parameters);
+      this.bpm = bpm;
+      this.values = inTempo(this.effect.parameters, resolveValues(this.effect.parameters, step.parameters), bpm);
       this.spare = { ...this.values };
     }
     // A step that is off stays off, whatever its lanes say.

@@ -7,7 +7,7 @@ import type { LongResponse } from '../../dsp/long-convolution';
 import { LongConvolution, longResponse } from '../../dsp/long-convolution';
 import { partitionFrames } from '../../dsp/partitioned-convolution';
 import type { NumberParameter, SwitchParameter } from '../../project/parameters';
-import { decibels, factor, reference, seconds, share, toggle } from '../../project/parameters';
+import { decibels, factor, noteLength, reference, seconds, share, toggle } from '../../project/parameters';
 import type { Ratio } from '../../units';
 import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';
@@ -65,7 +65,8 @@ export const convolution = defineEffect({
     fadeIn: shaping(share({ label: 'Fade in', default: 0 })),
     fadeOut: shaping(share({ label: 'Fade out', default: 0.1 })),
     reversed: shaping(toggle('Backwards', false)),
-    preDelay: { ...seconds({ label: 'Pre-delay', min: 0, max: longestPreDelay, default: 0 }), scale: 'linear' },
+    preDelay: { ...seconds({ label: 'Pre-delay', min: 0, max: longestPreDelay, default: 0 }), scale: 'linear', counted: 'note' },
+    note: noteLength('Pre-delay in'),
     feedback: share({ label: 'Feedback', max: 0.95, default: 0 }),
     level: decibels({ label: 'Level', min: -36, max: 24, default: -6 }),
   },

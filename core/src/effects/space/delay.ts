@@ -1,7 +1,7 @@
 import { DelayTap } from '../../dsp/delay-tap';
 import { Glide } from '../../dsp/glide';
 import { OnePole, smoothing } from '../../dsp/simple-filters';
-import { hertz, seconds, share, toggle } from '../../project/parameters';
+import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
 import { defineEffect } from '../effect';
 
 const glideFrames = 512;
@@ -16,7 +16,8 @@ export const delay = defineEffect({
   family: 'Time and space',
   purpose: 'Repeats the sound, each time a little softer and duller.',
   parameters: {
-    time: seconds({ label: 'Time', min: 0.001, max: longest, default: 0.28 }),
+    time: { ...seconds({ label: 'Time', min: 0.001, max: longest, default: 0.28 }), counted: 'note' },
+    note: noteLength('Time in'),
     feedback: share({ label: 'Feedback', max: 0.98, default: 0.35 }),
     lowCut: hertz({ label: 'Low cut', min: 20, max: 2_000, default: 120 }),
     highCut: hertz({ label: 'High cut', min: 500, max: 20_000, default: 5_500 }),
@@ -27,6 +28,7 @@ export const delay = defineEffect({
   presets: [
     { name: 'Canyon', values: { time: 0.62, feedback: 0.5, highCut: 2_800, echo: 0.35 } },
     { name: 'Slap', values: { time: 0.09, feedback: 0.05, echo: 0.5 } },
+    { name: 'Dotted eighths', values: { note: '1/8 dotted', feedback: 0.45, highCut: 4_000 } },
     { name: 'To and fro', values: { time: 0.2, feedback: 0.6, crossed: true, highCut: 7_000 } },
   ],
   latency: () => 0,

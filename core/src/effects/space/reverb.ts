@@ -3,7 +3,7 @@ import { Glide, glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
 import { lineLoss, ReverbLine } from '../../dsp/reverb-lines';
 import type { ParameterValues } from '../../project/parameters';
-import { hertz, seconds, share, toggle } from '../../project/parameters';
+import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
 import { defineEffect } from '../effect';
 
 const lineCount = 16;
@@ -41,7 +41,8 @@ export const reverb = defineEffect({
     low: { ...share({ label: 'Low decay', min: 0.2, max: 2, default: 1.1 }), scale: 'log' },
     high: { ...share({ label: 'High decay', min: 0.05, max: 1.5, default: 0.5 }), scale: 'log' },
     size: { ...share({ label: 'Size', min: 0.1, max: 2, default: 0.8 }), scale: 'log', fixed: true },
-    preDelay: { ...seconds({ label: 'Pre-delay', min: 0, max: longestPreDelay, default: 0.012 }), scale: 'linear' },
+    preDelay: { ...seconds({ label: 'Pre-delay', min: 0, max: longestPreDelay, default: 0.012 }), scale: 'linear', counted: 'note' },
+    note: noteLength('Pre-delay in'),
     early: share({ label: 'Early', default: 0.5 }),
     late: share({ label: 'Late', default: 0.7 }),
     modulation: share({ label: 'Modulation', default: 0.2 }),

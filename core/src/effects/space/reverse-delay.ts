@@ -1,5 +1,5 @@
 import { Glide } from '../../dsp/glide';
-import { seconds, share } from '../../project/parameters';
+import { noteLength, seconds, share } from '../../project/parameters';
 import { defineEffect } from '../effect';
 
 const longest = 2;
@@ -12,7 +12,8 @@ export const reverseDelay = defineEffect({
   family: 'Time and space',
   purpose: 'Answers with the sound turned round: sucked in, dreamlike.',
   parameters: {
-    length: { ...seconds({ label: 'Length', min: 0.05, max: longest, default: 0.5 }), fixed: true },
+    length: { ...seconds({ label: 'Length', min: 0.05, max: longest, default: 0.5 }), fixed: true, counted: 'note' },
+    note: noteLength('Length in'),
     feedback: share({ label: 'Feedback', max: 0.9, default: 0.2 }),
     blend: share({ label: 'Reversed', default: 0.6 }),
   },
