@@ -155,9 +155,7 @@ await shaped.getByRole('button', { name: 'Stop', exact: true }).click();
 await addEffect('EQ and filters', 'Drawn EQ');
 await shaped.getByLabel('Match to').selectOption({ label: 'Crack, thin sheet' });
 await shaped.getByRole('button', { name: 'Match', exact: true }).click();
-await shaped.waitForFunction(() => /Drawn EQ: curve/.test(document.querySelector('[aria-label^="Undo"]')?.textContent ?? ''), undefined, {
-  timeout: 60_000,
-});
+await shaped.getByText('Drawn EQ: curve').first().waitFor({ timeout: 60_000 });
 await shoot(shaped, 'loft-drawn-eq');
 
 const light = await openDemo('light');
