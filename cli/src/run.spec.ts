@@ -236,7 +236,7 @@ describe('choir apply', () => {
 
   it.each([
     ['[{"effect":"warp"}]', 'step 1: there is no effect “warp”'],
-    ['[{"effect":"eq","parameters":{"band9Gain":1}}]', 'there is no parameter “band9Gain”'],
+    ['[{"effect":"eq","parameters":{"band99Gain":1}}]', 'there is no parameter “band99Gain”'],
     ['[{"effect":"compressor","parameters":{"ratio":900}}]', '“ratio” is 900'],
     ['[{"effect":"eq","mix":7}]', '[0].mix'],
     ['[{"effect":"bands","branches":[{}]}]', 'step 1 (bands): it has 1 bands, not 2 to 6'],

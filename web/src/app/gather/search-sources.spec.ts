@@ -1,5 +1,6 @@
 import type { Source } from '@tangled-choir/core';
-import { searchSources } from './search-sources';
+import { createProject, createSound } from '@tangled-choir/core';
+import { searchSources, sourceUses } from './search-sources';
 
 const source = (id: string, name: string, tags: string[], role?: Source['role']): Source => ({
   id,
@@ -35,5 +36,14 @@ describe('searching sources', () => {
     expect(found('b.wav')).toEqual(['b']);
     expect(found('unused', ['a'])).toEqual(['b', 'c']);
     expect(found('used', ['a'])).toEqual(['a']);
+  });
+});
+
+describe('uses of sources', () => {
+  it('counts clips, and knows of what effects take and what a sound leaves room for', () => {
+    const project = createProject('p', 'Halda');
+    const step = { id: 'step-1', effect: 'convolution', enabled: true, mix: 1, parameters: { response: 'source/b' } };
+    const uses = sourceUses({ ...project, sources, sounds: [{ ...createSound('s', 'Slab'), chain: [step], reference: 'c' }] });
+    expect(Object.fromEntries(uses)).toEqual({ b: [{ sound: 'Slab', clips: 0 }], c: [{ sound: 'Slab', clips: 0 }] });
   });
 });

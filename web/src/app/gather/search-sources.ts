@@ -1,4 +1,5 @@
 import type { Project, Source } from '@tangled-choir/core';
+import { usedSources } from '@tangled-choir/core';
 
 /** The sources that match every word: in name, tags, role, notes or file; `unused` and `used` match what their words say. */
 export function searchSources(sources: readonly Source[], query: string, used: ReadonlySet<string>): Source[] {
@@ -24,6 +25,9 @@ export function sourceUses(project: Project): Map<string, { sound: string; clips
   for (const sound of project.sounds) {
     const counts = new Map<string, number>();
     for (const layer of sound.layers) for (const clip of layer.clips) counts.set(clip.source, (counts.get(clip.source) ?? 0) + 1);
+    // What effects use, or what the sound leaves room for, is used without a clip.
+    for (const id of [...usedSources(sound), ...(sound.reference === undefined ? [] : [sound.reference])])
+      counts.set(id, counts.get(id) ?? 0);
     for (const [source, clips] of counts) uses.set(source, [...(uses.get(source) ?? []), { sound: sound.name, clips }]);
   }
   for (const { name, origin } of project.sources)

@@ -104,8 +104,14 @@ export class Lectern {
     const host = inject<ElementRef<HTMLElement>>(ElementRef);
     afterRenderEffect(() => {
       this.step();
-      const tile = host.nativeElement.querySelector('.tile.open');
-      if (tile && 'scrollIntoView' in tile) tile.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+      const tiles = host.nativeElement.querySelector<HTMLElement>('.tiles');
+      const tile = tiles?.querySelector<HTMLElement>('.tile.open');
+      if (!tiles || !tile) return;
+      // By hand, because scrollIntoView would move the whole page as well.
+      const left = tile.offsetLeft - tiles.offsetLeft;
+      const right = left + tile.offsetWidth;
+      if (left < tiles.scrollLeft) tiles.scrollLeft = left;
+      else if (right > tiles.scrollLeft + tiles.clientWidth) tiles.scrollLeft = right - tiles.clientWidth;
     });
   }
 
