@@ -1,7 +1,9 @@
 import type { Patch } from 'immer';
 import { applyPatches, enablePatches, produceWithPatches } from 'immer';
 import type { Edit } from './edits';
+import { EditError } from './edits/edit';
 import type { EffectCatalogue } from './parameters';
+import { keyOrder } from './references';
 import type { Project } from './schema';
 
 enablePatches();
@@ -36,6 +38,7 @@ export function applyEdit<A>(history: History, edit: Edit<A>, args: A, catalogue
   const label = edit.label(args, history.project, catalogue);
   const [project, forward, backward] = produceWithPatches(history.project, (draft: Project) => edit.apply(draft, args, catalogue));
   if (forward.length === 0) return history;
+  checkKeys(history.project, project);
   const last = history.past.at(-1);
   if (gesture !== undefined && last?.gesture === gesture) {
     const joined: HistoryStep = { label: last.label, gesture, ...joinPatches(last, { forward, backward }) };
@@ -43,6 +46,15 @@ export function applyEdit<A>(history: History, edit: Edit<A>, args: A, catalogue
   }
   const step: HistoryStep = { label, forward, backward, ...(gesture !== undefined && { gesture }) };
   return { project, past: [...history.past, step].slice(-longestPast), future: [] };
+}
+
+/** Whatever an edit does, layers must not need each other in a circle: nobody could be computed first. */
+function checkKeys(before: Project, after: Project): void {
+  for (const sound of after.sounds) {
+    const former = before.sounds.find(({ id }) => id === sound.id);
+    if (sound === former || keyOrder(sound)) continue;
+    if (!former || keyOrder(former)) throw new EditError('Layers cannot be keys of each other, or follow each other, in a circle.');
+  }
 }
 
 type Patches = Pick<HistoryStep, 'forward' | 'backward'>;

@@ -61,6 +61,7 @@ export function layersBehind({ kind, id }: Reference, sound: Sound): string[] {
 
 /** Ids of the layers that followers which pull at something of an owner (`layer/<id>`, `bus/<id>`, `sound`) listen to. */
 export function followedLayers(sound: Sound, owner: string): string[] {
+  if (!sound.movers.some(({ kind }) => kind === 'follower')) return [];
   return sound.pulls.flatMap(({ mover, address }) => {
     if (!address.startsWith(`${owner}/`)) return [];
     const found = sound.movers.find(({ id }) => id === mover);
@@ -79,23 +80,24 @@ export function keyLayers(sound: Sound, owner: string, chain: readonly EffectSte
  * around.
  */
 export function keyOrder(sound: Sound): string[] | undefined {
-  const order: string[] = [];
+  const order = new Set<string>();
   const entered = new Set<string>();
   const layers = new Map(sound.layers.map((layer) => [layer.id, layer]));
   const visit = (id: string): boolean => {
-    if (order.includes(id)) return true;
+    if (order.has(id)) return true;
     if (entered.has(id)) return false;
     entered.add(id);
     const fine = keyLayers(sound, `layer/${id}`, layers.get(id)!.chain).every(visit);
-    order.push(id);
+    order.add(id);
     return fine;
   };
-  return sound.layers.every((layer) => visit(layer.id)) ? order : undefined;
+  return sound.layers.every((layer) => visit(layer.id)) ? [...order] : undefined;
 }
 
-/** In a draft: nothing refers to what has gone. */
-export function forgetReferences(draft: Sound, { kind, id }: Reference): void {
+/** In a draft: what referred to one thing refers to another now, or to nothing where that has gone without one. */
+export function redirectReferences(draft: Sound, { kind, id }: Reference, to: string): void {
+  const from = `${kind}/${id}`;
   for (const step of chainsOf(draft).flatMap((chain) => stepsOf(chain)))
-    for (const [key, value] of Object.entries(step.parameters)) if (value === `${kind}/${id}`) step.parameters[key] = '';
-  for (const mover of draft.movers) if (mover.kind === 'follower' && mover.listens === `${kind}/${id}`) mover.listens = '';
+    for (const [key, value] of Object.entries(step.parameters)) if (value === from) step.parameters[key] = to;
+  for (const mover of draft.movers) if (mover.kind === 'follower' && mover.listens === from) mover.listens = to;
 }

@@ -157,6 +157,15 @@ describe('what lies within a host', () => {
     expect(() => edited(lessBranches, 'removeBranch', { ...place, branch: branch(lessBranches, 0) })).toThrow('2 lanes at least');
   });
 
+  it('leaves nothing behind that moved it when a template takes the chain over', () => {
+    const { inside, place, branch, layer } = started();
+    let moved = edited(inside, 'addAutomation', { sound: place.sound, address: `layer/${layer}/branch/${branch(inside, 0)}/gain` });
+    moved = edited(moved, 'saveTemplate', { sound: place.sound, layer, name: 'Two ways' });
+    moved = edited(moved, 'applyTemplate', { sound: place.sound, layer, template: moved.templates[0]!.id });
+    expect(firstSound(moved).automation).toEqual([]);
+    expect(parseProject(JSON.parse(JSON.stringify(moved)), effectCatalogue)).toEqual(moved);
+  });
+
   it('is copied with new ids, is a preset, and comes back', () => {
     const { inside, place, layer } = started();
     const copied = edited(inside, 'duplicateLayer', { sound: place.sound, layer });
@@ -198,6 +207,11 @@ describe('what lies within a host', () => {
       }
     };
     expect(goDeeper).toThrow('8 deep');
+    // Not by way of a saved chain either: the project could not be opened again.
+    const saved = edited(deep, 'savePreset', { ...place, name: 'Deep', tags: [] });
+    const innermost = branchesOf(firstSound(deep).layers[0]!.chain).at(-1)!.id;
+    const steps = saved.presets[0]!.chain;
+    expect(() => edited(saved, 'setChain', { ...place, branch: innermost, name: 'Deep', add: true, steps })).toThrow('8 deep');
     let bottomless: unknown = [];
     for (let i = 0; i < 20_000; i++) bottomless = [{ branches: [{ chain: bottomless }] }];
     expect(() => parseProject({ ...structuredClone(inside), sounds: [{ chain: bottomless }] }, effectCatalogue)).toThrow(

@@ -106,6 +106,17 @@ describe('keys', () => {
     const back = { [`layer/${burstLayer}/chain/${step}/key`]: `layer/${bedLayer}` };
     expect(() => edited(both, 'setValues', { sound, values: back, label: 'Turn' })).toThrow('in a circle');
     expect(() => turn(project, { key: `layer/${bedLayer}` })).toThrow('in a circle');
+    // By whatever edit: a saved chain, a state that was kept, a group that is a key of its own layer.
+    const saved = edited(project, 'savePreset', { sound, owner: { layer: bedLayer }, name: 'Gives way', tags: [] });
+    const steps = saved.presets[0]!.chain;
+    expect(() => edited(saved, 'setChain', { sound, owner: { layer: burstLayer }, name: 'Gives way', steps })).toThrow('in a circle');
+    let stated = edited(both, 'keepState', { sound, owner: { layer: bedLayer }, state: 'A' });
+    stated = edited(turn(stated, { key: '' }), 'setValues', { sound, values: back, label: 'Turn' });
+    expect(() => edited(stated, 'recallState', { sound, owner: { layer: bedLayer }, state: 'A' })).toThrow('in a circle');
+    const grouped = edited(project, 'groupLayers', { sound, layers: [burstLayer], name: 'Hits' });
+    const byGroup = turn(grouped, { key: `bus/${firstSound(grouped).buses[0]!.id}` });
+    const group = firstSound(grouped).buses[0]!.id;
+    expect(() => edited(byGroup, 'setLayerGroup', { sound, layer: bedLayer, group })).toThrow('in a circle');
   });
 
   it('follow copies, are printed along unheard, and go with the layer', () => {

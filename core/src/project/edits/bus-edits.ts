@@ -1,4 +1,4 @@
-import { forgetReferences } from '../references';
+import { redirectReferences } from '../references';
 import type { BusKind, Layer, Project, Sound } from '../schema';
 import type { ChainOwner } from './edit';
 import { busOf, cleanName, defineEdit, EditError, forgetBelow, layerOf, ownerAddress, soundOf, takeId } from './edit';
@@ -147,7 +147,7 @@ function dropBus(target: Sound, bus: string): void {
   target.buses = target.buses.filter((other) => other.id !== bus);
   for (const other of [...target.layers, ...target.buses]) other.sends = other.sends.filter((send) => send.bus !== bus);
   forgetBelow(target, `bus/${bus}/`);
-  forgetReferences(target, { kind: 'bus', id: bus });
+  redirectReferences(target, { kind: 'bus', id: bus }, '');
   target.automation = target.automation.filter((lane) => !lane.address.endsWith(`/send/${bus}`));
   target.pulls = target.pulls.filter((pull) => !pull.address.endsWith(`/send/${bus}`));
   target.family.sways = target.family.sways.filter((sway) => !sway.address.endsWith(`/send/${bus}`));

@@ -1,7 +1,6 @@
 import { findProperty, writeProperty } from '../address';
 import { deepestHost, pathToBranch, stepsOf } from '../chain-tree';
 import type { EffectCatalogue, ParameterValue } from '../parameters';
-import { keyOrder } from '../references';
 import type { Decibels } from '../../units';
 import type { Branch, EffectStep, Project } from '../schema';
 import type { ChainOwner, ChainPlace } from './edit';
@@ -26,7 +25,8 @@ function depthOf(chain: readonly EffectStep[]): number {
   );
 }
 
-function checkRoom(draft: Project, { sound, owner }: ChainPlace, chain: readonly EffectStep[]): void {
+/** Throws EditError when a chain has become too long, or hosts too deep: such a project could not be opened again. */
+export function checkRoom(draft: Project, { sound, owner }: ChainPlace, chain: readonly EffectStep[]): void {
   if (chain.length > mostSteps) throw new EditError(`A chain has ${mostSteps} steps at most.`);
   if (depthOf(ownerOf(soundOf(draft, sound), owner).chain) > deepestHost)
     throw new EditError(`Hosts lie ${deepestHost} deep within each other at most.`);
@@ -140,7 +140,6 @@ export const setValues = defineEdit<{ sound: string; values: Readonly<Record<str
       if (!findProperty(target, address, catalogue)) throw new EditError(`“${address}” leads to no property of “${target.name}”.`);
       writeProperty(target, address, value, catalogue);
     }
-    if (!keyOrder(target)) throw new EditError('Layers cannot be keys of each other in a circle.');
     // A slower or faster clip is longer or shorter, and its fades must still fit.
     for (const layer of target.layers) for (const clip of layer.clips) fitFades(clip);
   },

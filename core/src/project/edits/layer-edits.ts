@@ -1,4 +1,4 @@
-import { forgetReferences } from '../references';
+import { redirectReferences } from '../references';
 import type { OverlapMode, Project, Role } from '../schema';
 import type { Seconds } from '../../units';
 import type { SourcePart } from './clip-edits';
@@ -130,7 +130,7 @@ export const removeLayer = defineEdit<LayerArguments>({
     const target = soundOf(draft, sound);
     target.layers.splice(target.layers.indexOf(layerOf(target, layer)), 1);
     forgetBelow(target, `layer/${layer}/`);
-    forgetReferences(target, { kind: 'layer', id: layer });
+    redirectReferences(target, { kind: 'layer', id: layer }, '');
     dropEmptyGroups(target);
   },
 });

@@ -1,5 +1,4 @@
 import { findProperty, isAutomatable } from '../address';
-import { keyOrder } from '../references';
 import type { Follower, Mover, Project, Rein, Sound, Tide, Walk } from '../schema';
 import { propertyName } from './automation-edits';
 import { cleanName, defineEdit, EditError, soundOf, takeId } from './edit';
@@ -46,10 +45,6 @@ function newMover(id: string, kind: MoverKind, name: string): Mover {
   }
 }
 
-function checkCircle(sound: Sound): void {
-  if (!keyOrder(sound)) throw new EditError('Layers cannot follow each other in a circle.');
-}
-
 export const addMover = defineEdit<{ sound: string; kind: MoverKind; name: string }>({
   label: ({ kind, name }) => `Add ${kind} “${name}”`,
   apply: (draft, { sound, kind, name }) => {
@@ -74,7 +69,6 @@ export const setMover = defineEdit<MoverArguments & { settings: MoverSettings; a
         .sort((a, b) => a.at - b.at);
       if (target.points.length === 0) throw new EditError('A tide needs one point at least.');
     }
-    checkCircle(soundOf(draft, sound));
   },
 });
 
@@ -119,6 +113,5 @@ export const setPull = defineEdit<MoverArguments & { address: string; depth: num
     if (depth === undefined) target.pulls = target.pulls.filter((candidate) => candidate !== pull);
     else if (pull) pull.depth = Math.max(-1_000, Math.min(1_000, depth));
     else target.pulls.push({ id: takeId(draft, 'pull'), mover, address, depth: Math.max(-1_000, Math.min(1_000, depth)) });
-    checkCircle(target);
   },
 });

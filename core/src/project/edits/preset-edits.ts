@@ -3,12 +3,12 @@ import { stepsOf } from '../chain-tree';
 import { resolveValues } from '../parameters';
 import { dropStrangeReferences } from '../references';
 import type { EffectStep, Preset } from '../schema';
+import { checkRoom } from './chain-edits';
 import { copyChain, FreshNames } from './copies';
 import type { ChainPlace } from './edit';
 import { chainOf, cleanName, defineEdit, EditError, forgetSteps, ownerOf, soundOf, stepOf, takeId } from './edit';
 
 const mostPresets = 2_000;
-const mostSteps = 64;
 
 /** A step of a chain before it belongs to one: without an id. */
 export type NewStep = Omit<EffectStep, 'id'>;
@@ -40,13 +40,13 @@ export const setChain = defineEdit<ChainPlace & { branch?: string; name: string;
     );
     const unknown = stepsOf(fresh).find((step) => !catalogue.has(step.effect));
     if (unknown) throw new EditError(`There is no effect “${unknown.effect}”.`);
-    if ((add ? chain.length : 0) + steps.length > mostSteps) throw new EditError(`A chain has ${mostSteps} steps at most.`);
     if (!add) {
       forgetSteps(target, owner, chain);
       chain.splice(0);
     }
     dropStrangeReferences(fresh, target, draft.sources);
     chain.push(...fresh);
+    checkRoom(draft, { sound, owner }, chain);
   },
 });
 

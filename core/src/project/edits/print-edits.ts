@@ -1,4 +1,5 @@
 import type { Seconds } from '../../units';
+import { redirectReferences } from '../references';
 import type { Layer, Sound } from '../schema';
 import { dropEmptyGroups } from './bus-edits';
 import { newClip } from './clip-edits';
@@ -70,7 +71,11 @@ export const printLayers = defineEdit<PrintArguments>({
     target.layers = whole ? [printed] : target.layers.filter((layer) => !replaced.includes(layer));
     const sender = group ? `bus/${group.id}/send/` : `layer/${first.id}/send/`;
     for (const moved of [...target.automation, ...target.pulls]) moved.address = moved.address.replace(sender, `layer/${printed.id}/send/`);
-    for (const { id } of replaced) forgetBelow(target, `layer/${id}/`);
+    for (const { id } of replaced) {
+      forgetBelow(target, `layer/${id}/`);
+      // Whoever listened to the layer listens to its print.
+      redirectReferences(target, { kind: 'layer', id }, `layer/${printed.id}`);
+    }
     dropEmptyGroups(target);
     if (!whole) return;
     target.chain = [];

@@ -1,6 +1,6 @@
 import type { Decibels, Hertz } from '../../units';
 import { decibels as decibelsRange } from '../parameters';
-import { keyOrder } from '../references';
+import { checkRoom } from './chain-edits';
 import { fitFades } from './clip-edits';
 import { defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
 
@@ -39,6 +39,7 @@ export const makeRoom = defineEdit<{ sound: string; layer: string; band: Stretch
     if (!step) {
       step = { id: takeId(draft, 'step'), effect: 'eq', enabled: true, mix: 1, parameters: {} };
       chain.push(step);
+      checkRoom(draft, { sound, owner: { layer } }, chain);
     }
     const name = `band${spare(step.parameters)}`;
     const centre = Math.sqrt(band.from * band.to);
@@ -59,7 +60,8 @@ export const duckUnder = defineEdit<{ sound: string; layer: string; key: string;
   apply: (draft, { sound, layer, key, band }, catalogue) => {
     const target = soundOf(draft, sound);
     if (!catalogue.has('ducker')) throw new EditError('There is nothing to duck with.');
-    layerOf(target, layer).chain.push({
+    const { chain } = layerOf(target, layer);
+    chain.push({
       id: takeId(draft, 'step'),
       effect: 'ducker',
       enabled: true,
@@ -73,7 +75,7 @@ export const duckUnder = defineEdit<{ sound: string; layer: string; key: string;
         threshold: -50,
       },
     });
-    if (!keyOrder(target)) throw new EditError('It is a key of that layer already; layers cannot be keys of each other in a circle.');
+    checkRoom(draft, { sound, owner: { layer } }, chain);
   },
 });
 

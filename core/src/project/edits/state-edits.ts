@@ -1,5 +1,6 @@
 import type { Unit } from '../../units';
 import { applySnapshot, morphSnapshots, takeSnapshot } from '../chain-states';
+import { dropStrangeReferences } from '../references';
 import type { ChainState, Snapshot } from '../schema';
 import type { ChainPlace } from './edit';
 import { defineEdit, EditError, ownerOf, soundOf } from './edit';
@@ -23,8 +24,10 @@ function snapshotOf(states: Partial<Record<ChainState, Snapshot>> | undefined, s
 export const recallState = defineEdit<ChainPlace & { state: ChainState }>({
   label: ({ state }) => `State ${state}`,
   apply: (draft, { sound, owner, state }, catalogue) => {
-    const target = ownerOf(soundOf(draft, sound), owner);
+    const found = soundOf(draft, sound);
+    const target = ownerOf(found, owner);
     applySnapshot(target.chain, snapshotOf(target.states, state), catalogue);
+    dropStrangeReferences(target.chain, found, draft.sources);
   },
 });
 
@@ -32,9 +35,11 @@ export const recallState = defineEdit<ChainPlace & { state: ChainState }>({
 export const morphStates = defineEdit<ChainPlace & { from: ChainState; to: ChainState; share: Unit }>({
   label: ({ from, to }) => `Morph ${from} → ${to}`,
   apply: (draft, { sound, owner, from, to, share }, catalogue) => {
-    const target = ownerOf(soundOf(draft, sound), owner);
+    const found = soundOf(draft, sound);
+    const target = ownerOf(found, owner);
     const between = morphSnapshots(target.chain, snapshotOf(target.states, from), snapshotOf(target.states, to), share, catalogue);
     applySnapshot(target.chain, between, catalogue);
+    dropStrangeReferences(target.chain, found, draft.sources);
   },
 });
 

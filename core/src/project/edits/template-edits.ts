@@ -1,5 +1,6 @@
 import { copyChain, FreshNames } from './copies';
-import { cleanName, defineEdit, EditError, forgetBelow, layerOf, soundOf, takeId } from './edit';
+import { cleanName, defineEdit, EditError, forgetSteps, layerOf, soundOf, takeId } from './edit';
+import { dropStrangeReferences } from '../references';
 
 const mostTemplates = 500;
 
@@ -24,14 +25,11 @@ export const applyTemplate = defineEdit<{ sound: string; layer: string; template
     const found = draft.templates.find((candidate) => candidate.id === template);
     if (!found) throw new EditError(`There is no template “${template}”.`);
     const target = soundOf(draft, sound);
-    forgetBelow(target, `layer/${layer}/chain/`);
+    forgetSteps(target, { layer }, layerOf(target, layer).chain);
     const names = new FreshNames((kind) => takeId(draft, kind));
-    Object.assign(layerOf(target, layer), {
-      role: found.role,
-      gain: found.gain,
-      pan: found.pan,
-      chain: copyChain(found.chain, names),
-    });
+    const chain = copyChain(found.chain, names);
+    dropStrangeReferences(chain, target, draft.sources);
+    Object.assign(layerOf(target, layer), { role: found.role, gain: found.gain, pan: found.pan, chain });
   },
 });
 

@@ -107,7 +107,7 @@ describe('moves', () => {
     expect(sound().pulls).toHaveLength(1);
     store.edit('setPull', { sound: sound().id, mover: mover.id, address: `layer/${second!.id}/gain`, depth: 6 });
     expect(sound().pulls).toHaveLength(1);
-    expect(shownErrors).toEqual(['Layers cannot follow each other in a circle.']);
+    expect(shownErrors).toEqual(['Layers cannot be keys of each other, or follow each other, in a circle.']);
   });
 
   it('pulls along a part of the way only, bent as it is told', async () => {
