@@ -1,10 +1,11 @@
 import { minimumPhaseResponse } from '../../dsp/minimum-phase';
 import { linearPhaseResponse } from '../../dsp/linear-phase';
-import { PartitionedConvolution, partitionFrames, responseSpectra } from '../../dsp/partitioned-convolution';
+import { partitionFrames } from '../../dsp/partitioned-convolution';
 import type { CurveParameter, ParameterValues } from '../../project/parameters';
 import { choice, readCurve, share } from '../../project/parameters';
 import type { Decibels, Hertz } from '../../units';
 import { defineEffect } from '../effect';
+import { designedFilter } from './designed-filter';
 
 const pointsPerOctave = 12;
 /** Places of the drawn curve: twelve to the octave from 20 Hz to 20.48 kHz. */
@@ -77,36 +78,15 @@ export const drawnEq = defineEffect({
   tail: ({ taps }) => partitionFrames + Number(taps),
   create: ({ sampleRate, channels, values: { phase, taps } }) => {
     const length = Number(taps);
-    const convolutions = Array.from({ length: channels }, () => new PartitionedConvolution(length));
     const design = phase === 'linear' ? linearPhaseResponse : minimumPhaseResponse;
-    let last: ParameterValues | undefined;
-    let designed = '';
-    let fresh = true;
-    return {
-      reset: () => {
-        last = undefined;
-        designed = '';
-        fresh = true;
-        for (const convolution of convolutions) convolution.reset();
+    return designedFilter(
+      channels,
+      length,
+      ({ curve, strength, smoothness }: ParameterValues) => `${curve}/${strength}/${smoothness}`,
+      (values) => {
+        const levels = drawnLevels(values);
+        return design((frequency) => levelAlong(levels, frequency), length, sampleRate);
       },
-      process(block, values) {
-        if (values !== last) {
-          last = values;
-          const now = `${values.curve}/${values.strength}/${values.smoothness}`;
-          if (now !== designed) {
-            designed = now;
-            const levels = drawnLevels(values);
-            const response = responseSpectra(design((frequency) => levelAlong(levels, frequency), length, sampleRate));
-            for (const convolution of convolutions) convolution.use(response, !fresh);
-            fresh = false;
-          }
-        }
-        for (let c = 0; c < channels; c++) {
-          const samples = block.channels[c]!;
-          const convolution = convolutions[c]!;
-          for (let i = 0; i < block.frames; i++) samples[i] = convolution.next(samples[i]!);
-        }
-      },
-    };
+    );
   },
 });

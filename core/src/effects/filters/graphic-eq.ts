@@ -1,9 +1,10 @@
 import { minimumPhaseResponse } from '../../dsp/minimum-phase';
-import { PartitionedConvolution, partitionFrames, responseSpectra } from '../../dsp/partitioned-convolution';
+import { partitionFrames } from '../../dsp/partitioned-convolution';
 import type { NumberParameter, ParameterValues } from '../../project/parameters';
 import { decibels, share } from '../../project/parameters';
 import type { Decibels, Hertz } from '../../units';
 import { defineEffect } from '../effect';
+import { designedFilter } from './designed-filter';
 
 /** Centres of the bands: thirds of an octave from 20 Hz to 20 kHz (IEC 61260). */
 export const graphicBands: readonly Hertz[] = Array.from({ length: 31 }, (_, i) => 1_000 * 2 ** ((i - 17) / 3));
@@ -53,35 +54,8 @@ export const graphicEq = defineEffect({
   ],
   latency: () => partitionFrames,
   tail: () => partitionFrames + taps,
-  create: ({ sampleRate, channels }) => {
-    const convolutions = Array.from({ length: channels }, () => new PartitionedConvolution(taps));
-    let last: ParameterValues | undefined;
-    let designed = '';
-    let fresh = true;
-    return {
-      reset: () => {
-        last = undefined;
-        designed = '';
-        fresh = true;
-        for (const convolution of convolutions) convolution.reset();
-      },
-      process(block, values) {
-        if (values !== last) {
-          last = values;
-          const now = JSON.stringify(values);
-          if (now !== designed) {
-            designed = now;
-            const response = responseSpectra(minimumPhaseResponse((frequency) => graphicLevel(values, frequency), taps, sampleRate));
-            for (const convolution of convolutions) convolution.use(response, !fresh);
-            fresh = false;
-          }
-        }
-        for (let c = 0; c < channels; c++) {
-          const samples = block.channels[c]!;
-          const convolution = convolutions[c]!;
-          for (let i = 0; i < block.frames; i++) samples[i] = convolution.next(samples[i]!);
-        }
-      },
-    };
-  },
+  create: ({ sampleRate, channels }) =>
+    designedFilter(channels, taps, JSON.stringify, (values: ParameterValues) =>
+      minimumPhaseResponse((frequency) => graphicLevel(values, frequency), taps, sampleRate),
+    ),
 });
