@@ -5,7 +5,7 @@ import asc from 'assemblyscript/asc';
 const files = new Map();
 const { error, stderr } = await asc.main(
   [
-    'core/kernels/interpolate.ts',
+    ...['interpolate', 'convolve', 'oversample', 'shape', 'cascade', 'reverberate'].map((name) => `core/kernels/${name}.ts`),
     '--outFile',
     'kernels.wasm',
     '-O3',
@@ -14,6 +14,9 @@ const { error, stderr } = await asc.main(
     'stub',
     '--enable',
     'simd',
+    // Not-a-number becomes 0 in place of an error that would stop all sound.
+    '--enable',
+    'nontrapping-f2i',
     '--importMemory',
     '--initialMemory',
     '1',

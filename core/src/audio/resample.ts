@@ -225,9 +225,11 @@ function interpolateFast(input: Float32Array, table: KernelTable, step: number, 
   if (!kernels) return interpolate(input, table, step, start, length);
   const { rows, density, taps } = table;
   const inputFrames = Math.ceil(chunkFrames * step) + taps + 4;
-  const memory = kernels.memory((rows.length + inputFrames + chunkFrames) * 4);
-  memory.set(rows);
-  const inputAt = rows.length;
+  const block = kernels.allocate((rows.length + inputFrames + chunkFrames) * 4);
+  const memory = kernels.samples();
+  const rowsAt = block.at / 4;
+  memory.set(rows, rowsAt);
+  const inputAt = rowsAt + rows.length;
   const outputAt = inputAt + inputFrames;
   const output = new Float32Array(length);
   const first = Math.floor(start);
@@ -236,9 +238,10 @@ function interpolateFast(input: Float32Array, table: KernelTable, step: number, 
     const place = start - first + done * step;
     const whole = Math.floor(place);
     copyPadded(input, first - taps / 2 + 1 + whole, memory.subarray(inputAt, outputAt));
-    kernels.interpolate(inputAt * 4, 0, outputAt * 4, taps, density, step, place - whole, count);
+    kernels.interpolate(inputAt * 4, rowsAt * 4, outputAt * 4, taps, density, step, place - whole, count);
     output.set(memory.subarray(outputAt, outputAt + count), done);
   }
+  kernels.release(block);
   return output;
 }
 

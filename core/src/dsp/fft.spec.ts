@@ -2,8 +2,7 @@ import { noise } from '../testing/signals';
 import { RealFft } from './fft';
 
 describe('RealFft', () => {
-  it('matches the discrete Fourier transform by definition', () => {
-    const size = 64;
+  it.each([4, 8, 16, 64, 128])('matches the discrete Fourier transform by definition, at length %i', (size) => {
     const input = noise(size, 3);
     const fft = new RealFft(size);
     const re = new Float64Array(fft.bins);

@@ -63,6 +63,12 @@ export class Glide {
     return this.value;
   }
 
+  /** Writes the values for the next `frames` frames, for loops that go through one channel after another. */
+  fill(into: Float64Array, frames: Frames): void {
+    if (this.remaining === 0) into.fill(this.value, 0, frames);
+    else for (let i = 0; i < frames; i++) into[i] = this.next();
+  }
+
   /** The value without moving on. */
   get current(): number {
     return this.value;

@@ -1,3 +1,4 @@
+import { decodeBase64 } from './base64';
 import { kernelsBase64 } from './kernels.generated';
 
 /** The part of WebAssembly's interface that is used; core's library has no types for it. */
@@ -12,22 +13,80 @@ interface WasmApi {
   validate(bytes: Uint8Array): boolean;
 }
 
-type InterpolateKernel = (
-  input: number,
-  rows: number,
-  output: number,
-  taps: number,
-  density: number,
-  step: number,
-  first: number,
-  length: number,
-) => void;
+/** What core/kernels exports; the files there say what it does. All pointers are byte addresses. */
+interface CompiledFunctions {
+  readonly interpolate: (
+    input: number,
+    rows: number,
+    output: number,
+    taps: number,
+    density: number,
+    step: number,
+    first: number,
+    length: number,
+  ) => void;
+  readonly forward: (earlier: number, later: number, data: number, twists: number, turns: number, size: number) => void;
+  readonly inverse: (data: number, output: number, twists: number, turns: number, size: number) => void;
+  readonly accumulate: (past: number, ring: number, newest: number, response: number, count: number, sum: number, size: number) => void;
+  readonly raiseHalf: (input: number, taps: number, count: number, frames: number, output: number) => void;
+  readonly lowerHalf: (input: number, firsts: number, seconds: number, taps: number, count: number, frames: number, output: number) => void;
+  readonly shapeTabled: (
+    samples: number,
+    count: number,
+    state: number,
+    table: number,
+    pieces: number,
+    density: number,
+    periodic: boolean,
+    bias: number,
+    level: number,
+  ) => void;
+  readonly shapeCornered: (samples: number, count: number, state: number, rectified: boolean) => void;
+  readonly reverberate: (
+    direct: number,
+    sway: number,
+    left: number,
+    right: number,
+    frames: number,
+    state: number,
+    rings: number,
+    ring: number,
+    position: number,
+    lowG: number,
+    highG: number,
+  ) => number;
+  readonly cascade: (samples: number, frames: number, pairs: number, count: number) => void;
+}
+const functionNames = [
+  'interpolate',
+  'forward',
+  'inverse',
+  'accumulate',
+  'raiseHalf',
+  'lowerHalf',
+  'shapeTabled',
+  'shapeCornered',
+  'cascade',
+  'reverberate',
+] as const satisfies readonly (keyof CompiledFunctions)[];
+
+/** A piece of the kernels' memory. It is given back by itself once nothing refers to this object any more. */
+export interface KernelBlock {
+  /** Byte address, a multiple of 64. */
+  readonly at: number;
+}
 
 /** The compiled kernels with their memory. */
-export interface Kernels {
-  readonly interpolate: InterpolateKernel;
-  /** Memory as samples, at least `bytes` long. The view is stale after the next call. */
-  memory(bytes: number): Float32Array<ArrayBuffer>;
+export interface Kernels extends CompiledFunctions {
+  /** A zeroed piece of memory. */
+  allocate(bytes: number): KernelBlock;
+  /** Gives a piece back at once, for work that takes many of them in a row. */
+  release(block: KernelBlock): void;
+  /** All memory as samples: a block begins at `at / 4`. The view is stale after the next call of `allocate`. */
+  samples(): Float32Array<ArrayBuffer>;
+  /** All memory as whole numbers, and in double precision (where a block begins at `at / 8`). Stale likewise. */
+  integers(): Int32Array<ArrayBuffer>;
+  doubles(): Float64Array<ArrayBuffer>;
 }
 
 const pageBytes = 65_536;
@@ -48,38 +107,55 @@ function compile(): Kernels | undefined {
   const bytes = decodeBase64(kernelsBase64);
   if (!wasm?.validate(bytes)) return undefined;
   const memory = new wasm.Memory({ initial: 1 });
-  const { exports } = new wasm.Instance(new wasm.Module(bytes), { env: { memory } });
-  const interpolate = exports['interpolate'];
-  if (!isKernel(interpolate)) return undefined;
+  try {
+    const { exports } = new wasm.Instance(new wasm.Module(bytes), { env: { memory } });
+    return hasFunctions(exports) ? { ...exports, ...share(memory) } : undefined;
+  } catch {
+    // Older browsers refuse to compile at once on the page's own thread, where little is computed.
+    return undefined;
+  }
+}
+
+function hasFunctions(exports: object): exports is CompiledFunctions {
+  return functionNames.every((name) => typeof Reflect.get(exports, name) === 'function');
+}
+
+/**
+ * Hands out pieces of one memory, whose sizes are powers of two, so that a piece that came back fits the next of its size. Filters come
+ * and go with every edit and nobody tells them when: the collector of garbage does.
+ */
+function share(memory: WasmMemory): Pick<Kernels, 'allocate' | 'release' | 'samples' | 'integers' | 'doubles'> {
+  const free = new Map<number, number[]>();
+  let end = 64;
+  let single = new Float32Array(memory.buffer);
+  let double = new Float64Array(memory.buffer);
+  let integer = new Int32Array(memory.buffer);
+  const sizes = new Map<number, number>();
+  const giveBack = (at: number): void => void free.get(sizes.get(at) ?? 0)?.push(at);
+  const unreachable = new FinalizationRegistry<number>(giveBack);
+  const samples = (): Float32Array<ArrayBuffer> => (single.buffer === memory.buffer ? single : (single = new Float32Array(memory.buffer)));
   return {
-    interpolate,
-    memory(needed) {
-      const missing = needed - memory.buffer.byteLength;
-      if (missing > 0) memory.grow(Math.ceil(missing / pageBytes));
-      return new Float32Array(memory.buffer);
+    samples,
+    integers: () => (integer.buffer === memory.buffer ? integer : (integer = new Int32Array(memory.buffer))),
+    doubles: () => (double.buffer === memory.buffer ? double : (double = new Float64Array(memory.buffer))),
+    allocate(bytes) {
+      const size = 2 ** Math.max(6, Math.ceil(Math.log2(bytes)));
+      if (!free.has(size)) free.set(size, []);
+      let at = free.get(size)?.pop();
+      if (at === undefined) {
+        at = end;
+        end += size;
+        const missing = end - memory.buffer.byteLength;
+        if (missing > 0) memory.grow(Math.ceil(missing / pageBytes));
+      }
+      const block = { at };
+      sizes.set(at, size);
+      unreachable.register(block, at, block);
+      samples().fill(0, at / 4, (at + size) / 4);
+      return block;
+    },
+    release(block) {
+      if (unreachable.unregister(block)) giveBack(block.at);
     },
   };
-}
-
-function isKernel(value: unknown): value is InterpolateKernel {
-  return typeof value === 'function';
-}
-
-/** Core has no atob: worklets have none. */
-function decodeBase64(text: string): Uint8Array {
-  const alphabet = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
-  const clean = text.replace(/=+$/, '');
-  const bytes = new Uint8Array(Math.floor((clean.length * 3) / 4));
-  let buffer = 0;
-  let bits = 0;
-  let at = 0;
-  for (const character of clean) {
-    buffer = ((buffer << 6) | alphabet.indexOf(character)) & 0xffffff;
-    bits += 6;
-    if (bits >= 8) {
-      bits -= 8;
-      bytes[at++] = (buffer >> bits) & 0xff;
-    }
-  }
-  return bytes;
 }

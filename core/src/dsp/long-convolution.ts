@@ -22,25 +22,50 @@ export function longResponse(taps: Float64Array): LongResponse {
  * `partitionFrames` only, and large ones, which cost a fraction, for all the rest.
  */
 export class LongConvolution {
+  /** What comes out from `at` on was worked out before what comes in there. */
+  readonly output = new Float32Array(partitionFrames);
+  readonly input = new Float32Array(partitionFrames);
+  private place: Frames = 0;
   private readonly early: PartitionedConvolution;
   private readonly late: PartitionedConvolution | undefined;
 
   constructor({ early, late }: LongResponse) {
-    this.early = new PartitionedConvolution(early.re.length * partitionFrames);
+    this.early = new PartitionedConvolution(early.parts * partitionFrames);
     this.early.use(early, false);
-    if (late.re.length === 0) return;
-    this.late = new PartitionedConvolution(late.re.length * latePartition, latePartition);
+    if (late.parts === 0) return;
+    this.late = new PartitionedConvolution(late.parts * latePartition, latePartition);
     this.late.use(late, false);
+  }
+
+  /** Where the next frame lies in `output` and `input`. */
+  get at(): Frames {
+    return this.place;
   }
 
   /** Forgets the sound, not the response. */
   reset(): void {
     this.early.reset();
     this.late?.reset();
+    this.output.fill(0);
+    this.place = 0;
+  }
+
+  /** Takes frames that were written into `input` from `at` on, at most up to its end. */
+  advance(frames: Frames): void {
+    this.place += frames;
+    if (this.place < partitionFrames) return;
+    this.place = 0;
+    this.output.fill(0);
+    this.early.write(this.input);
+    this.early.addNext(this.output);
+    this.late?.write(this.input);
+    this.late?.addNext(this.output);
   }
 
   next(sample: number): number {
-    const early = this.early.next(sample);
-    return this.late ? early + this.late.next(sample) : early;
+    const heard = this.output[this.place]!;
+    this.input[this.place] = sample;
+    this.advance(1);
+    return heard;
   }
 }

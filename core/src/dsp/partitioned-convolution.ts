@@ -1,28 +1,22 @@
 import type { Frames } from '../units';
-import { RealFft } from './fft';
+import type { CompiledResponse } from './compiled-spectra';
+import { compiledResponse, CompiledSpectra, isCompiledSize } from './compiled-spectra';
+import { getKernels } from './kernels';
+import type { PlainResponse } from './plain-spectra';
+import { plainResponse, PlainSpectra } from './plain-spectra';
 
 /** Frames of a partition unless something else is asked for, and the lag of a convolution. */
 export const partitionFrames: Frames = 256;
 
 /** The spectra of the parts of an impulse response; several convolutions can use the same. */
-export interface ResponseSpectra {
-  readonly re: readonly Float64Array[];
-  readonly im: readonly Float64Array[];
-}
+export type ResponseSpectra = CompiledResponse | PlainResponse;
+
+const kernelsFor = (partition: Frames): ReturnType<typeof getKernels> => (isCompiledSize(partition) ? getKernels() : undefined);
 
 /** Transforms an impulse response, part by part of `partition` frames. */
 export function responseSpectra(taps: Float64Array, partition = partitionFrames): ResponseSpectra {
-  const fft = new RealFft(2 * partition);
-  const parts = Math.ceil(taps.length / partition);
-  const part = new Float64Array(2 * partition);
-  const re = Array.from({ length: parts }, () => new Float64Array(fft.bins));
-  const im = Array.from({ length: parts }, () => new Float64Array(fft.bins));
-  for (let p = 0; p < parts; p++) {
-    part.fill(0);
-    part.set(taps.subarray(p * partition, (p + 1) * partition));
-    fft.forward(part, re[p]!, im[p]!);
-  }
-  return { re, im };
+  const kernels = kernelsFor(partition);
+  return kernels ? compiledResponse(taps, partition, kernels) : plainResponse(taps, partition);
 }
 
 /**
@@ -30,19 +24,13 @@ export function responseSpectra(taps: Float64Array, partition = partitionFrames)
  * output lags by one partition. A changed response fades over from the old one within a partition.
  */
 export class PartitionedConvolution {
-  private readonly fft: RealFft;
-  private readonly input: Float64Array;
-  private readonly output: Float64Array;
-  private readonly work: Float64Array;
-  private readonly sumRe: Float64Array;
-  private readonly sumIm: Float64Array;
-  private readonly pastRe: Float64Array[];
-  private readonly pastIm: Float64Array[];
-  private newest = 0;
+  private readonly input: Float32Array;
+  private readonly output: Float32Array;
+  private readonly formerOutput: Float32Array;
+  private readonly spectra: CompiledSpectra | PlainSpectra;
   private at = 0;
   private response: ResponseSpectra | undefined;
   private former: ResponseSpectra | undefined;
-  private readonly formerOutput: Float64Array;
 
   /**
    * @param longest taps of the longest response
@@ -52,25 +40,19 @@ export class PartitionedConvolution {
     longest: Frames,
     private readonly partition = partitionFrames,
   ) {
-    this.fft = new RealFft(2 * partition);
-    const { bins } = this.fft;
+    this.input = new Float32Array(partition);
+    this.output = new Float32Array(partition);
+    this.formerOutput = new Float32Array(partition);
     const parts = Math.max(1, Math.ceil(longest / partition));
-    this.input = new Float64Array(2 * partition);
-    this.work = new Float64Array(2 * partition);
-    this.output = new Float64Array(partition);
-    this.formerOutput = new Float64Array(partition);
-    this.sumRe = new Float64Array(bins);
-    this.sumIm = new Float64Array(bins);
-    this.pastRe = Array.from({ length: parts }, () => new Float64Array(bins));
-    this.pastIm = Array.from({ length: parts }, () => new Float64Array(bins));
+    const kernels = kernelsFor(partition);
+    this.spectra = kernels ? new CompiledSpectra(parts, partition, kernels) : new PlainSpectra(parts, partition);
   }
 
   /** Forgets the sound, not the response. */
   reset(): void {
-    this.input.fill(0);
+    this.spectra.reset();
     this.output.fill(0);
-    for (const spectrum of [...this.pastRe, ...this.pastIm]) spectrum.fill(0);
-    this.newest = this.at = 0;
+    this.at = 0;
     this.former = undefined;
   }
 
@@ -80,18 +62,33 @@ export class PartitionedConvolution {
     this.response = response;
   }
 
+  /** Takes samples, as many at a time as fill partitions up exactly, and no others by `next`. */
+  write(samples: Float32Array): void {
+    this.spectra.write(samples, this.at);
+    this.at += samples.length;
+    if (this.at === this.partition) this.transform();
+  }
+
+  /** Adds what comes out in the frames that `write` will take next. */
+  addNext(output: Float32Array): void {
+    const { output: own, at } = this;
+    const frames = output.length;
+    for (let i = 0; i < frames; i++) output[i] = output[i]! + own[at + i]!;
+  }
+
   next(sample: number): number {
     const heard = this.output[this.at]!;
-    this.input[this.partition + this.at] = sample;
-    if (++this.at === this.partition) this.transform();
+    this.input[this.at] = sample;
+    if (++this.at === this.partition) {
+      this.spectra.write(this.input, 0);
+      this.transform();
+    }
     return heard;
   }
 
   private transform(): void {
     this.at = 0;
-    this.newest = this.newest === 0 ? this.pastRe.length - 1 : this.newest - 1;
-    this.fft.forward(this.input, this.pastRe[this.newest]!, this.pastIm[this.newest]!);
-    this.input.copyWithin(0, this.partition);
+    this.spectra.push();
     this.convolve(this.response, this.output);
     if (!this.former) return;
     this.convolve(this.former, this.formerOutput);
@@ -102,31 +99,10 @@ export class PartitionedConvolution {
     }
   }
 
-  private convolve(response: ResponseSpectra | undefined, into: Float64Array): void {
-    if (!response) {
-      into.fill(0);
-      return;
-    }
-    const { sumRe, sumIm, partition } = this;
-    const { bins } = this.fft;
-    sumRe.fill(0);
-    sumIm.fill(0);
-    for (let p = 0; p < Math.min(response.re.length, this.pastRe.length); p++) {
-      const past = (this.newest + p) % this.pastRe.length;
-      const aRe = this.pastRe[past]!;
-      const aIm = this.pastIm[past]!;
-      const bRe = response.re[p]!;
-      const bIm = response.im[p]!;
-      for (let k = 0; k < bins; k++) {
-        sumRe[k]! += aRe[k]! * bRe[k]! - aIm[k]! * bIm[k]!;
-        sumIm[k]! += aRe[k]! * bIm[k]! + aIm[k]! * bRe[k]!;
-      }
-    }
-    this.fft.inverse(sumRe, sumIm, this.work);
-    // The first half is wrapped around; below the finest sample there is only rounding.
-    for (let i = 0; i < partition; i++) {
-      const sample = this.work[partition + i]!;
-      into[i] = sample < 1e-20 && sample > -1e-20 ? 0 : sample;
-    }
+  private convolve(response: ResponseSpectra | undefined, into: Float32Array): void {
+    const { spectra } = this;
+    if (response?.kind === 'compiled' && spectra instanceof CompiledSpectra) spectra.convolve(response, into);
+    else if (response?.kind === 'plain' && spectra instanceof PlainSpectra) spectra.convolve(response, into);
+    else into.fill(0);
   }
 }

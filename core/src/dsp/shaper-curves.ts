@@ -1,4 +1,8 @@
-import type { SampleShaper } from './oversampler';
+import type { CompiledCurves } from './compiled-curves';
+import { compiledCurves } from './compiled-curves';
+import { foldedArea, logCosh, warmBias } from './curve-areas';
+import { getKernels } from './kernels';
+import type { Shaper } from './oversampler';
 
 /** A static curve with its first and second antiderivative. */
 interface Curve {
@@ -7,19 +11,13 @@ interface Curve {
   readonly second?: (x: number) => number;
 }
 
-/** ln cosh x, which grows like |x| where cosh itself would overflow. */
-const logCosh = (x: number): number => {
-  const size = Math.abs(x);
-  return size + Math.log1p(Math.exp(-2 * size)) - Math.LN2;
-};
-const bias = 0.6;
-const biased = Math.tanh(bias);
+const biased = Math.tanh(warmBias);
 
 const curves = {
   /** Round saturation. */
   soft: { value: Math.tanh, first: logCosh },
   /** Saturation whose two sides differ, which adds even harmonics. */
-  warm: { value: (x) => Math.tanh(x + bias) - biased, first: (x) => logCosh(x + bias) - biased * x },
+  warm: { value: (x) => Math.tanh(x + warmBias) - biased, first: (x) => logCosh(x + warmBias) - biased * x },
   /** Straight to full scale, flat from there. */
   hard: {
     value: (x) => (x > 1 ? 1 : x < -1 ? -1 : x),
@@ -27,7 +25,7 @@ const curves = {
     second: (x) => (x > 1 ? (x * x) / 2 - x / 2 + 1 / 6 : x < -1 ? (-x * x) / 2 - x / 2 - 1 / 6 : (x * x * x) / 6),
   },
   /** Turns back at full scale, over and over. */
-  fold: { value: (x) => Math.sin((x * Math.PI) / 2), first: (x) => (-Math.cos((x * Math.PI) / 2) * 2) / Math.PI },
+  fold: { value: (x) => Math.sin((x * Math.PI) / 2), first: foldedArea },
   /** Turns the lower half up: an octave above everything. */
   rectify: {
     value: (x) => Math.min(1, Math.abs(x)),
@@ -60,7 +58,10 @@ const nearSecond = 1e-3;
  * the second (Bilbao et al. 2017) where it has corners. It lags one sample; curves of the first order half of one, which is made up
  * for by averaging neighbours.
  */
-export class CurveShaper implements SampleShaper {
+export class CurveShaper implements Shaper {
+  private readonly kernels = getKernels();
+  private readonly compiled = this.kernels && compiledCurves(this.kernels);
+  private name: ShaperCurve = 'soft';
   private curve: Curve = curves.soft;
   private x1 = 0;
   private x2 = 0;
@@ -71,9 +72,9 @@ export class CurveShaper implements SampleShaper {
 
   /** Changes the curve; the sound goes on. */
   use(name: ShaperCurve): void {
-    const curve: Curve = curves[name];
-    if (curve === this.curve) return;
-    this.curve = curve;
+    if (name === this.name) return;
+    this.name = name;
+    this.curve = curves[name];
     this.prepare();
   }
 
@@ -91,7 +92,32 @@ export class CurveShaper implements SampleShaper {
     this.slope1 = Math.abs(x1 - x2) < nearSecond ? curve.first((x1 + x2) / 2) : (this.s1 - curve.second(x2)) / (x1 - x2);
   }
 
-  next(x: number): number {
+  /** Samples that lie in the kernels' memory are shaped by the kernel, all others here. */
+  shape(samples: Float32Array, from: number, count: number): void {
+    const { kernels, compiled } = this;
+    if (compiled && samples.buffer === kernels?.samples().buffer) this.shapeCompiled(compiled, from * 4, count);
+    else for (let i = from; i < from + count; i++) samples[i] = this.next(samples[i]!);
+  }
+
+  private shapeCompiled(compiled: CompiledCurves, at: number, count: number): void {
+    const { name } = this;
+    if (name === 'hard' || name === 'rectify') {
+      const state = compiled.state(this.x1, this.x2, this.s1, this.slope1);
+      compiled.cornered(name, at, count);
+      this.x1 = state[0]!;
+      this.x2 = state[1]!;
+      this.s1 = state[2]!;
+      this.slope1 = state[3]!;
+    } else {
+      const state = compiled.state(this.x1, this.f1, this.held, 0);
+      compiled.tabled(name, at, count);
+      this.x1 = state[0]!;
+      this.f1 = state[1]!;
+      this.held = state[2]!;
+    }
+  }
+
+  private next(x: number): number {
     const { curve } = this;
     return curve.second ? this.nextSecond(x, curve.second) : this.nextFirst(x);
   }

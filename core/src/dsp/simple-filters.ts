@@ -44,6 +44,39 @@ export class OnePole {
   high(input: number): number {
     return this.gain === 1 ? 0 : input - this.low(input);
   }
+
+  /** `low` for many samples, in place. */
+  lowAll(samples: Float64Array, frames: Frames): void {
+    const { gain } = this;
+    let { state } = this;
+    if (gain === 1) state = frames > 0 ? samples[frames - 1]! : state;
+    else {
+      for (let i = 0; i < frames; i++) {
+        const v = (samples[i]! - state) * gain;
+        const output = v + state;
+        state = output + v;
+        samples[i] = output;
+      }
+    }
+    this.state = state < tiny && state > -tiny ? 0 : state;
+  }
+
+  /** `high` for many samples, in place. */
+  highAll(samples: Float64Array, frames: Frames): void {
+    const { gain } = this;
+    let { state } = this;
+    if (gain === 1) samples.fill(0, 0, frames);
+    else {
+      for (let i = 0; i < frames; i++) {
+        const input = samples[i]!;
+        const v = (input - state) * gain;
+        const output = v + state;
+        state = output + v;
+        samples[i] = input - output;
+      }
+    }
+    this.state = state < tiny && state > -tiny ? 0 : state;
+  }
 }
 
 /**

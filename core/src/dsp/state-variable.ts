@@ -30,6 +30,19 @@ export function sectionFromBiquad(b0: number, b1: number, b2: number, a1: number
   return { g, k, m0, m1, m2 };
 }
 
+/** States (a, b) and output (c) of a section whose coefficients stand still. */
+interface SectionMatrix {
+  a11: number;
+  a12: number;
+  a21: number;
+  a22: number;
+  b1: number;
+  b2: number;
+  c0: number;
+  c1: number;
+  c2: number;
+}
+
 /** One channel of one section. State is kept in Float64; changed coefficients are reached in a straight line over `glideFrames`. */
 export class Section {
   private first = 0;
@@ -38,6 +51,8 @@ export class Section {
   private readonly target: SectionCoefficients = { ...passThrough };
   private remaining = 0;
   private fresh = true;
+  private readonly matrixNow: SectionMatrix = { a11: 0, a12: 0, a21: 0, a22: 0, b1: 0, b2: 0, c0: 0, c1: 0, c2: 0 };
+  private matrixStale = true;
 
   constructor(private readonly glideFrames: Frames) {}
 
@@ -50,6 +65,7 @@ export class Section {
 
   aim(target: Readonly<SectionCoefficients>): void {
     Object.assign(this.target, target);
+    this.matrixStale = true;
     if (this.fresh) {
       Object.assign(this.now, target);
       this.remaining = 0;
@@ -64,42 +80,25 @@ export class Section {
     return this.remaining === 0 && this.now.m0 === 1 && this.now.m1 === 0 && this.now.m2 === 0;
   }
 
-  /** True when the coefficients stand still. */
-  get steady(): boolean {
-    return this.remaining === 0;
+  /** Frames until the coefficients stand still. */
+  get moving(): Frames {
+    return this.remaining;
   }
 
-  /**
-   * Filters the first `frames` samples with two steady sections in one pass. Bit for bit what one after the other gives, but while
-   * one section waits for its own last value the processor computes the other.
-   */
-  static processPair(first: Section, second: Section, samples: Float32Array, frames: Frames): void {
-    const { g: ga, k: ka, m0: a0, m1: a1, m2: a2 } = first.now;
-    const { g: gb, k: kb, m0: b0, m1: b1, m2: b2 } = second.now;
-    const ca = 1 / (1 + ga * (ga + ka));
-    const da = ga * ca;
-    const cb = 1 / (1 + gb * (gb + kb));
-    const db = gb * cb;
-    let sa1 = first.first;
-    let sa2 = first.second;
-    let sb1 = second.first;
-    let sb2 = second.second;
-    for (let i = 0; i < frames; i++) {
-      const input = samples[i]!;
-      const bandA = ca * sa1 + da * (input - sa2);
-      const lowA = sa2 + ga * bandA;
-      sa1 = 2 * bandA - sa1;
-      sa2 = 2 * lowA - sa2;
-      // Rounded as it would be between two passes.
-      const middle = Math.fround(a0 * input + a1 * bandA + a2 * lowA);
-      const bandB = cb * sb1 + db * (middle - sb2);
-      const lowB = sb2 + gb * bandB;
-      sb1 = 2 * bandB - sb1;
-      sb2 = 2 * lowB - sb2;
-      samples[i] = b0 * middle + b1 * bandB + b2 * lowB;
-    }
-    first.keep(sa1, sa2);
-    second.keep(sb1, sb2);
+  /** Writes the matrix, the first state and the second into every `stride`th place from `at` on. */
+  write(numbers: Float64Array, at: number, stride: number): void {
+    const { a11, a12, a21, a22, b1, b2, c0, c1, c2 } = this.matrix();
+    numbers[at] = a11;
+    numbers[at + stride] = a12;
+    numbers[at + 2 * stride] = a21;
+    numbers[at + 3 * stride] = a22;
+    numbers[at + 4 * stride] = b1;
+    numbers[at + 5 * stride] = b2;
+    numbers[at + 6 * stride] = c0;
+    numbers[at + 7 * stride] = c1;
+    numbers[at + 8 * stride] = c2;
+    numbers[at + 9 * stride] = this.first;
+    numbers[at + 10 * stride] = this.second;
   }
 
   /** Filters `samples[from…to)` in place. */
@@ -111,27 +110,47 @@ export class Section {
   }
 
   /** Keeps the state for the next block. While it decays it must not crawl through denormal numbers, which some processors compute slowly. */
-  private keep(first: number, second: number): void {
+  keep(first: number, second: number): void {
     this.first = Math.abs(first) < 1e-30 ? 0 : first;
     this.second = Math.abs(second) < 1e-30 ? 0 : second;
   }
 
   private processSteady(samples: Float32Array, from: Frames, to: Frames): void {
-    const { g, k, m0, m1, m2 } = this.now;
+    const { a11, a12, a21, a22, b1, b2, c0, c1, c2 } = this.matrix();
     let s1 = this.first;
     let s2 = this.second;
-    const a1 = 1 / (1 + g * (g + k));
-    const a2 = g * a1;
     for (let i = from; i < to; i++) {
       const input = samples[i]!;
-      const band = a1 * s1 + a2 * (input - s2);
-      const low = s2 + g * band;
-      s1 = 2 * band - s1;
-      s2 = 2 * low - s2;
-      samples[i] = m0 * input + m1 * band + m2 * low;
+      samples[i] = c0 * input + c1 * s1 + c2 * s2;
+      const next1 = b1 * input + (a11 * s1 + a12 * s2);
+      s2 = b2 * input + (a21 * s1 + a22 * s2);
+      s1 = next1;
     }
     this.first = s1;
     this.second = s2;
+  }
+
+  /**
+   * The steady section with all substitutions done: next states and output as sums over states and input. Half as many operations wait for
+   * each other from sample to sample.
+   */
+  private matrix(): SectionMatrix {
+    const { matrixNow: matrix } = this;
+    if (!this.matrixStale) return matrix;
+    this.matrixStale = false;
+    const { g, k, m0, m1, m2 } = this.now;
+    const damped = 1 / (1 + g * (g + k));
+    const band = g * damped;
+    matrix.a11 = 2 * damped - 1;
+    matrix.a12 = -2 * band;
+    matrix.b1 = 2 * band;
+    matrix.a21 = 2 * g * damped;
+    matrix.a22 = 1 - 2 * g * band;
+    matrix.b2 = 2 * g * band;
+    matrix.c0 = m0 + m1 * band + m2 * g * band;
+    matrix.c1 = m1 * damped + m2 * g * damped;
+    matrix.c2 = m2 - (m1 + m2 * g) * band;
+    return matrix;
   }
 
   private processMoving(samples: Float32Array, from: Frames, to: Frames): void {
@@ -153,6 +172,7 @@ export class Section {
       samples[i] = now.m0 * input + now.m1 * band + now.m2 * low;
     }
     if (this.remaining === 0) Object.assign(now, target);
+    this.matrixStale = true;
     this.first = s1;
     this.second = s2;
   }

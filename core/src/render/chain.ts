@@ -5,7 +5,7 @@ import type { Branch, EffectStep } from '../project/schema';
 import type { Decibels, Frames, Hertz } from '../units';
 import type { Moves } from './automation';
 import { branchDelay, branchLatency } from './chain-measures';
-import { DelayLine } from './delay-line';
+import { DelayLine } from '../dsp/delay-line';
 import { Fader, faderLanes } from './fader';
 import type { StepTaps } from './step-processor';
 import { StepProcessor } from './step-processor';
@@ -74,10 +74,10 @@ export class ChainProcessor {
     }
   }
 
-  /** Gain reduction of every step that has one, by step id. */
-  gainReductions(into: Map<string, Decibels>): void {
-    for (const step of this.steps) if (step.gainReduction !== undefined) into.set(step.id, step.gainReduction);
-    for (const branches of this.branches) for (const branch of branches) branch.chain.gainReductions(into);
+  /** Gain reduction of every step that has one, by step id; none in a chain that rests. */
+  gainReductions(into: Map<string, Decibels>, resting = false): void {
+    for (const step of this.steps) if (step.gainReduction !== undefined) into.set(step.id, resting ? 0 : step.gainReduction);
+    for (const branches of this.branches) for (const branch of branches) branch.chain.gainReductions(into, resting);
   }
 }
 

@@ -2,7 +2,7 @@ import type { Block } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
 import type { Layer } from '../project/schema';
 import type { TreatmentCache } from '../treatments/treat-clip';
-import type { Frames } from '../units';
+import type { Decibels, Frames } from '../units';
 import type { Automation } from './automation';
 import { clearBlock, Sends, stereoBlock } from './bus-processor';
 import type { ChainContext } from './chain';
@@ -10,7 +10,7 @@ import { ChainProcessor } from './chain';
 import { chainTail } from './chain-measures';
 import { ClipPlayer } from './clip-player';
 import { Fader, faderLanes } from './fader';
-import type { RenderContext } from './library';
+import type { FrozenLayer, RenderContext } from './library';
 import { crossfadeOverlaps } from './overlaps';
 
 /** A layer at work: its clips are mixed and run through its chain and its fader. */
@@ -22,6 +22,7 @@ export class LayerProcessor {
   /** The group that it goes through. */
   readonly group: string | undefined;
   private readonly clips: ClipPlayer[];
+  private readonly frozen: FrozenLayer | undefined;
   private readonly block = stereoBlock();
   private readonly fader = new Fader();
   private readonly firstStart: Frames;
@@ -30,6 +31,7 @@ export class LayerProcessor {
   private tail: Frames = 0;
   /** Frames of nothing but zeros since the last clip ended. */
   private zeros: Frames = 0;
+  private asleep = true;
 
   constructor(
     layer: Layer,
@@ -42,7 +44,8 @@ export class LayerProcessor {
     this.group = layer.group;
     this.chain = new ChainProcessor(layer.chain, chainContext);
     this.sends = new Sends(layer.sends);
-    this.clips = layer.clips.map((clip) => new ClipPlayer(clip, context, cache)).sort((a, b) => a.start - b.start);
+    this.frozen = context.frozen?.get(layer.id);
+    this.clips = (this.frozen ? [] : layer.clips).map((clip) => new ClipPlayer(clip, context, cache)).sort((a, b) => a.start - b.start);
     if (layer.overlaps === 'crossfade') crossfadeOverlaps(this.clips);
     this.firstStart = this.clips[0]?.start ?? Infinity;
     this.lastEnd = this.clips.reduce((end, clip) => Math.max(end, clip.end), 0);
@@ -71,8 +74,10 @@ export class LayerProcessor {
   /** The layer's next frames at `position` behind its chain, valid until the next call; undefined where it is silent. */
   next(position: Frames, frames: Frames): Block | undefined {
     const { block } = this;
+    if (this.frozen) return thaw(this.frozen, position, frames, block);
     const read = position + this.chain.latency;
-    if (this.sleeps(read, frames)) return undefined;
+    this.asleep = this.sleeps(read, frames);
+    if (this.asleep) return undefined;
     clearBlock(block, frames);
     const left = block.channels[0]!;
     const right = block.channels[1]!;
@@ -85,12 +90,28 @@ export class LayerProcessor {
     return block;
   }
 
+  gainReductions(into: Map<string, Decibels>): void {
+    this.chain.gainReductions(into, this.asleep);
+  }
+
   /** Takes what `next` gave through the fader; undefined when that is closed. */
   fade(block: Block, position: Frames): Block | undefined {
     if (this.fader.closed) return undefined;
     this.fader.process(block, position);
     return block;
   }
+}
+
+/** Fills a block with what was frozen; undefined where there is none of it. */
+function thaw({ channels, start }: FrozenLayer, position: Frames, frames: Frames, block: Block): Block | undefined {
+  const from = position - start;
+  const length = channels[0]!.length;
+  if (from + frames <= 0 || from >= length) return undefined;
+  clearBlock(block, frames);
+  const first = Math.max(0, -from);
+  const last = Math.min(frames, length - from);
+  for (let c = 0; c < 2; c++) block.channels[c]!.set(channels[c]!.subarray(from + first, from + last), first);
+  return block;
 }
 
 function isZero(samples: Float32Array, frames: Frames): boolean {

@@ -12,7 +12,7 @@ import type { OwnReaders } from './automation';
 import { effectStep } from './automation';
 import type { ChainContext, Keys } from './chain';
 import { stepLatency } from './chain-measures';
-import { DelayLine } from './delay-line';
+import { DelayLine } from '../dsp/delay-line';
 
 const glideFrames: Frames = 512;
 

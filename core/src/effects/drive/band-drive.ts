@@ -1,10 +1,11 @@
+import { DelayLine } from '../../dsp/delay-line';
 import { Glide } from '../../dsp/glide';
 import { Oversampler } from '../../dsp/oversampler';
 import { CurveShaper, isShaperCurve, shaperCurves } from '../../dsp/shaper-curves';
 import { CutoffGlide, StateVariableFilter } from '../../dsp/simple-filters';
 import { choice, decibels, factor, hertz } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
-import { defineEffect } from '../effect';
+import { defineEffect, maxBlock } from '../effect';
 
 const glideFrames = 512;
 const lag = Oversampler.latency;
@@ -34,15 +35,17 @@ export const bandDrive = defineEffect({
       band: new StateVariableFilter(),
       oversampler: new Oversampler(),
       shaper: new CurveShaper(),
-      rest: new Float64Array(lag),
+      driven: new Float32Array(maxBlock),
     }));
+    const levels = new Float64Array(maxBlock);
+    /** Delays what is not driven as much as driving does. */
+    const rest = new DelayLine(lag, channels);
     const input = new Glide(glideFrames);
     const output = new Glide(glideFrames);
     const cutoff = new CutoffGlide();
     const quality = new Glide(glideFrames);
     let qualityNow = 0;
     let frequencyNow = 0;
-    let at = 0;
     return {
       reset: () => {
         input.reset();
@@ -50,12 +53,11 @@ export const bandDrive = defineEffect({
         cutoff.reset();
         quality.reset();
         qualityNow = 0;
-        at = 0;
-        for (const { band, oversampler, shaper, rest } of parts) {
+        rest.reset();
+        for (const { band, oversampler, shaper } of parts) {
           band.reset();
           oversampler.reset();
           shaper.reset();
-          rest.fill(0);
         }
       },
       process(block, { frequency, width, curve, drive, level }) {
@@ -66,7 +68,6 @@ export const bandDrive = defineEffect({
         for (const { shaper } of parts) if (isShaperCurve(curve)) shaper.use(curve);
         for (let i = 0; i < block.frames; i++) {
           const push = input.next();
-          const back = output.next();
           const retuned = cutoff.next();
           const narrow = quality.next();
           if (retuned > 0 || narrow !== qualityNow) {
@@ -76,14 +77,23 @@ export const bandDrive = defineEffect({
           }
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
-            const { band, oversampler, shaper, rest } = parts[c]!;
-            const sample = samples[i]!;
-            band.next(sample);
+            const { band, driven } = parts[c]!;
+            band.next(samples[i]!);
             const inBand = band.peak;
-            samples[i] = rest[at]! + oversampler.next(inBand * push, shaper) * back;
-            rest[at] = sample - inBand;
+            samples[i]! -= inBand;
+            driven[i] = inBand * push;
           }
-          if (++at === lag) at = 0;
+        }
+        output.fill(levels, block.frames);
+        for (let c = 0; c < channels; c++) {
+          const { oversampler, shaper, driven } = parts[c]!;
+          oversampler.process(driven, block.frames, shaper);
+        }
+        rest.process(block);
+        for (let c = 0; c < channels; c++) {
+          const samples = block.channels[c]!;
+          const { driven } = parts[c]!;
+          for (let i = 0; i < block.frames; i++) samples[i]! += driven[i]! * levels[i]!;
         }
       },
     };

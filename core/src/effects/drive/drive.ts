@@ -4,7 +4,7 @@ import { CurveShaper, isShaperCurve, shaperCurves } from '../../dsp/shaper-curve
 import { CutoffGlide, OnePole } from '../../dsp/simple-filters';
 import { choice, decibels, hertz } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
-import { defineEffect } from '../effect';
+import { defineEffect, maxBlock } from '../effect';
 
 const glideFrames = 512;
 
@@ -37,6 +37,7 @@ export const drive = defineEffect({
       constant: new OnePole(),
     }));
     for (const { constant } of parts) constant.tune(8, sampleRate);
+    const gains = new Float64Array(maxBlock);
     const input = new Glide(glideFrames);
     const output = new Glide(glideFrames);
     const cutoff = new CutoffGlide();
@@ -57,16 +58,21 @@ export const drive = defineEffect({
         output.aim(decibelsToGain(values.output));
         cutoff.aim(values.tone);
         for (const { shaper } of parts) if (isShaperCurve(values.curve)) shaper.use(values.curve);
+        input.fill(gains, block.frames);
+        for (let c = 0; c < channels; c++) {
+          const samples = block.channels[c]!;
+          for (let i = 0; i < block.frames; i++) samples[i]! *= gains[i]!;
+          parts[c]!.oversampler.process(samples, block.frames, parts[c]!.shaper);
+        }
         for (let i = 0; i < block.frames; i++) {
-          const push = input.next();
           const level = output.next();
           const retuned = cutoff.next();
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
-            const { oversampler, shaper, tone, constant } = parts[c]!;
+            const { tone, constant } = parts[c]!;
             // At the top of its range the tone is out of the way.
             if (retuned > 0) tone.tune(retuned >= 19_999 ? sampleRate : retuned, sampleRate);
-            samples[i] = constant.high(tone.low(oversampler.next(samples[i]! * push, shaper))) * level;
+            samples[i] = constant.high(tone.low(samples[i]!)) * level;
           }
         }
       },

@@ -1,29 +1,77 @@
+import { DelayLine } from '../../dsp/delay-line';
 import { Glide } from '../../dsp/glide';
-import type { SampleShaper } from '../../dsp/oversampler';
+import type { Shaper } from '../../dsp/oversampler';
 import { Oversampler } from '../../dsp/oversampler';
 import { Follower, OnePole } from '../../dsp/simple-filters';
 import { hertz, share } from '../../project/parameters';
-import { defineEffect } from '../effect';
+import type { Ratio } from '../../units';
+import { defineEffect, maxBlock } from '../effect';
 
 const glideFrames = 512;
-const harmonics = [2, 3, 4, 5, 6] as const;
+
+/** Chebyshev polynomials T_2 … T_6 as coefficients of 1, x … x⁶. */
+const chebyshev = [
+  [-1, 0, 2, 0, 0, 0, 0],
+  [0, -3, 0, 4, 0, 0, 0],
+  [1, 0, -8, 0, 8, 0, 0],
+  [0, 5, 0, -20, 0, 16, 0],
+  [-1, 0, 18, 0, -48, 0, 32],
+] as const;
 
 /** A sum of Chebyshev polynomials: T_n(cos φ) = cos nφ, so a sine at full scale becomes exactly its n-th harmonic (Arfib 1979). */
-class ChebyshevShaper implements SampleShaper {
-  readonly levels = new Float64Array(harmonics.length);
+class ChebyshevShaper implements Shaper {
+  private readonly amounts = chebyshev.map(() => new Glide(glideFrames));
+  /** The polynomials, weighed and added up. */
+  private readonly sum = new Float64Array(7);
 
-  next(sample: number): number {
-    const x = sample > 1 ? 1 : sample < -1 ? -1 : sample;
-    let before = 1;
-    let now = x;
-    let sum = 0;
-    for (let n = 0; n < harmonics.length; n++) {
-      const next = 2 * x * now - before;
-      before = now;
-      now = next;
-      sum += now * this.levels[n]!;
+  reset(): void {
+    for (const amount of this.amounts) amount.reset();
+  }
+
+  /** @param levels of the second to the last harmonic */
+  aim(levels: readonly Ratio[]): void {
+    for (let n = 0; n < chebyshev.length; n++) this.amounts[n]!.aim(levels[n]!);
+    if (!this.moving) this.add();
+  }
+
+  private get moving(): boolean {
+    for (let n = 0; n < this.amounts.length; n++) if (this.amounts[n]!.moving) return true;
+    return false;
+  }
+
+  /** Goes on by one frame. */
+  private add(): void {
+    const { sum, amounts } = this;
+    sum.fill(0);
+    for (let n = 0; n < chebyshev.length; n++) {
+      const amount = amounts[n]!.next();
+      for (let power = 0; power < sum.length; power++) sum[power]! += amount * chebyshev[n]![power]!;
     }
-    return sum;
+  }
+
+  shape(samples: Float32Array, from: number, count: number): void {
+    let at = from;
+    for (; at < from + count && this.moving; at += Oversampler.factor) {
+      this.add();
+      this.run(samples, at, at + Oversampler.factor);
+    }
+    this.run(samples, at, from + count);
+  }
+
+  private run(samples: Float32Array, from: number, to: number): void {
+    const { sum } = this;
+    const c0 = sum[0]!;
+    const c1 = sum[1]!;
+    const c2 = sum[2]!;
+    const c3 = sum[3]!;
+    const c4 = sum[4]!;
+    const c5 = sum[5]!;
+    const c6 = sum[6]!;
+    for (let i = from; i < to; i++) {
+      const sample = samples[i]!;
+      const x = sample > 1 ? 1 : sample < -1 ? -1 : sample;
+      samples[i] = c0 + x * (c1 + x * (c2 + x * (c3 + x * (c4 + x * (c5 + x * c6)))));
+    }
   }
 }
 
@@ -56,47 +104,47 @@ export const harmonicBuilder = defineEffect({
       envelope: new Follower(),
       oversampler: new Oversampler(),
       constant: new OnePole(),
-      dry: new Float64Array(lag),
-      levels: new Float64Array(lag),
+      shaper: new ChebyshevShaper(),
+      built: new Float32Array(maxBlock),
+      levels: new Float32Array(maxBlock),
     }));
     for (const { envelope, constant } of parts) {
       envelope.tune(0.001, 0.05, sampleRate);
       constant.tune(12, sampleRate);
     }
-    const shaper = new ChebyshevShaper();
-    const amounts = harmonics.map(() => new Glide(glideFrames));
-    let at = 0;
+    /** What the harmonics are added to, as late as they are; and the level that they are brought back to. */
+    const dry = new DelayLine(lag, channels);
+    const back = new DelayLine(lag, channels);
+    const backBlock = { channels: parts.map(({ levels }) => levels), frames: 0 };
     return {
       reset: () => {
-        at = 0;
-        for (const amount of amounts) amount.reset();
-        for (const { below, envelope, oversampler, constant, dry, levels } of parts) {
-          for (const part of [...below, envelope, oversampler, constant]) part.reset();
-          dry.fill(0);
-          levels.fill(0);
-        }
+        dry.reset();
+        back.reset();
+        for (const { below, envelope, oversampler, constant, shaper } of parts)
+          for (const part of [...below, envelope, oversampler, constant, shaper]) part.reset();
       },
       process(block, { second, third, fourth, fifth, sixth, top }) {
-        amounts[0]!.aim(second);
-        amounts[1]!.aim(third);
-        amounts[2]!.aim(fourth);
-        amounts[3]!.aim(fifth);
-        amounts[4]!.aim(sixth);
-        for (const { below } of parts) for (const filter of below) filter.tune(top, sampleRate);
-        for (let i = 0; i < block.frames; i++) {
-          for (let n = 0; n < amounts.length; n++) shaper.levels[n] = amounts[n]!.next();
-          for (let c = 0; c < channels; c++) {
-            const samples = block.channels[c]!;
-            const { below, envelope, oversampler, constant, dry, levels } = parts[c]!;
-            const sample = samples[i]!;
-            const low = below[1].low(below[0].low(sample));
+        const wanted = [second, third, fourth, fifth, sixth];
+        for (let c = 0; c < channels; c++) {
+          const samples = block.channels[c]!;
+          const { below, envelope, oversampler, shaper, built, levels } = parts[c]!;
+          shaper.aim(wanted);
+          for (const filter of below) filter.tune(top, sampleRate);
+          for (let i = 0; i < block.frames; i++) {
+            const low = below[1].low(below[0].low(samples[i]!));
             const level = envelope.next(low);
-            const built = oversampler.next(level > 1e-7 ? low / level : 0, shaper);
-            samples[i] = dry[at]! + constant.high(built * levels[at]!);
-            dry[at] = sample;
-            levels[at] = level;
+            levels[i] = level;
+            built[i] = level > 1e-7 ? low / level : 0;
           }
-          if (++at === lag) at = 0;
+          oversampler.process(built, block.frames, shaper);
+        }
+        dry.process(block);
+        backBlock.frames = block.frames;
+        back.process(backBlock);
+        for (let c = 0; c < channels; c++) {
+          const samples = block.channels[c]!;
+          const { constant, built, levels } = parts[c]!;
+          for (let i = 0; i < block.frames; i++) samples[i]! += constant.high(built[i]! * levels[i]!);
         }
       },
     };

@@ -3,7 +3,7 @@ import { Oversampler } from '../../dsp/oversampler';
 import { CurveShaper } from '../../dsp/shaper-curves';
 import { choice, decibels } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
-import { defineEffect } from '../effect';
+import { defineEffect, maxBlock } from '../effect';
 
 const glideFrames = 512;
 
@@ -27,6 +27,8 @@ export const clipper = defineEffect({
   tail: () => 2 * Oversampler.latency,
   create: ({ channels }) => {
     const parts = Array.from({ length: channels }, () => ({ oversampler: new Oversampler(), shaper: new CurveShaper() }));
+    const pushes = new Float64Array(maxBlock);
+    const levels = new Float64Array(maxBlock);
     const input = new Glide(glideFrames);
     const limit = new Glide(glideFrames);
     return {
@@ -42,14 +44,14 @@ export const clipper = defineEffect({
         input.aim(decibelsToGain(gain - ceiling));
         limit.aim(decibelsToGain(ceiling));
         for (const { shaper } of parts) shaper.use(edge === 'soft' ? 'soft' : 'hard');
-        for (let i = 0; i < block.frames; i++) {
-          const push = input.next();
-          const level = limit.next();
-          for (let c = 0; c < channels; c++) {
-            const samples = block.channels[c]!;
-            const { oversampler, shaper } = parts[c]!;
-            samples[i] = oversampler.next(samples[i]! * push, shaper) * level;
-          }
+        input.fill(pushes, block.frames);
+        limit.fill(levels, block.frames);
+        for (let c = 0; c < channels; c++) {
+          const samples = block.channels[c]!;
+          const { oversampler, shaper } = parts[c]!;
+          for (let i = 0; i < block.frames; i++) samples[i]! *= pushes[i]!;
+          oversampler.process(samples, block.frames, shaper);
+          for (let i = 0; i < block.frames; i++) samples[i]! *= levels[i]!;
         }
       },
     };

@@ -2,6 +2,7 @@ import type { AnaloguePrototype } from '../../dsp/analogue';
 import { analoguePower, bandPass, bell, cut, highShelf, lowShelf, notch, tilt } from '../../dsp/analogue';
 import { Glide } from '../../dsp/glide';
 import { matchSections } from '../../dsp/matched-section';
+import { SectionCascade } from '../../dsp/section-cascade';
 import { passThrough, Section } from '../../dsp/state-variable';
 import type { Parameter, ParameterValues } from '../../project/parameters';
 import { choice, decibels, factor, hertz, share, toggle } from '../../project/parameters';
@@ -102,6 +103,12 @@ export function eqPrototypes(band: EqBand, strength: Ratio): AnaloguePrototype[]
   }
 }
 
+/** Where a band works: around its frequency, or on all to one side of it. */
+export function eqBandRegion({ kind, frequency, q }: EqBand): { part: 'around' | 'below' | 'above'; frequency: Hertz; q: Ratio } {
+  const part = kind.startsWith('low') ? 'below' : kind.startsWith('high') ? 'above' : 'around';
+  return { part, frequency, q: kind === 'tilt' ? 0.5 : q };
+}
+
 const steepestShelf: Ratio = 1.5;
 const strongestResonance: Ratio = 8;
 
@@ -114,24 +121,6 @@ export function eqResponse(values: ParameterValues, frequency: Hertz): Decibels 
     for (const prototype of eqPrototypes(band, Number(values['strength']))) power *= analoguePower(prototype, frequency);
   }
   return 10 * Math.log10(Math.max(power, 1e-20)) + Number(values['output']);
-}
-
-/** Runs one channel through its sections, two at a time where both stand still. */
-function processCascade(sections: readonly Section[], samples: Float32Array, frames: Frames): void {
-  let waiting: Section | undefined;
-  for (const section of sections) {
-    if (section.idle) continue;
-    if (!waiting) {
-      waiting = section;
-    } else if (waiting.steady && section.steady) {
-      Section.processPair(waiting, section, samples, frames);
-      waiting = undefined;
-    } else {
-      waiting.process(samples, 0, frames);
-      waiting = section;
-    }
-  }
-  waiting?.process(samples, 0, frames);
 }
 
 /** What the first two channels have in common, in the place of the first, and what they do not, in the place of the second. */
@@ -198,7 +187,10 @@ export const eq = defineEffect({
       design: '',
       sections: Array.from({ length: sectionsPerBand }, () => Array.from({ length: channels }, () => new Section(glideFrames))),
     }));
-    const cascades = Array.from({ length: channels }, (_, c) => bands.flatMap((slot) => slot.sections.map((perChannel) => perChannel[c]!)));
+    const cascades = Array.from(
+      { length: channels },
+      (_, c) => new SectionCascade(bands.flatMap((slot) => slot.sections.map((perChannel) => perChannel[c]!))),
+    );
     const output = new Glide(glideFrames);
     let last: ParameterValues | undefined;
     const redesign = (values: ParameterValues): void => {
@@ -231,9 +223,9 @@ export const eq = defineEffect({
         if (apart) {
           toMiddleAndSides(block.channels, block.frames);
           const side = works === 'the middle' ? 0 : 1;
-          processCascade(cascades[side]!, block.channels[side]!, block.frames);
+          cascades[side]!.process(block.channels[side]!, block.frames);
           toLeftAndRight(block.channels, block.frames);
-        } else for (let c = 0; c < channels; c++) processCascade(cascades[c]!, block.channels[c]!, block.frames);
+        } else for (let c = 0; c < channels; c++) cascades[c]!.process(block.channels[c]!, block.frames);
         if (output.moving) {
           for (let i = 0; i < block.frames; i++) {
             const gain = output.next();

@@ -1,6 +1,5 @@
-import { DelayTap } from '../../dsp/delay-tap';
 import { glides } from '../../dsp/glide';
-import { Phase } from '../../dsp/oscillator';
+import { TwoTapShifter } from '../../dsp/two-tap-shifter';
 import { seconds, semitones, share } from '../../project/parameters';
 import { semitonesToRatio } from '../../units';
 import { defineEffect } from '../effect';
@@ -8,10 +7,7 @@ import { defineEffect } from '../effect';
 const glideFrames = 512;
 const longest = 0.1;
 
-/**
- * Two taps that run along a delay line and take turns, each silent where it jumps back: pitch moves by their speed (the classical
- * two-tap shifter). Left goes up, right goes down by `spread`.
- */
+/** Copies at another pitch (see `TwoTapShifter`). Left goes up, right goes down by `spread`. */
 export const detune = defineEffect({
   id: 'detune',
   label: 'Detune',
@@ -31,12 +27,11 @@ export const detune = defineEffect({
   latency: () => 0,
   tail: ({ window }, sampleRate) => Math.ceil((window + 0.005) * sampleRate),
   create: ({ sampleRate, channels }) => {
-    const lines = Array.from({ length: channels }, () => new DelayTap(Math.ceil(longest * sampleRate)));
-    const phases = Array.from({ length: channels }, () => new Phase());
+    const shifters = Array.from({ length: channels }, () => new TwoTapShifter(Math.ceil(longest * sampleRate), sampleRate));
     const now = glides(glideFrames, 'pitch', 'spread', 'window', 'blend');
     return {
       reset: () => {
-        for (const part of [...lines, ...phases, ...Object.values(now)]) part.reset();
+        for (const part of [...shifters, ...Object.values(now)]) part.reset();
       },
       process(block, { pitch, spread, window, blend }) {
         now.pitch.aim(pitch);
@@ -50,16 +45,9 @@ export const detune = defineEffect({
           const copy = now.blend.next();
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
-            const line = lines[c]!;
             const sample = samples[i]!;
-            line.write(sample);
-            const ratio = semitonesToRatio(middle + (c % 2 ? -apart : apart));
-            // The delay shrinks by ratio - 1 per frame; a period is one walk along the window.
-            const place = phases[c]!.next(((1 - ratio) * sampleRate) / length, sampleRate);
-            const other = place < 0.5 ? place + 0.5 : place - 0.5;
-            const first = line.read(1 + place * length) * Math.sin(Math.PI * place);
-            const second = line.read(1 + other * length) * Math.sin(Math.PI * other);
-            samples[i] = sample * Math.cos((copy * Math.PI) / 2) + (first + second) * Math.sin((copy * Math.PI) / 2);
+            const shifted = shifters[c]!.next(sample, semitonesToRatio(middle + (c % 2 ? -apart : apart)), length);
+            samples[i] = sample * Math.cos((copy * Math.PI) / 2) + shifted * Math.sin((copy * Math.PI) / 2);
           }
         }
       },

@@ -88,17 +88,18 @@ export const convolution = defineEffect({
     const paths = Array.from({ length: channels }, (_, c) => ({
       convolution: new LongConvolution(responses[c % responses.length]!),
       delay: new DelayTap(longestPreDelay * sampleRate),
-      last: 0,
     }));
     const preDelay = new Glide(preDelayGlide);
     const feedback = new Glide(glideFrames);
     const level = new Glide(glideFrames);
+    const lags = new Float64Array(partitionFrames);
+    const backs = new Float64Array(partitionFrames);
+    const gains = new Float64Array(partitionFrames);
     return {
       reset: () => {
         for (const path of paths) {
           path.convolution.reset();
           path.delay.reset();
-          path.last = 0;
         }
         for (const glide of [preDelay, feedback, level]) glide.reset();
       },
@@ -106,17 +107,27 @@ export const convolution = defineEffect({
         preDelay.aim(now.preDelay * sampleRate);
         feedback.aim(now.feedback * loop);
         level.aim(decibelsToGain(now.level));
-        for (let i = 0; i < block.frames; i++) {
-          const delay = preDelay.next();
-          const back = feedback.next();
-          const gain = level.next();
+        // The output lags by a partition, so that so much of it is known before its input is: also what goes back into the loop.
+        for (let from = 0; from < block.frames;) {
+          const { at } = paths[0]!.convolution;
+          const frames = Math.min(block.frames - from, partitionFrames - at);
+          const late = preDelay.moving || preDelay.current >= 1;
+          preDelay.fill(lags, frames);
+          feedback.fill(backs, frames);
+          level.fill(gains, frames);
           for (let c = 0; c < channels; c++) {
-            const path = paths[c]!;
+            const { delay, convolution } = paths[c]!;
+            const { input, output } = convolution;
             const samples = block.channels[c]!;
-            path.delay.write(samples[i]! + path.last * back);
-            path.last = path.convolution.next(delay < 1 ? path.delay.at(0) : path.delay.read(delay));
-            samples[i] = path.last * gain;
+            for (let i = 0; i < frames; i++) {
+              const heard = output[at + i]!;
+              delay.write(samples[from + i]! + heard * backs[i]!);
+              input[at + i] = late && lags[i]! >= 1 ? delay.read(lags[i]!) : delay.at(0);
+              samples[from + i] = heard * gains[i]!;
+            }
+            convolution.advance(frames);
           }
+          from += frames;
         }
       },
     };

@@ -2,10 +2,14 @@ import { DelayTap } from '../../dsp/delay-tap';
 import { Glide } from '../../dsp/glide';
 import { OnePole, smoothing } from '../../dsp/simple-filters';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
-import { defineEffect } from '../effect';
+import type { Frames } from '../../units';
+import type { Block } from '../effect';
+import { defineEffect, maxBlock } from '../effect';
 
 const glideFrames = 512;
 const longest = 4;
+/** Below this, echoes melt into a tone. */
+const pitched = 0.02;
 /** How quickly a changed time is reached; on the way pitch bends, as it does on tape. */
 const timeLag = 0.12;
 
@@ -47,6 +51,68 @@ export const delay = defineEffect({
     const times = new Float64Array(channels).fill(NaN);
     const heard = new Float64Array(channels);
     const keep = smoothing(timeLag, sampleRate);
+    const echoes = new Float64Array(maxBlock);
+    const backs = new Float64Array(maxBlock);
+    const levels = new Float64Array(maxBlock);
+    const wanted = new Float64Array(channels);
+    /** The next echo of a channel. */
+    const next = (c: number, cutLow: boolean): number => {
+      const { line, low, high } = parts[c]!;
+      const target = wanted[c]!;
+      const away = times[c]! - target;
+      const now = away < 1e-4 && away > -1e-4 ? target : target + away * keep;
+      times[c] = now;
+      // What is read before the write lies one frame further back.
+      const late = high.low(line.read(now - 1));
+      return cutLow ? low.high(late) : late;
+    };
+    const straight = (samples: Float32Array, frames: Frames, c: number, cutLow: boolean): void => {
+      if (times[c] !== wanted[c]) {
+        const { line } = parts[c]!;
+        for (let i = 0; i < frames; i++) {
+          const echo = next(c, cutLow);
+          const into = samples[i]! + echo * backs[i]!;
+          line.write(into < 1e-20 && into > -1e-20 ? 0 : into);
+          samples[i]! += echo * levels[i]!;
+        }
+        return;
+      }
+      // While the time stands still, as much can be read at once as was written before.
+      const lag = wanted[c]! - 1;
+      const most = Math.max(1, lag | 0);
+      for (let from = 0; from < frames; from += most) echoRun(parts[c]!, samples, from, Math.min(most, frames - from), lag, cutLow);
+    };
+    const echoRun = (
+      { line, low, high }: (typeof parts)[number],
+      samples: Float32Array,
+      from: Frames,
+      frames: Frames,
+      lag: Frames,
+      cutLow: boolean,
+    ): void => {
+      line.readAhead(lag, echoes, frames);
+      high.lowAll(echoes, frames);
+      if (cutLow) low.highAll(echoes, frames);
+      for (let i = 0, n = from; i < frames; i++, n++) {
+        const sample = samples[n]!;
+        const echo = echoes[i]!;
+        samples[n] = sample + echo * levels[n]!;
+        echoes[i] = sample + echo * backs[n]!;
+      }
+      line.writeAll(echoes, frames);
+    };
+    const toAndFro = (block: Block, cutLow: boolean): void => {
+      for (let i = 0; i < block.frames; i++) {
+        for (let c = 0; c < channels; c++) heard[c] = next(c, cutLow);
+        for (let c = 0; c < channels; c++) {
+          const from = c % 2 ? c - 1 : Math.min(channels - 1, c + 1);
+          // Crossed echoes begin on the left alone, so that they go to and fro.
+          const into = (c % 2 ? 0 : block.channels[c]![i]!) + heard[from]! * backs[i]!;
+          parts[c]!.line.write(Math.abs(into) < 1e-20 ? 0 : into);
+        }
+        for (let c = 0; c < channels; c++) block.channels[c]![i]! += heard[c]! * levels[i]!;
+      }
+    };
     return {
       reset: () => {
         times.fill(NaN);
@@ -61,28 +127,16 @@ export const delay = defineEffect({
           low.tune(lowCut, sampleRate);
           high.tune(highCut >= 19_999 ? sampleRate : highCut, sampleRate);
         }
-        for (let i = 0; i < block.frames; i++) {
-          const back = feedbackNow.next();
-          const level = echoNow.next();
-          for (let c = 0; c < channels; c++) {
-            const wanted = Math.max(2, (time + (c % 2 ? Math.max(0, offset) : Math.max(0, -offset))) * sampleRate);
-            const before = times[c]!;
-            times[c] = Number.isNaN(before) || Math.abs(before - wanted) < 1e-4 ? wanted : wanted + (before - wanted) * keep;
-            const { line, low, high } = parts[c]!;
-            // What is read before the write lies one frame further back.
-            const late = high.low(line.read(times[c]! - 1));
-            heard[c] = lowCut > 20 ? low.high(late) : late;
-          }
-          for (let c = 0; c < channels; c++) {
-            const samples = block.channels[c]!;
-            const from = crossed && channels > 1 ? (c % 2 ? c - 1 : Math.min(channels - 1, c + 1)) : c;
-            // Crossed echoes begin on the left alone, so that they go to and fro.
-            const fed = crossed && channels > 1 && c % 2 ? 0 : samples[i]!;
-            const into = fed + heard[from]! * back;
-            parts[c]!.line.write(Math.abs(into) < 1e-20 ? 0 : into);
-          }
-          for (let c = 0; c < channels; c++) block.channels[c]![i]! += heard[c]! * level;
+        feedbackNow.fill(backs, block.frames);
+        echoNow.fill(levels, block.frames);
+        for (let c = 0; c < channels; c++) {
+          const lag = Math.max(2, (time + (c % 2 ? Math.max(0, offset) : Math.max(0, -offset))) * sampleRate);
+          // Only where an echo is heard as a pitch does a part of a frame matter; whole frames take nothing from the highs.
+          wanted[c] = lag > pitched * sampleRate ? Math.round(lag) : lag;
+          if (Number.isNaN(times[c])) times[c] = wanted[c]!;
         }
+        if (crossed && channels > 1) toAndFro(block, lowCut > 20);
+        else for (let c = 0; c < channels; c++) straight(block.channels[c]!, block.frames, c, lowCut > 20);
       },
     };
   },

@@ -1,19 +1,14 @@
 import { DelayTap } from '../../dsp/delay-tap';
 import { Glide, glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
-import { lineLoss, ReverbLine } from '../../dsp/reverb-lines';
+import { ReverbNetwork } from '../../dsp/reverb-network';
 import type { ParameterValues } from '../../project/parameters';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
-import { defineEffect } from '../effect';
+import { defineEffect, maxBlock } from '../effect';
 
-const lineCount = 16;
 const glideFrames = 512;
 const preDelayGlide = 24_000;
 const longestPreDelay = 0.5;
-/** Lengths of the lines at full size, in seconds: prime numbers of frames at 48 kHz, so that their echoes do not fall together. */
-const lengths = [1_009, 1_153, 1_289, 1_429, 1_597, 1_741, 1_889, 2_053, 2_213, 2_381, 2_549, 2_731, 2_909, 3_109, 3_313, 3_539].map(
-  (frames) => frames / 48_000,
-);
 /** Times and gains of the early reflections at full size, for both sides. */
 const early = [
   { time: 0.0043, left: 0.84, right: 0.5 },
@@ -27,8 +22,8 @@ const early = [
 const deepest = 0.0006;
 
 /**
- * Feedback delay network of 16 lines with a Hadamard matrix (Jot & Chaigne 1991; Schlecht & Habets 2017): the decay of low, middle and
- * high is exact within a few percent at 125 Hz, 1 kHz and 6.3 kHz. Early reflections, size, modulation and freeze; wet only, the
+ * Early reflections and a feedback delay network (see `ReverbNetwork`): the decay of low, middle and
+ * high is exact within a few percent at 125 Hz, 1 kHz and 6.3 kHz. Size, modulation and freeze; wet only, the
  * step's mix blends in the dry sound.
  */
 export const reverb = defineEffect({
@@ -60,38 +55,34 @@ export const reverb = defineEffect({
   tail: ({ decay, low, high, preDelay, freeze }, sampleRate) =>
     Math.ceil((preDelay + (freeze ? 30 : decay * Math.max(1, low, high)) + 0.2) * sampleRate),
   create: ({ sampleRate, channels }) => {
-    const lines = lengths.map((length) => new ReverbLine(Math.ceil((length * 2 + deepest) * sampleRate) + 8, sampleRate));
+    const network = new ReverbNetwork(sampleRate, deepest);
     const input = new DelayTap(Math.ceil((longestPreDelay + 0.12) * sampleRate));
-    const outputs = new Float64Array(lineCount);
-    const delays = new Float64Array(lineCount);
+    const reflections = new Float64Array(early.length);
+    const direct = new Float32Array(maxBlock);
+    const left = new Float32Array(maxBlock);
+    const right = new Float32Array(maxBlock);
+    const earlyLeft = new Float32Array(maxBlock);
+    const earlyRight = new Float32Array(maxBlock);
     const phase = new Phase();
     const now = glides(glideFrames, 'early', 'late', 'modulation', 'width', 'input');
     // A pre-delay that jumped would be heard as a chirp.
     const preNow = new Glide(preDelayGlide);
-    let designed = '';
     let last: ParameterValues | undefined;
-    const design = (decay: number, low: number, high: number, size: number, freeze: boolean): void => {
-      const wanted = `${decay} ${low} ${high} ${size} ${freeze}`;
-      if (wanted === designed) return;
-      designed = wanted;
-      lines.forEach((line, n) => {
-        delays[n] = Math.max(16, Math.round(lengths[n]! * size * sampleRate));
-        line.aim(freeze ? { gain: 1, lowShelf: 1, highShelf: 1 } : lineLoss(delays[n]!, [decay * low, decay, decay * high], sampleRate));
-      });
-    };
     return {
       reset: () => {
-        designed = '';
         last = undefined;
-        for (const part of [...lines, input, phase, preNow, ...Object.values(now)]) part.reset();
+        for (const part of [network, input, phase, preNow, ...Object.values(now)]) part.reset();
       },
       process(block, values) {
         const { decay, low, high, size, rate, freeze } = values;
         if (values !== last) {
           last = values;
-          design(decay, low, high, size, freeze);
+          network.aim({ decay: freeze ? undefined : [decay * low, decay, decay * high], size });
         }
-        preNow.aim(values.preDelay * sampleRate);
+        // In whole frames, so that nothing is read between samples once it stands still.
+        preNow.aim(Math.round(values.preDelay * sampleRate));
+        const still = !preNow.moving;
+        for (let r = 0; r < early.length; r++) reflections[r] = Math.round(early[r]!.time * size * sampleRate);
         now.early.aim(values.early);
         // About even loudness whatever the decay: the sum of all echoes grows with it.
         now.late.aim(values.late * Math.sqrt(1 / (1 + 0.6 * decay)) * 0.9);
@@ -103,35 +94,28 @@ export const reverb = defineEffect({
           for (let c = 0; c < channels; c++) sum += block.channels[c]![i]!;
           input.write((sum / channels) * now.input.next());
           const pre = preNow.next() + 1;
-          const place = phase.next(rate, sampleRate);
+          const turn = 2 * Math.PI * phase.next(rate, sampleRate);
           const swing = now.modulation.next();
-          const direct = input.read(pre);
-          for (let n = 0; n < lineCount; n++) {
-            const delay =
-              swing > 0 && n % 4 === 0 ? delays[n]! - swing * (1 + Math.sin(2 * Math.PI * (place + n / lineCount))) : delays[n]!;
-            outputs[n] = lines[n]!.read(delay);
-          }
-          let left = 0;
-          let right = 0;
-          for (let n = 0; n < lineCount; n++) {
-            if (n % 2) right += n % 4 === 1 ? outputs[n]! : -outputs[n]!;
-            else left += n % 4 === 0 ? outputs[n]! : -outputs[n]!;
-          }
-          hadamard(outputs);
-          for (let n = 0; n < lineCount; n++) lines[n]!.write(outputs[n]! + (n % 2 ? -direct : direct) * 0.25);
-          let earlyLeft = 0;
-          let earlyRight = 0;
+          network.swing(i, swing, swing > 0 ? Math.sin(turn) : 0, swing > 0 ? Math.cos(turn) : 0);
+          direct[i] = still ? input.at(pre) : input.read(pre);
+          let onLeft = 0;
+          let onRight = 0;
           for (let r = 0; r < early.length; r++) {
             const reflection = early[r]!;
-            const heard = input.read(pre + reflection.time * size * sampleRate);
-            earlyLeft += heard * reflection.left;
-            earlyRight += heard * reflection.right;
+            const heard = still ? input.at(pre + reflections[r]!) : input.read(pre + reflections[r]!);
+            onLeft += heard * reflection.left;
+            onRight += heard * reflection.right;
           }
           const earlyLevel = now.early.next();
+          earlyLeft[i] = onLeft * earlyLevel;
+          earlyRight[i] = onRight * earlyLevel;
+        }
+        network.process(direct, left, right, block.frames);
+        for (let i = 0; i < block.frames; i++) {
           const lateLevel = now.late.next();
           const wide = now.width.next();
-          const leftOut = earlyLeft * earlyLevel + left * lateLevel;
-          const rightOut = earlyRight * earlyLevel + right * lateLevel;
+          const leftOut = earlyLeft[i]! + left[i]! * lateLevel;
+          const rightOut = earlyRight[i]! + right[i]! * lateLevel;
           const middle = (leftOut + rightOut) / 2;
           const side = ((leftOut - rightOut) / 2) * wide;
           for (let c = 0; c < channels; c++) block.channels[c]![i] = channels === 1 ? middle : c % 2 ? middle - side : middle + side;
@@ -140,18 +124,3 @@ export const reverb = defineEffect({
     };
   },
 });
-
-/** Fast Walsh–Hadamard transform, scaled so that it keeps energy. */
-function hadamard(values: Float64Array): void {
-  for (let span = 1; span < lineCount; span *= 2) {
-    for (let from = 0; from < lineCount; from += 2 * span) {
-      for (let n = from; n < from + span; n++) {
-        const a = values[n]!;
-        const b = values[n + span]!;
-        values[n] = a + b;
-        values[n + span] = a - b;
-      }
-    }
-  }
-  for (let n = 0; n < lineCount; n++) values[n]! *= 0.25;
-}

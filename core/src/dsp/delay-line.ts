@@ -1,4 +1,3 @@
-import type { Block } from '../effects/effect';
 import type { Frames } from '../units';
 
 /** Delays channels by a fixed number of frames, so that paths of different latency meet in time. */
@@ -17,7 +16,7 @@ export class DelayLine {
     for (const line of this.lines) line.fill(0);
   }
 
-  process(block: Block): void {
+  process(block: { readonly channels: readonly Float32Array[]; readonly frames: Frames }): void {
     if (this.frames === 0) return;
     let end = this.position;
     for (let c = 0; c < this.lines.length; c++) {

@@ -1,0 +1,55 @@
+/**
+ * Doubling and halving of the rate with half-band filters, four outputs at a time, in single precision. The reference in plain TypeScript
+ * is `HalfBandStage` in src/dsp/half-band.ts; tests compare the two. All pointers are byte addresses; buffers may be written up to three
+ * samples beyond their end.
+ */
+
+/** The filter at four places in a row: `count` taps to each side, mirrored around the middle of 2·count samples that begin at `at`. */
+function symmetric(at: usize, taps: usize, count: i32): v128 {
+  let near: usize = at + ((<usize>(count - 1)) << 2);
+  let far: usize = near + 4;
+  let sum = f32x4.splat(0);
+  for (let tap = taps; tap < taps + ((<usize>count) << 2); tap += 4) {
+    sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(tap), f32x4.add(v128.load(near), v128.load(far))));
+    near -= 4;
+    far += 4;
+  }
+  return sum;
+}
+
+/**
+ * `frames` samples become twice as many at `output`. They lie behind the 2·count - 1 samples before them at `input`; the latest so many are
+ * moved to its beginning, for the next call.
+ */
+export function raiseHalf(input: usize, taps: usize, count: i32, frames: i32, output: usize): void {
+  const middle: usize = (<usize>count) << 2;
+  for (let i: usize = 0; i < (<usize>frames) << 2; i += 16) {
+    const between = symmetric(input + i, taps, count);
+    const even = f32x4.add(between, between);
+    const odd = v128.load(input + i + middle);
+    v128.store(output + 2 * i, v128.shuffle<f32>(even, odd, 0, 4, 1, 5));
+    v128.store(output + 2 * i, v128.shuffle<f32>(even, odd, 2, 6, 3, 7), 16);
+  }
+  memory.copy(input, input + ((<usize>frames) << 2), (<usize>(2 * count - 1)) << 2);
+}
+
+/**
+ * Pairs of samples at `input`, `frames` of them, become one sample each at `output`. `firsts` keeps the 2·count - 1 latest first ones of the pairs,
+ * `seconds` the `count` latest second ones; both have room for `frames` more.
+ */
+export function lowerHalf(input: usize, firsts: usize, seconds: usize, taps: usize, count: i32, frames: i32, output: usize): void {
+  const bytes: usize = (<usize>frames) << 2;
+  const firstsKept: usize = (<usize>(2 * count - 1)) << 2;
+  const secondsKept: usize = (<usize>count) << 2;
+  for (let i: usize = 0; i < bytes; i += 16) {
+    const a = v128.load(input + 2 * i);
+    const b = v128.load(input + 2 * i, 16);
+    v128.store(firsts + firstsKept + i, v128.shuffle<f32>(a, b, 0, 2, 4, 6));
+    v128.store(seconds + secondsKept + i, v128.shuffle<f32>(a, b, 1, 3, 5, 7));
+  }
+  const half = f32x4.splat(0.5);
+  for (let i: usize = 0; i < bytes; i += 16)
+    v128.store(output + i, f32x4.add(symmetric(firsts + i, taps, count), f32x4.mul(half, v128.load(seconds + i))));
+  memory.copy(firsts, firsts + bytes, firstsKept);
+  memory.copy(seconds, seconds + bytes, secondsKept);
+}

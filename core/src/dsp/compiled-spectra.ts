@@ -1,0 +1,127 @@
+import type { Frames } from '../units';
+import type { KernelBlock, Kernels } from './kernels';
+
+/** The spectra of a response, one partition after another in the kernels' memory. */
+export interface CompiledResponse {
+  readonly kind: 'compiled';
+  readonly parts: number;
+  readonly spectra: KernelBlock;
+}
+
+/** Factors of the transforms of one partition size (see core/kernels/convolve.ts). */
+interface Factors {
+  readonly twists: KernelBlock;
+  readonly turns: KernelBlock;
+}
+
+const factorsBySize = new Map<Frames, Factors>();
+
+/** Bytes of a spectrum: a complex number in single precision for each frame. */
+const spectrumBytes = (partition: Frames): number => 8 * partition;
+
+/** True for the sizes that the kernel transforms. */
+export function isCompiledSize(partition: Frames): boolean {
+  return partition >= 16 && Number.isInteger(Math.log2(partition) / 2);
+}
+
+function factorsOf(partition: Frames, kernels: Kernels): Factors {
+  const known = factorsBySize.get(partition);
+  if (known) return known;
+  const twists = kernels.allocate(spectrumBytes(partition));
+  const turns = kernels.allocate(spectrumBytes(partition));
+  const samples = kernels.samples();
+  for (let n = 0; n < partition; n++) putAngle(samples, twists.at / 4, n, (Math.PI * n) / (2 * partition));
+  let at = turns.at / 4;
+  for (let length = partition; length > 4; length /= 4) {
+    for (let k = 0; k < length / 4; k++) {
+      const group = at + (k >> 2) * 24;
+      for (let power = 1; power <= 3; power++) putAngle(samples, group + (power - 1) * 8, k & 3, (-2 * Math.PI * k * power) / length);
+    }
+    at += (length / 16) * 24;
+  }
+  const factors = { twists, turns };
+  factorsBySize.set(partition, factors);
+  return factors;
+}
+
+/** Writes exp(i·angle) at place `n` of complex numbers that lie in fours. */
+function putAngle(samples: Float32Array, from: number, n: number, angle: number): void {
+  const at = from + (n >> 2) * 8 + (n & 3);
+  samples[at] = Math.cos(angle);
+  samples[at + 4] = Math.sin(angle);
+}
+
+/** Transforms an impulse response part by part. */
+export function compiledResponse(taps: Float64Array, partition: Frames, kernels: Kernels): CompiledResponse {
+  const { twists, turns } = factorsOf(partition, kernels);
+  const parts = Math.ceil(taps.length / partition);
+  const spectra = kernels.allocate(Math.max(1, parts) * spectrumBytes(partition));
+  const part = kernels.allocate(spectrumBytes(partition));
+  const samples = kernels.samples();
+  const from = part.at / 4;
+  for (let p = 0; p < parts; p++) {
+    // The way back multiplies by the size of the transform.
+    for (let i = 0; i < partition; i++) samples[from + i] = (taps[p * partition + i] ?? 0) / partition;
+    kernels.forward(part.at, part.at + 4 * partition, spectra.at + p * spectrumBytes(partition), twists.at, turns.at, partition);
+  }
+  kernels.release(part);
+  return { kind: 'compiled', parts, spectra };
+}
+
+/** The latest spectra of a sound and their products with those of a response, in compiled single precision. */
+export class CompiledSpectra {
+  private readonly factors: Factors;
+  /** The two latest partitions of the sound, in turns. */
+  private readonly halves: KernelBlock;
+  private readonly past: KernelBlock;
+  private readonly sum: KernelBlock;
+  private newest = 0;
+  private later = 0;
+
+  /** @param parts partitions of the longest response */
+  constructor(
+    private readonly parts: number,
+    private readonly partition: Frames,
+    private readonly kernels: Kernels,
+  ) {
+    this.factors = factorsOf(partition, kernels);
+    this.halves = kernels.allocate(8 * partition);
+    this.past = kernels.allocate(parts * spectrumBytes(partition));
+    this.sum = kernels.allocate(spectrumBytes(partition) + 4 * partition);
+  }
+
+  reset(): void {
+    const { halves, past, parts, partition } = this;
+    const samples = this.kernels.samples();
+    samples.fill(0, halves.at / 4, halves.at / 4 + 2 * partition);
+    samples.fill(0, past.at / 4, past.at / 4 + 2 * parts * partition);
+    this.newest = this.later = 0;
+  }
+
+  /** Writes part of the next partition of the sound, from frame `at` of it on. */
+  write(frames: Float32Array, at: Frames): void {
+    this.kernels.samples().set(frames, this.half(this.later) / 4 + at);
+  }
+
+  /** Takes the partition that was written. */
+  push(): void {
+    const { kernels, past, partition, factors, later } = this;
+    this.newest = this.newest === 0 ? this.parts - 1 : this.newest - 1;
+    const into = past.at + this.newest * spectrumBytes(partition);
+    kernels.forward(this.half(1 - later), this.half(later), into, factors.twists.at, factors.turns.at, partition);
+    this.later = 1 - later;
+  }
+
+  private half(which: number): number {
+    return this.halves.at + 4 * which * this.partition;
+  }
+
+  /** What the response makes of the partition that was pushed last. */
+  convolve(response: CompiledResponse, into: Float32Array): void {
+    const { kernels, past, sum, parts, partition, factors } = this;
+    const output = sum.at + spectrumBytes(partition);
+    kernels.accumulate(past.at, parts, this.newest, response.spectra.at, Math.min(response.parts, parts), sum.at, partition);
+    kernels.inverse(sum.at, output, factors.twists.at, factors.turns.at, partition);
+    into.set(kernels.samples().subarray(output / 4, output / 4 + partition));
+  }
+}

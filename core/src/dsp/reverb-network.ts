@@ -1,0 +1,217 @@
+import type { Frames, Hertz, Ratio, Seconds } from '../units';
+import { CompiledNetwork } from './compiled-network';
+import { getKernels } from './kernels';
+import type { LineLoss } from './line-loss';
+import { highCorner, lineLoss, lowCorner } from './line-loss';
+
+export const lineCount = 16;
+/** Lengths of the lines at size 1, in seconds: prime numbers of frames at 48 kHz, so that their echoes do not fall together. */
+const lengths = [1_009, 1_153, 1_289, 1_429, 1_597, 1_741, 1_889, 2_053, 2_213, 2_381, 2_549, 2_731, 2_909, 3_109, 3_313, 3_539].map(
+  (frames) => frames / 48_000,
+);
+const largestSize = 2;
+const longestRun: Frames = 1_024;
+const endless: LineLoss = { gain: 1, lowShelf: 1, highShelf: 1 };
+
+/** Lengths and losses of a network. */
+export interface NetworkDesign {
+  /** Seconds in which low, middle and high fall by 60 dB; undefined where nothing is ever lost. */
+  readonly decay: readonly [low: Seconds, middle: Seconds, high: Seconds] | undefined;
+  /** 0.1 to 2. */
+  readonly size: number;
+}
+
+/** A network at work, whatever it is computed by. */
+export interface Lines {
+  reset(): void;
+  aim(delays: readonly Frames[], losses: readonly LineLoss[]): void;
+  process(direct: Float32Array, sway: Float32Array, left: Float32Array, right: Float32Array, frames: Frames): void;
+}
+
+/**
+ * Feedback delay network of 16 lines with a Hadamard matrix (Jot & Chaigne 1991; Schlecht & Habets 2017): one channel in, two
+ * uncorrelated ones out. Every fourth line is shortened by a slow swing, each a quarter of a turn after the one before.
+ */
+export class ReverbNetwork {
+  private readonly lines: Lines;
+  private readonly sway = new Float32Array(4 * longestRun);
+  private designed = '';
+
+  /**
+   * @param deepest by how much lines are shortened at most
+   * @param compiled false for the reference in plain TypeScript
+   */
+  constructor(
+    private readonly sampleRate: Hertz,
+    deepest: Seconds,
+    compiled = true,
+  ) {
+    const kernels = compiled ? getKernels() : undefined;
+    const longest = lengths.map((length) => Math.ceil((length * largestSize + 2 * deepest) * sampleRate) + 8);
+    this.lines = kernels ? new CompiledNetwork(longest, sampleRate, kernels) : new PlainNetwork(longest, sampleRate);
+  }
+
+  reset(): void {
+    this.designed = '';
+    this.lines.reset();
+  }
+
+  /** Losses glide to a changed design, lengths jump. */
+  aim({ decay, size }: NetworkDesign): void {
+    const wanted = `${decay?.join(' ')} ${size}`;
+    if (wanted === this.designed) return;
+    this.designed = wanted;
+    const delays = lengths.map((length) => Math.max(16, Math.round(length * size * this.sampleRate)));
+    this.lines.aim(
+      delays,
+      delays.map((delay) => (decay ? lineLoss(delay, decay, this.sampleRate) : endless)),
+    );
+  }
+
+  /**
+   * Level of the mean of both sides for noise at a level of 1, reckoned from the energy that a round through the lines leaves: what
+   * comes out of the lines is what went in and what stayed.
+   */
+  noiseGain(decay: Seconds, size: number): Ratio {
+    const round = (lengths.reduce((sum, length) => sum + length, 0) / lineCount) * size;
+    const kept = 10 ** ((-6 * round) / decay);
+    return Math.sqrt(kept / (1 - kept) / 4);
+  }
+
+  /** How the lines are shortened in frame `i` of the next run: `swing` frames, and `sine` and `cosine` of the place in the turn. */
+  swing(i: number, swing: Frames, sine: number, cosine: number): void {
+    const { sway } = this;
+    sway[4 * i] = -swing * (1 + sine);
+    sway[4 * i + 1] = -swing * (1 + cosine);
+    sway[4 * i + 2] = -swing * (1 - sine);
+    sway[4 * i + 3] = -swing * (1 - cosine);
+  }
+
+  /** Writes `frames` samples of both sides, at most 1024; `swing` must have been told for each. */
+  process(direct: Float32Array, left: Float32Array, right: Float32Array, frames: Frames): void {
+    this.lines.process(direct, this.sway, left, right, frames);
+  }
+}
+
+/** Line by line in double precision: the reference for the compiled network. */
+class PlainNetwork implements Lines {
+  private readonly lines: readonly ReverbLine[];
+  private readonly outputs = new Float64Array(lineCount);
+  private readonly delays = new Float64Array(lineCount);
+
+  constructor(longest: readonly Frames[], sampleRate: Hertz) {
+    this.lines = longest.map((length) => new ReverbLine(length, sampleRate));
+  }
+
+  reset(): void {
+    for (const line of this.lines) line.reset();
+  }
+
+  aim(delays: readonly Frames[], losses: readonly LineLoss[]): void {
+    this.delays.set(delays);
+    this.lines.forEach((line, n) => line.aim(losses[n]!));
+  }
+
+  process(direct: Float32Array, sway: Float32Array, left: Float32Array, right: Float32Array, frames: Frames): void {
+    const { lines, outputs, delays } = this;
+    for (let i = 0; i < frames; i++) {
+      for (let n = 0; n < lineCount; n++) outputs[n] = lines[n]!.read(n % 4 === 0 ? delays[n]! + sway[4 * i + n / 4]! : delays[n]!);
+      let [l, r] = [0, 0];
+      for (let n = 0; n < lineCount; n += 4) {
+        l += outputs[n]! - outputs[n + 2]!;
+        r += outputs[n + 1]! - outputs[n + 3]!;
+      }
+      left[i] = l;
+      right[i] = r;
+      hadamard(outputs);
+      const input = direct[i]! / 4;
+      for (let n = 0; n < lineCount; n++) lines[n]!.write(outputs[n]! + (n % 2 ? -input : input));
+    }
+  }
+}
+
+/** One line of a feedback delay network with the filters of its loss. */
+class ReverbLine {
+  private readonly line: Float64Array;
+  private readonly mask: number;
+  private position = 0;
+  private lowState = 0;
+  private highState = 0;
+  private readonly lowG: number;
+  private readonly highG: number;
+  private gain = 0;
+  private lowShelf = 1;
+  private highShelf = 1;
+  private target: LineLoss = { gain: 0, lowShelf: 1, highShelf: 1 };
+  private fresh = true;
+
+  constructor(longest: Frames, sampleRate: Hertz) {
+    this.line = new Float64Array(2 ** Math.ceil(Math.log2(longest + 4)));
+    this.mask = this.line.length - 1;
+    const pole = (corner: Hertz): number => {
+      const g = Math.tan((Math.PI * corner) / sampleRate);
+      return g / (1 + g);
+    };
+    this.lowG = pole(lowCorner);
+    this.highG = pole(highCorner);
+  }
+
+  reset(): void {
+    this.line.fill(0);
+    this.position = 0;
+    this.lowState = this.highState = 0;
+    this.fresh = true;
+  }
+
+  aim(loss: LineLoss): void {
+    this.target = loss;
+    if (!this.fresh) return;
+    this.fresh = false;
+    this.gain = loss.gain;
+    this.lowShelf = loss.lowShelf;
+    this.highShelf = loss.highShelf;
+  }
+
+  /** What comes out of the line, `delay` frames (3 or more, whole or not) after it went in, less its loss. */
+  read(delay: number): number {
+    const { line, mask, target } = this;
+    const whole = delay | 0;
+    const t = delay - whole;
+    const at = this.position - whole;
+    const here = line[at & mask]!;
+    const sample = t === 0 ? here : here + (line[(at - 1) & mask]! - here) * t;
+    this.gain += (target.gain - this.gain) * 0.001;
+    this.lowShelf += (target.lowShelf - this.lowShelf) * 0.001;
+    this.highShelf += (target.highShelf - this.highShelf) * 0.001;
+    const v = (sample - this.lowState) * this.lowG;
+    const low = v + this.lowState;
+    this.lowState = low + v;
+    const afterLow = sample + (this.lowShelf - 1) * low;
+    const u = (afterLow - this.highState) * this.highG;
+    const below = u + this.highState;
+    this.highState = below + u;
+    if (Math.abs(this.lowState) < 1e-25) this.lowState = 0;
+    if (Math.abs(this.highState) < 1e-25) this.highState = 0;
+    return (below + (afterLow - below) * this.highShelf) * this.gain;
+  }
+
+  write(sample: number): void {
+    this.line[this.position] = Math.abs(sample) < 1e-25 ? 0 : sample;
+    this.position = (this.position + 1) & this.mask;
+  }
+}
+
+/** Fast Walsh–Hadamard transform, scaled so that it keeps energy. */
+function hadamard(values: Float64Array): void {
+  for (let span = 1; span < lineCount; span *= 2) {
+    for (let from = 0; from < lineCount; from += 2 * span) {
+      for (let n = from; n < from + span; n++) {
+        const a = values[n]!;
+        const b = values[n + span]!;
+        values[n] = a + b;
+        values[n + span] = a - b;
+      }
+    }
+  }
+  for (let n = 0; n < lineCount; n++) values[n]! *= 0.25;
+}
