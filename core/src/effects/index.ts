@@ -39,6 +39,7 @@ import { delay } from './space/delay';
 import { distance } from './space/distance';
 import { reverb } from './space/reverb';
 import { reverseDelay } from './space/reverse-delay';
+import { shimmer } from './space/shimmer';
 
 /** Every effect of the application, family by family, in the order in which the interface offers them. */
 export const effects: readonly Effect[] = [
@@ -74,6 +75,7 @@ export const effects: readonly Effect[] = [
   delay,
   reverseDelay,
   reverb,
+  shimmer,
   convolution,
   distance,
   stereoImage,
@@ -94,4 +96,4 @@ export { effectFamilies, maxBlock } from './effect';
 export type { EqBand, EqBandKind } from './filters/eq';
 export { drawnCurve, drawnLevels, drawnPoints } from './filters/drawn-eq';
 export { graphicBands, graphicLevel } from './filters/graphic-eq';
-export { eqBandCount, eqBandKinds, eqResponse, eqSlopes, readEqBand } from './filters/eq';
+export { eqBandCount, eqBandKinds, eqBandRegion, eqResponse, eqSlopes, readEqBand } from './filters/eq';

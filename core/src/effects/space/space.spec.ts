@@ -1,6 +1,6 @@
 import { bandPass } from '../../dsp/analogue';
 import { matchSections } from '../../dsp/matched-section';
-import { decayBands } from '../../dsp/reverb-lines';
+import { decayBands } from '../../dsp/line-loss';
 import { Section } from '../../dsp/state-variable';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, noise, sine } from '../../testing/signals';
@@ -9,6 +9,7 @@ import { delay } from './delay';
 import { airAbsorption, distance } from './distance';
 import { reverb } from './reverb';
 import { reverseDelay } from './reverse-delay';
+import { shimmer } from './shimmer';
 
 const rate = 48_000;
 
@@ -132,5 +133,43 @@ describe('distance', () => {
     };
     expect(level(8, 200)).toBeCloseTo(-18.06, 1);
     expect(level(400, 8_000) - level(400, 200)).toBeLessThan(-6);
+  });
+});
+
+describe('shimmer', () => {
+  /** Level of a frequency in dB, over one second (Goertzel, Hann window). */
+  function levelAt(samples: Float32Array, frequency: number, from: number): number {
+    let [re, im] = [0, 0];
+    for (let i = 0; i < rate; i++) {
+      const sample = samples[from + i]! * (0.5 - 0.5 * Math.cos((2 * Math.PI * i) / rate));
+      re += sample * Math.cos((2 * Math.PI * frequency * i) / rate);
+      im += sample * Math.sin((2 * Math.PI * frequency * i) / rate);
+    }
+    return 10 * Math.log10(re * re + im * im + 1e-12);
+  }
+  /** … around a frequency: the shifter and the swing spread a tone a little. */
+  const around = (samples: Float32Array, frequency: number, from: number): number =>
+    Math.max(...Array.from({ length: 41 }, (_, n) => levelAt(samples, frequency + n - 20, from)));
+  const tone = new Float32Array(6 * rate);
+  tone.set(sine(440, 1.5, rate, -12));
+
+  it('answers a tone an octave up, then two; without climb it does not', () => {
+    const values = { decay: 2, size: 1, climb: 0.7, tone: 12_000 };
+    const [climbing] = runEffect(shimmer, [tone, tone], { values });
+    const [still] = runEffect(shimmer, [tone, tone], { values: { ...values, climb: 0 } });
+    for (const octave of [880, 1_760]) {
+      expect(around(climbing!, octave, 2 * rate)).toBeGreaterThan(around(still!, octave, 2 * rate) + 30);
+      // What rings beside the octaves is far softer.
+      expect(around(climbing!, octave, 2 * rate)).toBeGreaterThan(around(climbing!, octave * 1.2, 2 * rate) + 15);
+    }
+  });
+
+  it.each([-12, 0, 0.1, 0.5, 12])('does not run away at full climb, moved by %f semitones', (pitch) => {
+    const loud = new Float32Array(14 * rate);
+    loud.set(noise(4 * rate, 8));
+    const output = runEffect(shimmer, [loud, loud], { values: { climb: 0.95, decay: 8, size: 0.5, pitch } });
+    const level = (from: number): number => Math.sqrt(output[0]!.subarray(from, from + rate).reduce((sum, x) => sum + x * x, 0) / rate);
+    expect(output[0]!.reduce((most, x) => Math.max(most, Math.abs(x)), 0)).toBeLessThan(8);
+    expect(level(12.9 * rate)).toBeLessThan(level(4.5 * rate));
   });
 });
