@@ -24,3 +24,13 @@ export function readPresets(text: string, what: string, catalogue: EffectCatalog
   }
   return parsed.data.presets.map(({ name, tags, chain }) => ({ name, tags, chain }));
 }
+
+/** The presets of a project as it was stored, as far as they can be understood: for using them in another. */
+export function presetsWithin(document: unknown, catalogue: EffectCatalogue): Preset[] {
+  const list = z.object({ presets: z.array(z.unknown()) }).safeParse(document);
+  if (!list.success) return [];
+  return list.data.presets.flatMap((each) => {
+    const preset = presetSchema.safeParse(each);
+    return preset.success && !findChainFault(preset.data.chain, 'chain', catalogue, () => undefined) ? [preset.data] : [];
+  });
+}

@@ -3,6 +3,7 @@ import { frameCount } from '../audio/audio';
 import type { Random } from '../dsp/random';
 import type { Encoding } from '../project/schema';
 import type { Decibels, Frames, Hertz } from '../units';
+import type { EncodedSamples } from './audio-file';
 import { ByteWriter, encodeUtf8 } from './byte-writer';
 
 /** Broadcast metadata (EBU Tech 3285 v2) as far as we fill it. */
@@ -29,6 +30,8 @@ export interface WavOptions {
   readonly encoding: Encoding;
   /** Randomness for triangular dither (TPDF, two steps wide) on 16 and 24 bit; without it samples are only rounded. */
   readonly dither?: Random;
+  /** The samples as they are written, where they are known already. */
+  readonly encoded?: EncodedSamples;
   readonly broadcast?: BroadcastInfo;
   /** Loop points for `smpl`, in frames: the first that is played and the one behind the last. */
   readonly loop?: { readonly from: Frames; readonly to: Frames };
@@ -50,7 +53,7 @@ export function writeWav(audio: Audio, options: WavOptions): Uint8Array<ArrayBuf
     fact.u32(frameCount(audio));
     chunks.push(['fact', fact.finish()]);
   }
-  chunks.push(['data', encodeSamples(audio, options, bytesPerSample)]);
+  chunks.push(['data', options.encoded?.bytes ?? encodeSamples(audio, options, bytesPerSample)]);
   if (options.loop) chunks.push(['smpl', samplerChunk(options.loop, audio.sampleRate)]);
   if (options.info) chunks.push(['LIST', infoChunk(options.info)]);
   // Long recordings fill memory quickly, so the file is written once, at its final size.
@@ -88,24 +91,32 @@ function encodeSamples(audio: Audio, { encoding, dither }: WavOptions, bytesPerS
   const frames = frameCount(audio);
   const channelCount = audio.channels.length;
   const bytes = new Uint8Array(frames * channelCount * bytesPerSample);
-  const view = new DataView(bytes.buffer);
+  if (encoding === '32f') {
+    writeFloats(audio.channels, bytes);
+    return bytes;
+  }
   const scale = encoding === '16' ? 32_768 : 8_388_608;
-  let offset = 0;
+  let at = 0;
   for (let i = 0; i < frames; i++) {
     for (let c = 0; c < channelCount; c++) {
-      const sample = audio.channels[c]![i]!;
-      if (encoding === '32f') {
-        view.setFloat32(offset, sample, true);
-      } else {
-        const noise = dither ? dither.next() - dither.next() : 0;
-        const level = Math.max(-scale, Math.min(scale - 1, Math.round(sample * scale + noise)));
-        view.setInt16(offset, encoding === '16' ? level : level & 0xffff, true);
-        if (encoding === '24') view.setInt8(offset + 2, level >> 16);
-      }
-      offset += bytesPerSample;
+      const noise = dither ? dither.next() - dither.next() : 0;
+      const rounded = Math.round(audio.channels[c]![i]! * scale + noise);
+      const level = rounded < -scale ? -scale : rounded > scale - 1 ? scale - 1 : rounded;
+      bytes[at] = level;
+      bytes[at + 1] = level >> 8;
+      if (bytesPerSample === 3) bytes[at + 2] = level >> 16;
+      at += bytesPerSample;
     }
   }
   return bytes;
+}
+
+function writeFloats(channels: readonly Float32Array[], bytes: Uint8Array): void {
+  const view = new DataView(bytes.buffer);
+  channels.forEach((samples, c) => {
+    let at = 4 * c;
+    for (let i = 0; i < samples.length; i++, at += 4 * channels.length) view.setFloat32(at, samples[i]!, true);
+  });
 }
 
 function broadcastChunk(info: BroadcastInfo): Uint8Array {

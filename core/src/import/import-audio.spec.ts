@@ -19,6 +19,19 @@ describe('importing WAV', () => {
     expect(imported.notes).toEqual([]);
   });
 
+  it.each(['16', '24'] as const)(
+    'keeps the bytes of a %s file that our own writer would have written, and nothing else of it',
+    (encoding) => {
+      const file = writeWav(
+        { sampleRate: 48_000, channels: [noise(501, 1), noise(501, 2)] },
+        { encoding, loop: { from: 5, to: 400 }, info: { INAM: 'Ice' } },
+      );
+      const { wav, audio } = importWav(file, 'ice.wav', 48_000);
+      expect(wav).toEqual(writeWav(audio, { encoding }));
+      expect(wav.length).toBeLessThan(file.length);
+    },
+  );
+
   it('converts other rates and remembers the original one', () => {
     const imported = importWav(writeWav(mono(sine(1_000, 1, 44_100, -6), 44_100), { encoding: '16' }), 'a.wav', 48_000);
     expect(imported.source.frames).toBe(48_000);

@@ -41,7 +41,7 @@ export function importAudio(file: AudioFile, path: string, sampleRate: Hertz): I
   const audio = convertSampleRate(file.audio, sampleRate);
   const unchanged = audio === file.audio;
   const encoding = unchanged ? leastEncoding(file.encoding) : '32f';
-  const wav = writeWav(audio, { encoding });
+  const wav = writeWav(audio, { encoding, ...(unchanged && file.encoded && { encoded: file.encoded }) });
   const notes = [...file.notes];
   if (!unchanged) notes.push(`Converted from ${file.audio.sampleRate} to ${sampleRate} Hz.`);
   const { details } = file;

@@ -1,0 +1,19 @@
+import { hashBytes, hashText, prepareHashing } from './hash';
+
+/** Examples of FIPS 180-4 and their kind. */
+const examples: [string, string][] = [
+  ['', 'e3b0c44298fc1c149afbf4c8996fb92427ae41e4649b934ca495991b7852b855'],
+  ['abc', 'ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad'],
+  ['abcdbcdecdefdefgefghfghighijhijkijkljklmklmnlmnomnopnopq', '248d6a61d20638b8e5c026930c3e6039a33ce45964ff2167f6ecedd419db06c1'],
+];
+
+describe('SHA-256', () => {
+  it('is right for the examples of the standard, before and after the fast way is ready', async () => {
+    const bytes = Uint8Array.from({ length: 100_003 }, (_, i) => (i * 31) % 251);
+    const slow = hashBytes(bytes);
+    for (const [text, hash] of examples) expect(hashText(text)).toBe(hash);
+    await prepareHashing();
+    for (const [text, hash] of examples) expect(hashText(text)).toBe(hash);
+    expect(hashBytes(bytes)).toBe(slow);
+  });
+});
