@@ -1,7 +1,7 @@
 import { hannWindow, RealFft } from '../dsp/fft';
 import type { Block } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
-import { DelayLine } from '../render/delay-line';
+import { DelayLine } from '../dsp/delay-line';
 import type { Decibels, Frames, Hertz, Ratio, Seconds } from '../units';
 
 const size = 4_096;

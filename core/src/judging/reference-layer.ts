@@ -1,5 +1,10 @@
+import type { Audio } from '../audio/audio';
+import { frameCount } from '../audio/audio';
+import { maxBlock } from '../effects/effect';
 import { soundEnd } from '../project/clip-times';
 import type { Layer, Project, Sound } from '../project/schema';
+import type { LayerListener } from '../render/sound-graph';
+import type { Frames } from '../units';
 
 /** Id of the layer that stands for the reference while seats are measured. */
 export const referenceLayerId = 'reference';
@@ -44,4 +49,28 @@ export function withReference(sound: Sound, { sources, sampleRate }: Pick<Projec
     ],
   };
   return { ...sound, layers: [...sound.layers, layer] };
+}
+
+/** Lets a listener hear the reference beside layers that play, repeated as in `withReference`; nobody else hears it. */
+export class ReferencePlayer {
+  private readonly block = { channels: [new Float32Array(maxBlock), new Float32Array(maxBlock)], frames: 0 };
+
+  constructor(private readonly audio: Audio) {}
+
+  /** What lies at `position` on the time axis, at most a block of it. */
+  play(listener: LayerListener, position: Frames, frames: Frames): void {
+    const { block, audio } = this;
+    const length = frameCount(audio);
+    if (length === 0) return;
+    block.frames = frames;
+    for (let c = 0; c < 2; c++) {
+      const from = audio.channels[Math.min(c, audio.channels.length - 1)]!;
+      const into = block.channels[c]!;
+      for (let i = 0, at = Math.max(0, position) % length; i < frames; i++) {
+        into[i] = from[at]!;
+        if (++at === length) at = 0;
+      }
+    }
+    listener.hear(referenceLayerId, block);
+  }
 }

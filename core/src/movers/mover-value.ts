@@ -114,6 +114,28 @@ export function pulledValue(
   return offset === 0 ? base : offsetValue(parameter, base, offset);
 }
 
+/**
+ * The lowest and the highest value that a property can reach while its lane or its dial is at one of `bases` and everybody pulls as far
+ * as they can: tides and walks to both sides, reins and followers to one.
+ */
+export function reachOf(
+  parameter: NumberParameter,
+  bases: readonly number[],
+  pulls: readonly { readonly depth: number; readonly kind: Mover['kind'] }[],
+): { readonly low: number; readonly high: number } {
+  let [down, up] = [0, 0];
+  for (const { depth, kind } of pulls) {
+    const bothWays = kind === 'tide' || kind === 'walk';
+    down += bothWays ? -Math.abs(depth) : Math.min(0, depth);
+    up += bothWays ? Math.abs(depth) : Math.max(0, depth);
+  }
+  const reached = bases.flatMap((base) => [
+    down === 0 ? base : offsetValue(parameter, base, down),
+    up === 0 ? base : offsetValue(parameter, base, up),
+  ]);
+  return { low: Math.min(...reached), high: Math.max(...reached) };
+}
+
 /** Those who pull at an address, with their courses. */
 export function pullsAt(sound: Sound, address: string): { readonly pull: Pull; readonly mover: Mover }[] {
   return sound.pulls

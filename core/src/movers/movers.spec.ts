@@ -1,12 +1,13 @@
 import fc from 'fast-check';
 import { lfoShapes } from '../automation/lfo-shape';
 import { gainParameter } from '../project/address';
-import { decibels, hertz } from '../project/parameters';
+import { pullReach } from '../project/offset';
+import { decibels, hertz, share } from '../project/parameters';
 import type { Tide } from '../project/schema';
 import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { mono, sine } from '../testing/signals';
-import { moverCourse, pulledValue, shapedPull, tideHeight, tideSeconds } from './mover-value';
+import { moverCourse, pulledValue, reachOf, shapedPull, tideHeight, tideSeconds } from './mover-value';
 import { shapePoints } from './tide-shapes';
 
 const tide = (changes: Partial<Tide> = {}): Tide => ({
@@ -103,6 +104,31 @@ describe('pulls', () => {
     expect(pulledValue(gain, 0, [{ depth: 40, course: fixed(1) }], 0)).toBe(12);
     const frequency = hertz({ label: 'Frequency', min: 20, max: 20_000, default: 1_000 });
     expect(pulledValue(frequency, 500, [{ depth: 12, course: fixed(1) }], 0)).toBeCloseTo(1_000, 6);
+  });
+
+  it('may take a property through its whole range, but levels no further than 60 dB', () => {
+    expect(pullReach(decibels({ label: 'Threshold', min: -60, max: 0, default: -18 }))).toBe(60);
+    expect(pullReach(gainParameter)).toBe(60);
+    expect(pullReach(share({ label: 'Mix', default: 1 }))).toBe(1);
+    expect(pullReach(hertz({ label: 'Frequency', min: 20, max: 20_000, default: 1_000 }))).toBe(60);
+  });
+
+  it('reach as far as all of them together can, reins to one side only', () => {
+    const gain = decibels({ label: 'Gain', min: -60, max: 12, default: 0 });
+    expect(reachOf(gain, [-6], [{ depth: 4, kind: 'tide' }])).toEqual({ low: -10, high: -2 });
+    expect(reachOf(gain, [-6], [{ depth: -4, kind: 'rein' }])).toEqual({ low: -10, high: -6 });
+    expect(
+      reachOf(
+        gain,
+        [-20, 0],
+        [
+          { depth: 6, kind: 'follower' },
+          { depth: -3, kind: 'walk' },
+        ],
+      ),
+    ).toEqual({ low: -23, high: 9 });
+    expect(reachOf(gain, [-20, 3], [])).toEqual({ low: -20, high: 3 });
+    expect(reachOf(gain, [0], [{ depth: 40, kind: 'tide' }])).toEqual({ low: -40, high: 12 });
   });
 
   const rate = 48_000;

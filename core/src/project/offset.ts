@@ -37,3 +37,10 @@ export function offsetReach(parameter: NumberParameter): number {
       return Math.min(1, parameter.max - parameter.min);
   }
 }
+
+/** How far a mover can usefully pull at a property, to either side: further than siblings should differ, up to its whole range. */
+export function pullReach(parameter: NumberParameter): number {
+  if (parameter.scale === 'log') return offsetUnit(parameter) === 'st' ? 60 : 400;
+  const whole = parameter.max - parameter.min;
+  return parameter.unit === 'dB' ? Math.min(60, whole) : whole;
+}

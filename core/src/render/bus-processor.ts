@@ -5,7 +5,7 @@ import type { Frames } from '../units';
 import type { Automation } from './automation';
 import type { ChainContext } from './chain';
 import { ChainProcessor } from './chain';
-import { DelayLine } from './delay-line';
+import { DelayLine } from '../dsp/delay-line';
 import { Fader, faderLanes } from './fader';
 
 /** An empty stereo block. */

@@ -62,6 +62,23 @@ describe('followers', () => {
     expect(Math.abs(level(render(late), 57_600, 71_000) - level(straight, 57_600, 71_000))).toBeLessThan(0.05);
   });
 
+  it('tell where they are while the sound plays', () => {
+    const { project, context, mover } = following();
+    const player = new SoundPlayer(firstSound(project), context, 0);
+    const [left, right] = [new Float32Array(480), new Float32Array(480)];
+    const values: number[] = [];
+    for (let at = 0; at < 1.5 * rate; at += 480) {
+      player.render(left, right, 480);
+      const into = new Map<string, number>();
+      player.followerValues(into);
+      values.push(into.get(mover)!);
+    }
+    // Silent, at -40 dB and at -20 dB, by the thirds of the sound.
+    expect(values[40]).toBe(0);
+    expect(values[80]).toBeCloseTo(0.5, 1);
+    expect(values[140]).toBeCloseTo(1, 1);
+  });
+
   it('sound the same live as rendered, and in a print', () => {
     const { project, context, render, bedLayer } = following();
     const whole = render(project);

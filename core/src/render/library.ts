@@ -1,9 +1,19 @@
 import type { Audio } from '../audio/audio';
 import type { Project } from '../project/schema';
+import type { Frames } from '../units';
 
 /** Sampled audio by its hash, at the project's rate. */
 export interface AudioLibrary {
   get(hash: string): Audio | undefined;
+}
+
+/** What a layer gives behind its chain and in front of its fader, played in the place of both. */
+export interface FrozenLayer {
+  /** Tells it apart from others, also where it arrives as a copy. */
+  readonly identity: string;
+  readonly channels: readonly Float32Array[];
+  /** Where on the time axis it begins; silence before and after it. */
+  readonly start: Frames;
 }
 
 /** What a render needs to know of the project around a sound. */
@@ -12,6 +22,8 @@ export interface RenderContext {
   /** Audio hashes by source id. */
   readonly hashes: ReadonlyMap<string, string>;
   readonly library: AudioLibrary;
+  /** Layers that are not computed, by id. They must be what their layers would give: nobody checks. */
+  readonly frozen?: ReadonlyMap<string, FrozenLayer>;
 }
 
 export function renderContext(project: Pick<Project, 'sampleRate' | 'sources'>, library: AudioLibrary): RenderContext {

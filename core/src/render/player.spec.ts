@@ -95,4 +95,25 @@ describe('playing a sound live', () => {
     expect(player.position).toBeGreaterThan(48_400);
     expect(player.position).toBeLessThanOrEqual(49_000);
   });
+
+  it('tells what dynamics take away while they are at work, and nothing of a layer that rests', () => {
+    const changed = edited(project, 'addEffect', { sound: sound.id, owner: { layer: first!.id }, effect: 'compressor' });
+    const step = changed.sounds[0]!.layers[0]!.chain[0]!.id;
+    const squeezed = edited(changed, 'setValues', {
+      sound: sound.id,
+      values: { [`layer/${first!.id}/chain/${step}/threshold`]: -40, [`layer/${first!.id}/chain/${step}/release`]: 2 },
+      label: '',
+    });
+    const player = new SoundPlayer(squeezed.sounds[0]!, context, 0);
+    const reduction = (): number => {
+      const into = new Map<string, number>();
+      player.gainReductions(into);
+      return into.get(step)!;
+    };
+    collect(player, 48_000);
+    expect(reduction()).toBeLessThan(-6);
+    // The clip ends after two seconds; once the chain has rung out, the layer sleeps.
+    collect(player, 8 * 48_000);
+    expect(reduction()).toBe(0);
+  });
 });

@@ -1,7 +1,7 @@
 import { maxBlock } from '../effects/effect';
 import type { Sound } from '../project/schema';
 import { TreatmentCache } from '../treatments/treat-clip';
-import type { Decibels, Frames, Seconds } from '../units';
+import type { Decibels, Frames, Seconds, Unit } from '../units';
 
 import type { RenderContext } from './library';
 import type { LayerListener, LoadListener } from './sound-graph';
@@ -54,7 +54,7 @@ export class SoundPlayer {
 
   /** Takes over an edited sound; heard from the next block on. */
   setSound(sound: Sound, context: RenderContext): void {
-    const sameAudio = sameHashes(context.hashes, this.context.hashes);
+    const sameAudio = sameEntries(context.hashes, this.context.hashes) && sameFrozen(context.frozen, this.context.frozen);
     this.sound = sound;
     this.context = context;
     if (sameAudio && this.waiting === undefined && soundStructure(sound, context.sampleRate) === this.builtStructure)
@@ -84,6 +84,10 @@ export class SoundPlayer {
 
   gainReductions(into: Map<string, Decibels>): void {
     this.graph.gainReductions(into);
+  }
+
+  followerValues(into: Map<string, Unit>): void {
+    this.graph.followerValues(into);
   }
 
   /** Writes the next frames (at most `maxBlock`) and returns how many: fewer than asked when the loop returns in between. */
@@ -145,9 +149,17 @@ export class SoundPlayer {
   }
 }
 
-function sameHashes(a: ReadonlyMap<string, string>, b: ReadonlyMap<string, string>): boolean {
+function sameEntries(a: ReadonlyMap<string, string>, b: ReadonlyMap<string, string>): boolean {
   if (a === b) return true;
   if (a.size !== b.size) return false;
-  for (const [id, hash] of a) if (b.get(id) !== hash) return false;
+  for (const [id, entry] of a) if (b.get(id) !== entry) return false;
   return true;
+}
+
+/** By what they were frozen from: between page and engine every edit makes copies of them. */
+function sameFrozen(a: RenderContext['frozen'], b: RenderContext['frozen']): boolean {
+  if (a === b) return true;
+  const identities = (frozen: RenderContext['frozen']): Map<string, string> =>
+    new Map([...(frozen ?? [])].map(([id, { identity }]) => [id, identity]));
+  return sameEntries(identities(a), identities(b));
 }

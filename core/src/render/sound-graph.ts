@@ -1,15 +1,15 @@
 import type { Block } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
 import { followedLayers, keyLayers, keyOrder } from '../project/references';
-import type { Bus, BusKind, Layer, Sound } from '../project/schema';
+import type { Bus, BusKind, Follower, Layer, Sound } from '../project/schema';
 import type { TreatmentCache } from '../treatments/treat-clip';
-import type { Decibels, Frames, Hertz } from '../units';
+import type { Decibels, Frames, Hertz, Unit } from '../units';
 import { Automation, effectStep } from './automation';
 import { addBlock, BusProcessor, clearBlock, stereoBlock } from './bus-processor';
 import type { ChainContext } from './chain';
 import { ChainProcessor } from './chain';
 import { chainLatency, chainStructure, chainTail } from './chain-measures';
-import { DelayLine } from './delay-line';
+import { DelayLine } from '../dsp/delay-line';
 import { Fader } from './fader';
 import { FollowerTracks } from './follower-tracks';
 import { KeyStore } from './key-store';
@@ -96,6 +96,7 @@ export class SoundGraph {
   private readonly layers: LayerProcessor[];
   private readonly keys: KeyStore;
   private readonly followers: FollowerTracks;
+  private following: readonly Follower[] = [];
   /** How far layers that are keys run ahead of the others. */
   private readonly keyLeads: ReadonlyMap<string, Frames>;
   private readonly groups: BusProcessor[];
@@ -159,6 +160,7 @@ export class SoundGraph {
   /** Takes over everything that can change without a new structure. */
   apply(sound: Sound): void {
     const automation = new Automation(sound, this.context.sampleRate, this.followers);
+    this.following = sound.movers.filter((mover) => mover.kind === 'follower');
     const processors = new Map(this.layers.map((layer) => [layer.id, layer]));
     for (const layer of sound.layers) processors.get(layer.id)?.apply(layer, isAudible(layer, sound), automation);
     const buses = [...this.groups, ...this.shared];
@@ -244,12 +246,19 @@ export class SoundGraph {
     return [this.chain, ...this.layers.map(({ chain }) => chain), ...[...this.groups, ...this.shared].map(({ chain }) => chain)];
   }
 
+  /** How far every follower has gone by now, by its id. */
+  followerValues(into: Map<string, Unit>): void {
+    for (const follower of this.following) into.set(follower.id, this.followers.at(follower, this.position));
+  }
+
   /** Listens at steps of any chains. */
   set taps(taps: StepTaps) {
     for (const chain of this.chains) chain.taps = taps;
   }
 
   gainReductions(into: Map<string, Decibels>): void {
-    for (const chain of this.chains) chain.gainReductions(into);
+    for (const layer of this.layers) layer.gainReductions(into);
+    for (const bus of [...this.groups, ...this.shared]) bus.chain.gainReductions(into);
+    this.chain.gainReductions(into);
   }
 }
