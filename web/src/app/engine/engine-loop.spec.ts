@@ -1,4 +1,4 @@
-import { createSound } from '@tangled-choir/core';
+import { createSound, seatingBands } from '@tangled-choir/core';
 import { EngineLoop } from './engine-loop';
 import type { EngineReport } from './protocol';
 import { ringCapacity, ringSlotCount, ringSlots, ringTarget } from './ring';
@@ -142,7 +142,7 @@ describe('the engine’s loop', () => {
     const { loop, reports, control } = connected();
     const chain = [{ id: 'step-1', effect: 'trim', enabled: true, mix: 1, parameters: { gain: -6.0206 } }];
     loop.receive({ type: 'sound', ...renderable, sound: { ...sound, layers: [{ ...layer, chain }] } });
-    loop.receive({ type: 'tap', chain, open: 'step-1', difference: undefined });
+    loop.receive({ type: 'tap', chain, open: 'step-1', alone: undefined });
     loop.receive({ type: 'seating', on: true });
     loop.receive(play('sound', 0));
     for (let i = 0; i < 6; i++) {
@@ -159,6 +159,60 @@ describe('the engine’s loop', () => {
     loop.fill();
     const after = reports.findLast((report) => report.type === 'meters');
     expect(after?.type === 'meters' && after.meters.seating).toBeUndefined();
+  });
+
+  it('seats a reference beside the layers while they play, without letting it be heard', () => {
+    const { loop, reports, samples, control } = connected();
+    const tone = { sampleRate: 48_000, channels: [Float32Array.from({ length: 24_000 }, (_, i) => 0.5 * Math.sin(i / 4))] };
+    const reference = { hash: 'b'.repeat(64), audio: tone };
+    loop.receive({ type: 'sound', ...renderable, reference });
+    loop.receive({ type: 'loop', loop: { from: 0, to: 20_000 } });
+    loop.receive({ type: 'seating', on: true });
+    loop.receive(play('sound', 0));
+    for (let i = 0; i < 8; i++) {
+      control[ringSlots.read] = control[ringSlots.written]!;
+      loop.fill();
+    }
+    const latest = reports.findLast((report) => report.type === 'meters');
+    const seats = latest?.type === 'meters' ? latest.meters.seating!.layers : [];
+    expect(seats.map((seat) => seat.layer)).toEqual([layer.id, 'reference']);
+    // A tone of 1.9 kHz has its energy there; the layer, a constant, has not.
+    const loudest = (levels: readonly number[]): number => levels.indexOf(Math.max(...levels));
+    expect(Math.abs(seatingBands[loudest(seats[1]!.levels)]! / 1_910 - 1)).toBeLessThan(0.2);
+    expect(samples[(control[ringSlots.written]! - 1) & (ringCapacity - 1)]).toBeCloseTo(0.25, 5);
+    loop.receive({ type: 'sound', ...renderable });
+    for (let i = 0; i < 8; i++) {
+      control[ringSlots.read] = control[ringSlots.written]!;
+      loop.fill();
+    }
+    const without = reports.findLast((report) => report.type === 'meters');
+    expect(without?.type === 'meters' && without.meters.seating!.layers.map((seat) => seat.layer)).toEqual([layer.id]);
+  });
+
+  it('lets one band of what goes into a step be heard alone, and the change of a step', () => {
+    const { loop, samples, control } = connected();
+    const chain = [{ id: 'step-1', effect: 'trim', enabled: true, mix: 1, parameters: { gain: -6.0206 } }];
+    loop.receive({ type: 'sound', ...renderable, sound: { ...sound, layers: [{ ...layer, chain }] } });
+    loop.receive({ type: 'loop', loop: { from: 0, to: 20_000 } });
+    loop.receive(play('sound', 0));
+    const heard = (): number => {
+      for (let i = 0; i < 40; i++) {
+        control[ringSlots.read] = control[ringSlots.written]!;
+        loop.fill();
+      }
+      return samples[(control[ringSlots.written]! - 1) & (ringCapacity - 1)]!;
+    };
+    expect(heard()).toBeCloseTo(0.125, 3);
+    const alone = (part: 'below' | 'above') => ({ step: 'step-1', what: { part, frequency: 400, q: 1 } });
+    loop.receive({ type: 'tap', chain, open: 'step-1', alone: alone('below') });
+    // A constant lies below everything, and goes into the step at 0.25.
+    expect(heard()).toBeCloseTo(0.25, 2);
+    loop.receive({ type: 'tap', chain, open: 'step-1', alone: alone('above') });
+    expect(heard()).toBeCloseTo(0, 2);
+    loop.receive({ type: 'tap', chain, open: 'step-1', alone: { step: 'step-1', what: 'change' } });
+    expect(heard()).toBeCloseTo(0, 2);
+    loop.receive({ type: 'tap', chain, open: 'step-1', alone: undefined });
+    expect(heard()).toBeCloseTo(0.125, 3);
   });
 
   it('loops on without an end', () => {
@@ -187,6 +241,30 @@ describe('the engine’s loop', () => {
     expect(meters.meters.correlation).toBeCloseTo(1, 3);
     expect([...meters.meters.loads.keys()].sort()).toEqual([expect.stringMatching(/^layer\//), 'sound']);
     for (const load of meters.meters.loads.values()) expect(load).toBeGreaterThanOrEqual(0);
+  });
+
+  it('shows spectrum, field and range of what it plays while somebody looks', () => {
+    const { loop, reports, control } = connected();
+    const read = () => {
+      for (let i = 0; i < 10; i++) {
+        control[ringSlots.read] = control[ringSlots.written]!;
+        loop.fill();
+      }
+      const meters = reports.filter((report) => report.type === 'meters').at(-1);
+      return meters?.type === 'meters' ? meters.meters.output : undefined;
+    };
+    loop.receive({ type: 'loop', loop: { from: 0, to: 20_000 } });
+    loop.receive(play('sound', 0));
+    expect(read()).toBeUndefined();
+    loop.receive({ type: 'output', on: true });
+    const output = read()!;
+    // A constant on both sides: all in the middle, nothing at 10 kHz.
+    expect(output.field!.indexOf(1)).toBe((output.field!.length - 1) / 2);
+    expect(output.peak!.every((level, i) => level >= output.average![i]!)).toBe(true);
+    expect(output.spectrum[0]!).toBeGreaterThan(output.spectrum[144]! + 40);
+    expect(output.range).toBe(0);
+    loop.receive({ type: 'output', on: false });
+    expect(read()).toBeUndefined();
   });
 
   it('plays a recording and stops', () => {

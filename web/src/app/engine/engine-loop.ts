@@ -4,6 +4,8 @@ import {
   EvenCompare,
   isUntreated,
   LoudnessMeter,
+  referenceLayerId,
+  ReferencePlayer,
   seatedLayers,
   SeatingMeter,
   maxBlock,
@@ -14,14 +16,16 @@ import {
   TreatmentCache,
   TruePeakMeter,
 } from '@tangled-choir/core';
-import type { EngineMessage, EngineReport, RenderableSound } from './protocol';
-import type { ChainOfInterest } from './step-listeners';
+import { OutputMeters } from './output-meters';
+import type { ChainOfInterest, EngineMessage, EngineReport, OutputReading, RenderableSound } from './protocol';
 import { StepListeners } from './step-listeners';
 import { RecordingPlayer } from './recording-player';
 import { ringCapacity, ringSlots, ringTarget } from './ring';
 
 const mask = ringCapacity - 1;
 const metersEvery: Frames = 1_600;
+/** Reports between two readings of the loudness range, which looks at all that was heard. */
+const rangeEvery = 15;
 /** How much of its old value a measured load keeps from report to report. */
 const loadMemory = 0.9;
 /** How much of what it saw before the live seating keeps per window of 43 ms: it looks back about two seconds. */
@@ -48,13 +52,18 @@ export class EngineLoop {
   private loudness = new LoudnessMeter(48_000, 2);
   private peaks = [new TruePeakMeter(), new TruePeakMeter()];
   private listeners: StepListeners | undefined;
-  private ofInterest: ChainOfInterest = { chain: [], open: undefined, difference: undefined };
+  private ofInterest: ChainOfInterest = { chain: [], open: undefined, alone: undefined };
   /** The other version of the sound that is compared with it, and which of them is heard. */
   private other: RenderableSound | undefined;
   private otherLive: SoundPlayer | undefined;
   private heard: 'A' | 'B' = 'A';
   private seatingOn = false;
   private seating: SeatingMeter | undefined;
+  private reference: ReferencePlayer | undefined;
+  private outputOn = false;
+  private output: OutputMeters | undefined;
+  private range = 0;
+  private sinceRange = 0;
   /** The layers that the meter knows. */
   private seated = '';
   private readonly cache = new TreatmentCache();
@@ -109,6 +118,10 @@ export class EngineLoop {
         this.seatingOn = message.on;
         this.seat();
         break;
+      case 'output':
+        this.outputOn = message.on;
+        this.output = message.on ? new OutputMeters(this.sampleRate) : undefined;
+        break;
       case 'hear':
         this.heard = message.which;
         if (this.player instanceof EvenCompare) this.player.hear(message.which);
@@ -125,8 +138,9 @@ export class EngineLoop {
       const { speed } = this;
       const before = player.position;
       const count = player.render(this.left, this.right, 480);
+      this.seatReference(before, count);
       this.seating?.advance(count);
-      if (player === this.live) this.listeners?.difference?.replace(this.left, this.right, count);
+      if (player === this.live) this.listeners?.alone?.replace(this.left, this.right, count);
       if (Math.abs(player.position - before - count * speed) > 1) this.anchor(player.position - count * speed);
       this.write(count);
       this.meter(count);
@@ -137,6 +151,11 @@ export class EngineLoop {
     }
   }
 
+  /** The reference sounds beside the layers, for the meter alone. */
+  private seatReference(position: Frames, count: Frames): void {
+    if (this.seating) this.reference?.play(this.seating, position, count);
+  }
+
   private treatNext(): void {
     const clip = this.untreated.shift();
     const hash = clip && this.renderable?.hashes.get(clip.source);
@@ -145,11 +164,12 @@ export class EngineLoop {
   }
 
   private takeSound(renderable: RenderableSound): void {
+    const before = this.renderable;
     this.renderable = renderable;
     this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => !isUntreated(clip));
     this.live?.setSound(renderable.sound, contextOf(renderable));
-    const seated = seatedLayers(renderable.sound).join();
-    if (seated !== this.seated) this.seat();
+    const seated = seatsOf(renderable).join();
+    if (seated !== this.seated || renderable.reference?.hash !== before?.reference?.hash) this.seat();
     this.seated = seated;
     this.ended = false;
   }
@@ -174,6 +194,8 @@ export class EngineLoop {
     this.ended = false;
     this.loudness = new LoudnessMeter(this.sampleRate, 2);
     this.peaks = [new TruePeakMeter(), new TruePeakMeter()];
+    this.output = this.outputOn ? new OutputMeters(this.sampleRate) : undefined;
+    this.range = this.sinceRange = 0;
     this.listeners = undefined;
     this.listen();
     this.seat();
@@ -237,8 +259,9 @@ export class EngineLoop {
     const { live, player, renderable } = this;
     this.seating =
       this.seatingOn && live && renderable && !(player instanceof SlowPlayer)
-        ? new SeatingMeter(seatedLayers(renderable.sound), this.sampleRate, seatingMemory)
+        ? new SeatingMeter(seatsOf(renderable), this.sampleRate, seatingMemory)
         : undefined;
+    this.reference = this.seating && renderable?.reference && new ReferencePlayer(renderable.reference.audio);
     if (live) live.listener = this.seating;
   }
 
@@ -260,8 +283,15 @@ export class EngineLoop {
     return new Map(this.loads);
   }
 
+  private readOutput(): OutputReading | undefined {
+    if (!this.output) return undefined;
+    if (this.sinceRange++ % rangeEvery === 0) this.range = this.loudness.range;
+    return this.output.read(this.range);
+  }
+
   private meter(count: Frames): void {
     this.correlation?.process(this.left, this.right, count);
+    this.output?.process(this.left, this.right, count);
     this.loudness.process([this.left, this.right], 0, count);
     this.peaks[0]!.process(this.left, 0, count);
     this.peaks[1]!.process(this.right, 0, count);
@@ -270,6 +300,8 @@ export class EngineLoop {
     this.sinceMeters = 0;
     const gainReductions = new Map<string, number>();
     this.live?.gainReductions(gainReductions);
+    const followers = new Map<string, number>();
+    this.live?.followerValues(followers);
     const peak = Math.max(this.peaks[0]!.peak, this.peaks[1]!.peak);
     this.report({
       type: 'meters',
@@ -281,8 +313,10 @@ export class EngineLoop {
         before: this.listeners?.spectrumBefore(),
         after: this.listeners?.spectrumAfter(),
         gainReductions,
+        followers,
         changes: this.listeners?.changes() ?? new Map(),
         seating: this.seating?.read(),
+        output: this.readOutput(),
         correlation: this.correlation?.value,
         loads: this.takeLoads(),
         matchedGain: this.player instanceof EvenCompare ? this.player.gain : undefined,
@@ -291,6 +325,11 @@ export class EngineLoop {
   }
 }
 
-function contextOf({ sampleRate, hashes, audio }: RenderableSound) {
-  return { sampleRate, hashes, library: audio };
+/** The layers that are seated, and the reference as one of them. */
+function seatsOf({ sound, reference }: RenderableSound): string[] {
+  return [...seatedLayers(sound), ...(reference ? [referenceLayerId] : [])];
+}
+
+function contextOf({ sampleRate, hashes, audio, frozen }: RenderableSound) {
+  return { sampleRate, hashes, library: audio, ...(frozen && { frozen }) };
 }

@@ -1,4 +1,5 @@
 /// <reference lib="webworker" />
+import { prepareHashing } from '@tangled-choir/core';
 import { decodeAudio } from './decode-audio';
 import { makeMovie } from './make-movie';
 import { measureMotion } from './measure-motion';
@@ -6,7 +7,10 @@ import { movable } from './movable';
 import { runJob } from './run-job';
 import type { JobAnswer, JobMessage } from './protocol';
 
+/** Without it hashing is only slower. */
+const ready = prepareHashing().catch(() => undefined);
+
 addEventListener('message', ({ data }: MessageEvent<JobMessage>) => {
   const answer = (message: JobAnswer): void => postMessage(message, message.type === 'done' ? movable(message.result) : []);
-  void runJob(data, answer, { decodeAudio, measureMotion, makeMovie });
+  void ready.then(() => runJob(data, answer, { decodeAudio, measureMotion, makeMovie }));
 });

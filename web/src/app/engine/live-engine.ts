@@ -1,9 +1,8 @@
 import { computed, Injectable, signal } from '@angular/core';
 import type { Frames, Seconds } from '@tangled-choir/core';
 import workletAddress from '../../generated/player.processor.js' with { loader: 'file' };
-import type { EngineMessage, EngineMeters, EngineReport, RenderableSound, SharedAudio } from './protocol';
+import type { ChainOfInterest, EngineMessage, EngineMeters, EngineReport, RenderableSound, SharedAudio } from './protocol';
 import { ringCapacity, ringSlotCount, ringSlots } from './ring';
-import type { ChainOfInterest } from './step-listeners';
 import { spawnEngine } from './workers.spawn';
 
 const sampleRate = 48_000;
@@ -104,12 +103,12 @@ export class LiveEngine {
   }
   private latestLoop: { from: Frames; to: Frames } | undefined;
 
-  /** Which chain the meters listen at, which of its steps is open, and of which only the change is heard. */
+  /** Which chain the meters listen at, which of its steps is open, and what is heard alone. */
   tap(ofInterest: ChainOfInterest): void {
     this.latestTap = ofInterest;
     this.send({ type: 'tap', ...ofInterest });
   }
-  private latestTap: ChainOfInterest = { chain: [], open: undefined, difference: undefined };
+  private latestTap: ChainOfInterest = { chain: [], open: undefined, alone: undefined };
 
   /** Plays another version beside the sound, at matched loudness; nothing ends the comparison. */
   compare(other: RenderableSound | undefined): void {
@@ -124,6 +123,13 @@ export class LiveEngine {
     this.send({ type: 'seating', on });
   }
   private latestSeating = false;
+
+  /** Measures what is heard while somebody looks at the meters. */
+  showOutput(on: boolean): void {
+    this.latestOutput = on;
+    this.send({ type: 'output', on });
+  }
+  private latestOutput = false;
 
   hear(which: 'A' | 'B'): void {
     this.latestHeard = which;
@@ -147,6 +153,7 @@ export class LiveEngine {
     this.send({ type: 'compare', other: this.latestOther });
     this.send({ type: 'hear', which: this.latestHeard });
     this.send({ type: 'seating', on: this.latestSeating });
+    this.send({ type: 'output', on: this.latestOutput });
     this.send({ type: 'play', what, position: Math.round(position * sampleRate), speed, until: Math.round(until * sampleRate) });
     this.playing.set(what);
     requestAnimationFrame(() => this.follow());

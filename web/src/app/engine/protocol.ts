@@ -1,5 +1,6 @@
 import type {
   Archive,
+  BandRegion,
   ChangeReading,
   MotionTrack,
   ChannelChoice,
@@ -10,6 +11,7 @@ import type {
   DeliveryItem,
   Finding,
   Frames,
+  FrozenLayer,
   HandOff,
   LandingPoints,
   LoopProposal,
@@ -63,6 +65,10 @@ export interface RenderableSound {
   readonly sampleRate: number;
   readonly hashes: ReadonlyMap<string, string>;
   readonly audio: AudioByHash;
+  /** Layers that are played as they were rendered, by id. */
+  readonly frozen?: ReadonlyMap<string, FrozenLayer>;
+  /** What the sound has to leave room for: it is seated with the layers, and not heard. */
+  readonly reference?: { readonly hash: string; readonly audio: SharedAudio };
 }
 
 /** A source made ready, with the file that keeps it. */
@@ -93,8 +99,12 @@ export type JobRequest =
   | ({ readonly kind: 'render' } & RenderableSound)
   /** How the layers of a stretch of the sound sit together; `range` in seconds. */
   | ({ readonly kind: 'seating'; readonly range: { readonly from: number; readonly to: number } } & RenderableSound)
+  /** Renders what a layer gives in front of its fader, by its recipe. */
+  | ({ readonly kind: 'freeze' } & RenderableSound)
   /** What brings a sound to the long-term spectrum of a recording: levels in dB at frequencies. */
   | ({ readonly kind: 'match'; readonly target: SharedAudio; readonly frequencies: readonly number[] } & RenderableSound)
+  /** The mean spectrum of a recording at the points of the live one; none for silence. */
+  | { readonly kind: 'spectrum'; readonly audio: SharedAudio }
   /** The picture with the sound as it is, in one file. */
   | ({ readonly kind: 'movie'; readonly video: Blob; readonly picture: Picture } & RenderableSound)
   | {
@@ -172,7 +182,9 @@ export interface JobResults {
   landing: LandingPoints;
   render: MeasuredAudio;
   seating: Seating;
+  freeze: FrozenLayer;
   match: readonly number[];
+  spectrum: { readonly levels: Float32Array | undefined };
   movie: Movie;
   deliver: {
     readonly wav: Uint8Array<ArrayBuffer> | undefined;
@@ -210,6 +222,19 @@ export type JobAnswer =
 /** Why a job failed: a format that is not known, anything else a person can do something about, or a fault of ours. */
 export type FailureKind = 'unknown format' | 'refused' | 'fault';
 
+/** Of what one step does, all that is heard: what it changes, or what goes into it within a band. */
+export interface HeardAlone {
+  readonly step: string;
+  readonly what: 'change' | BandRegion;
+}
+
+/** The chain that the page shows, the step whose spectra it draws, and what is heard alone. */
+export interface ChainOfInterest {
+  readonly chain: readonly EffectStep[];
+  readonly open: string | undefined;
+  readonly alone: HeardAlone | undefined;
+}
+
 export type EngineMessage =
   | { readonly type: 'connect'; readonly sampleRate: number; readonly samples: Float32Array; readonly control: Int32Array }
   | ({ readonly type: 'sound' } & RenderableSound)
@@ -225,18 +250,26 @@ export type EngineMessage =
   | { readonly type: 'stop' }
   | { readonly type: 'seek'; readonly position: Frames }
   | { readonly type: 'loop'; readonly loop: { readonly from: Frames; readonly to: Frames } | undefined }
-  /** Listens at a chain: change meters at all its steps, spectra at the open one, and only the change of one step if wanted. */
-  | {
-      readonly type: 'tap';
-      readonly chain: readonly EffectStep[];
-      readonly open: string | undefined;
-      readonly difference: string | undefined;
-    }
+  /** Listens at a chain: change meters at all its steps, spectra at the open one, and only a part of what one step does if wanted. */
+  | ({ readonly type: 'tap' } & ChainOfInterest)
   /** Plays another version beside the sound; `other` is missing when nothing is compared. */
   | { readonly type: 'compare'; readonly other: RenderableSound | undefined }
   /** Measures the seating while the sound plays. */
   | { readonly type: 'seating'; readonly on: boolean }
+  /** Measures what is heard, as the meters show it. */
+  | { readonly type: 'output'; readonly on: boolean }
   | { readonly type: 'hear'; readonly which: 'A' | 'B' };
+
+/** What the meters show of all that is heard since it plays; levels at `spectrumPoints` frequencies. */
+export interface OutputReading {
+  readonly spectrum: Float32Array;
+  readonly average: Float32Array | undefined;
+  readonly peak: Float32Array | undefined;
+  /** Energy by direction, see `StereoField`. */
+  readonly field: Float32Array | undefined;
+  /** Loudness range in LU. */
+  readonly range: number;
+}
 
 export interface EngineMeters {
   readonly momentary: Decibels;
@@ -246,9 +279,12 @@ export interface EngineMeters {
   readonly before: Float32Array | undefined;
   readonly after: Float32Array | undefined;
   readonly gainReductions: ReadonlyMap<string, Decibels>;
+  /** How far every follower has gone, 0 to 1. */
+  readonly followers: ReadonlyMap<string, number>;
   /** How much each step of the chain that is listened at changes the sound. */
   readonly changes: ReadonlyMap<string, ChangeReading>;
   readonly seating: Seating | undefined;
+  readonly output: OutputReading | undefined;
   /** What left and right have in common; nothing while one of them is silent. */
   readonly correlation: number | undefined;
   /** Share of real time that computing takes, by whose chain it is: `layer/<id>`, `bus/<id>`, `sound`. */

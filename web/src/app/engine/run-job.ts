@@ -1,5 +1,6 @@
 import type { Audio, AudioFile, MotionTrack } from '@tangled-choir/core';
 import {
+  averageSpectrum,
   findLandingPoints,
   DataError,
   effectCatalogue,
@@ -9,6 +10,7 @@ import {
   longTermSpectrum,
   matchLevels,
   describeCharacter,
+  freezeLayer,
   endToEnd,
   printSource,
   renderPrint,
@@ -35,6 +37,7 @@ import {
   zipFiles,
 } from '@tangled-choir/core';
 import type { Movie } from './make-movie';
+import { spectrumHigh, spectrumLow, spectrumPoints } from './protocol';
 import type { JobAnswer, JobKind, JobMessage, JobRequest, JobResults, LoadedAudio, SharedAudio, StoredPrint } from './protocol';
 
 /** Decoding of compressed audio and video; only a browser's worker has the codecs. */
@@ -84,6 +87,8 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
     }
     case 'decode':
       return withOverview(readWav(request.wav, request.name).audio);
+    case 'spectrum':
+      return { levels: averageSpectrum(request.audio, spectrumPoints, spectrumLow, spectrumHigh) };
     case 'describe':
       return { measured: measure(request.audio), character: describeCharacter(request.audio) };
     case 'cut':
@@ -137,6 +142,11 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
       const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'cut at the last clip', progress });
       const from = longTermSpectrum(rendered, frequencies);
       return matchLevels(from, longTermSpectrum(target, frequencies));
+    }
+    case 'freeze': {
+      const { sound, sampleRate, hashes, audio } = request;
+      const { channels, ...frozen } = freezeLayer(sound, { sampleRate, hashes, library: audio }, { progress });
+      return { ...frozen, channels: share({ sampleRate, channels: [...channels] }).channels };
     }
     case 'seating': {
       const { sound, sampleRate, hashes, audio, range } = request;

@@ -1,24 +1,19 @@
-import type { ChangeReading, EffectStep, StepTap } from '@tangled-choir/core';
-import { ChangeListener, ChangeMeter, SpectrumTap, stepLatency } from '@tangled-choir/core';
+import type { ChangeReading, StepTap } from '@tangled-choir/core';
+import { BandListener, ChangeListener, ChangeMeter, SpectrumTap, stepLatency } from '@tangled-choir/core';
+import type { ChainOfInterest, HeardAlone } from './protocol';
 import { spectrumHigh, spectrumLow, spectrumPoints } from './protocol';
-
-/** The chain that the page shows, the step whose spectra it draws, and the step of which only the change is to be heard. */
-export interface ChainOfInterest {
-  readonly chain: readonly EffectStep[];
-  readonly open: string | undefined;
-  readonly difference: string | undefined;
-}
 
 /** Everybody who listens at the steps of one chain while it plays. */
 export class StepListeners {
   readonly taps: ReadonlyMap<string, StepTap>;
-  readonly difference: ChangeListener | undefined;
+  /** Keeps what is heard in the place of everything. */
+  readonly alone: ChangeListener | BandListener | undefined;
   private readonly spectra: { readonly step: string; readonly before: SpectrumTap; readonly after: SpectrumTap } | undefined;
   private readonly meters = new Map<string, { readonly latency: number; readonly meter: ChangeMeter }>();
-  private readonly differenceKey: string | undefined;
+  private readonly aloneKey: string | undefined;
 
   /** @param previous whoever listens at the same steps already is kept, so that meters do not start anew with every edit */
-  constructor({ chain, open, difference }: ChainOfInterest, sampleRate: number, previous?: StepListeners) {
+  constructor({ chain, open, alone }: ChainOfInterest, sampleRate: number, previous?: StepListeners) {
     const taps = new Map<string, StepTap>();
     for (const step of chain) {
       const latency = stepLatency(step, sampleRate);
@@ -34,13 +29,11 @@ export class StepListeners {
         const { before, after } = this.spectra;
         listeners.push({ hearBefore: (block) => before.write(block), hearAfter: (block) => after.write(block) });
       }
-      if (step.id === difference) {
-        this.differenceKey = `${step.id} ${latency}`;
-        this.difference =
-          previous?.differenceKey === this.differenceKey && previous.difference
-            ? previous.difference
-            : new ChangeListener(sampleRate, latency);
-        listeners.push(this.difference);
+      if (step.id === alone?.step) {
+        this.aloneKey = `${step.id} ${latency}`;
+        const known = previous?.aloneKey === this.aloneKey ? previous.alone : undefined;
+        this.alone = listenerFor(alone, known, sampleRate, latency);
+        listeners.push(this.alone);
       }
       taps.set(step.id, {
         hearBefore: (block) => listeners.forEach((listener) => listener.hearBefore(block)),
@@ -67,6 +60,19 @@ export class StepListeners {
     }
     return readings;
   }
+}
+
+/** A listener of the kind that is wanted; one that listens already goes on. */
+function listenerFor(
+  { what }: HeardAlone,
+  known: StepListeners['alone'],
+  sampleRate: number,
+  latency: number,
+): ChangeListener | BandListener {
+  if (what === 'change') return known instanceof ChangeListener ? known : new ChangeListener(sampleRate, latency);
+  if (!(known instanceof BandListener)) return new BandListener(sampleRate, what);
+  known.tune(what);
+  return known;
 }
 
 function spectrum(tap: SpectrumTap | undefined): Float32Array | undefined {

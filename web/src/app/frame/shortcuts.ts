@@ -66,7 +66,7 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['< >', 'one picture frame back, on'],
       ['M, S, X', 'mute, solo the layer; set solos aside'],
       ['A', 'show, hide the automation of what is selected'],
-      ['H', 'hear only what the open step changes'],
+      ['H', 'hear only what the open step changes; on a band of the EQ, only that band'],
       ['Ctrl ↑ ↓', 'move the layer up, down'],
       ['+ −, 0', 'zoom in, out, fit'],
     ],

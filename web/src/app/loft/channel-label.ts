@@ -4,6 +4,7 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Bus, Layer } from '@tangled-choir/core';
 import { gainParameter, ownerAddress } from '@tangled-choir/core';
 import { DocumentStore } from '../state/document.store';
+import { Freezing } from '../state/freezing';
 import { Turning } from '../state/turning';
 import { WorkbenchStore } from '../state/workbench.store';
 import type { MenuPlace } from '../ui/menu-anchor';
@@ -49,6 +50,16 @@ import { ValueField } from '../ui/value-field';
       [matTooltip]="lane() ? 'Automated: turning it moves the whole lane' : ''"
       (valueChange)="setGain($event)"
     />
+    @if (frozenText(); as told) {
+      <button
+        class="switch plain frozen"
+        [attr.aria-label]="channel().name + ' is frozen. Play it live again'"
+        [matTooltip]="told"
+        (click)="keepLive()"
+      >
+        <mat-icon svgIcon="frozen" />
+      </button>
+    }
     <button
       class="switch plain"
       [class.lit]="laneCount() > 0"
@@ -73,6 +84,7 @@ export class ChannelLabel {
   readonly more = output<MenuPlace>();
   private readonly document = inject(DocumentStore);
   private readonly turning = inject(Turning);
+  private readonly freezing = inject(Freezing);
   private readonly workbench = inject(WorkbenchStore);
   protected readonly gainParameter = { ...gainParameter, min: -60, max: 12 };
   private readonly address = computed(() => ownerAddress(this.owner()));
@@ -83,6 +95,20 @@ export class ChannelLabel {
   protected readonly laneCount = computed(
     () => this.workbench.sound()?.automation.filter((lane) => lane.address.startsWith(`${this.address()}/`)).length ?? 0,
   );
+
+  /** Why it is frozen, if it is. */
+  protected readonly frozenText = computed(() => {
+    const owner = this.owner();
+    const load = 'layer' in owner ? this.freezing.loadOf(owner.layer) : undefined;
+    return load === undefined
+      ? undefined
+      : `Frozen: live it takes ${Math.round(load * 100)} % of real time. Any change of it thaws it; a click plays it live again.`;
+  });
+
+  protected keepLive(): void {
+    const owner = this.owner();
+    if ('layer' in owner) this.freezing.keepLive(owner.layer);
+  }
 
   protected placeOf(event: Event): MenuPlace {
     const box = event.currentTarget instanceof HTMLElement ? event.currentTarget.getBoundingClientRect() : undefined;

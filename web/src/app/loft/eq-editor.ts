@@ -1,9 +1,22 @@
 import type { ElementRef } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { MatIconModule } from '@angular/material/icon';
 import type { EffectStep } from '@tangled-choir/core';
-import { eqBandCount, eqResponse, readEqBand } from '@tangled-choir/core';
+import { eqBandCount, eqBandRegion, eqResponse, readEqBand } from '@tangled-choir/core';
 import { area, line, scaleLinear, scaleLog } from 'd3';
 import { LiveEngine } from '../engine/live-engine';
+import { Judging } from '../state/judging';
 import { spectrumHigh, spectrumLow, spectrumPoints } from '../engine/protocol';
 import { followPointer } from '../ui/follow-pointer';
 import { signed } from '../ui/quantity';
@@ -21,7 +34,7 @@ const gainKinds = new Set(['bell', 'low shelf', 'high shelf', 'tilt']);
 @Component({
   selector: 'tc-eq-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ParameterList],
+  imports: [MatIconModule, ParameterList],
   templateUrl: './eq-editor.html',
   styleUrl: './eq-editor.scss',
 })
@@ -29,6 +42,7 @@ export class EqEditor {
   readonly step = input.required<EffectStep>();
   private readonly stepValues = inject(StepValues);
   private readonly engine = inject(LiveEngine);
+  private readonly judging = inject(Judging);
   private readonly plot = viewChild.required<ElementRef<SVGSVGElement>>('plot');
 
   protected readonly width = 900;
@@ -89,6 +103,35 @@ export class EqEditor {
   });
   protected readonly before = computed(() => this.spectrumPath(this.engine.meters()?.before));
   protected readonly after = computed(() => this.spectrumPath(this.engine.meters()?.after));
+
+  /** Whether only the open band is heard. */
+  protected readonly listening = computed(() => {
+    const alone = this.judging.alone();
+    return alone?.step === this.step().id && alone.what !== 'change';
+  });
+
+  constructor() {
+    // What is heard goes along with the open band while it is chosen and dragged.
+    effect(() => {
+      const band = this.open();
+      const step = this.step().id;
+      untracked(() => {
+        // Another EQ was opened in the place of the one that was listened to.
+        const alone = this.judging.alone();
+        if (alone && alone.what !== 'change' && alone.step !== step) this.judging.listen(undefined);
+        if (this.listening()) this.judging.listen(band && { step: this.step().id, what: eqBandRegion(band) });
+      });
+    });
+    inject(DestroyRef).onDestroy(() => {
+      if (this.listening()) this.judging.listen(undefined);
+    });
+  }
+
+  /** Hears only what the open band works on, or everything again. */
+  protected listen(): void {
+    const band = this.open();
+    this.judging.listen(this.listening() || !band ? undefined : { step: this.step().id, what: eqBandRegion(band) });
+  }
 
   protected startDrag(event: PointerEvent, index: number): void {
     if (event.button !== 0) return;
@@ -154,6 +197,7 @@ export class EqEditor {
     else if (event.key === 'ArrowUp') this.stepValues.set(this.step(), { [`${name}Gain`]: band.gain + 0.5 * fine });
     else if (event.key === 'ArrowDown') this.stepValues.set(this.step(), { [`${name}Gain`]: band.gain - 0.5 * fine });
     else if (event.key === 'Delete') this.removeBand(index);
+    else if (event.key.toLowerCase() === 'h') this.listen();
     else return;
     event.preventDefault();
     event.stopPropagation();

@@ -9,6 +9,7 @@ import type { EffectStep } from '@tangled-choir/core';
 import { branchName, chainLatency, effectCatalogue, effectsById, ownerAddress, projectSampleRate } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
+import { Freezing } from '../state/freezing';
 import { Judging } from '../state/judging';
 import { LecternPanel } from '../state/lectern-panel';
 import { WorkbenchStore } from '../state/workbench.store';
@@ -26,6 +27,7 @@ import { HostEditor } from './chain/host-editor';
 import { PresetBrowser } from './presets/preset-browser';
 import { StepPresets } from './presets/step-presets';
 import { GraphicEditor } from './graphic-editor';
+import { MetersView } from './meters/meters-view';
 import { MovesView } from './moves/moves-view';
 import { SeatingView } from './seating-view';
 import { StepEditor } from './step-editor';
@@ -53,6 +55,7 @@ const heavyLoad = 0.3;
     ChainStates,
     ChangeBars,
     RoleGlyph,
+    MetersView,
     MovesView,
     SeatingView,
     StepEditor,
@@ -65,6 +68,7 @@ export class Lectern {
   private readonly document = inject(DocumentStore);
   private readonly engine = inject(LiveEngine);
   private readonly dialog = inject(MatDialog);
+  private readonly freezing = inject(Freezing);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly judging = inject(Judging);
   protected readonly panel = inject(LecternPanel);
@@ -89,9 +93,12 @@ export class Lectern {
 
   /** What the chain costs: its share of real time while it plays, and how far it lags, which is compensated. */
   protected readonly cost = computed(() => {
+    const owner = this.workbench.owner();
+    const frozen = owner !== 'sound' && 'layer' in owner && this.freezing.loadOf(owner.layer) !== undefined;
+    if (frozen) return { text: 'frozen', heavy: false };
     const rate = this.document.project()?.sampleRate ?? projectSampleRate;
     const lag = chainLatency(this.workbench.outerChain(), rate) / rate;
-    const load = this.engine.playing() === 'sound' ? this.engine.meters()?.loads.get(ownerAddress(this.workbench.owner())) : undefined;
+    const load = this.engine.playing() === 'sound' ? this.engine.meters()?.loads.get(ownerAddress(owner)) : undefined;
     const parts = [
       ...(load === undefined ? [] : [`${(load * 100).toFixed(load < 0.1 ? 1 : 0)} %`]),
       ...(lag > 0 ? [`${(lag * 1_000).toFixed(1)} ms`] : []),

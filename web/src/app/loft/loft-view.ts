@@ -8,6 +8,7 @@ import { isTyping } from '../frame/shortcuts';
 import { DocumentStore } from '../state/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
 import { Judging } from '../state/judging';
+import { LecternPanel } from '../state/lectern-panel';
 import { Playback } from '../state/playback';
 import { Printing } from '../state/printing';
 import { WorkbenchStore } from '../state/workbench.store';
@@ -43,7 +44,7 @@ import { TimelineScale } from './timeline-scale';
   providers: [TimelineScale],
   templateUrl: './loft-view.html',
   styleUrl: './loft-view.scss',
-  host: { '(document:keydown)': 'key($event)', '[class.no-chain]': 'workbench.chain().length === 0' },
+  host: { '(document:keydown)': 'key($event)', '[class.no-chains]': 'noChains()' },
 })
 export class LoftView {
   private readonly document = inject(DocumentStore);
@@ -54,6 +55,13 @@ export class LoftView {
   protected readonly printing = inject(Printing);
   protected readonly workbench = inject(WorkbenchStore);
   private readonly judging = inject(Judging);
+  private readonly panel = inject(LecternPanel);
+  /** Nothing to show in the lectern, whatever is selected: a choice must not move what lies under the pointer. */
+  protected readonly noChains = computed(() => {
+    const sound = this.workbench.sound();
+    const owners = sound ? [sound, ...sound.layers, ...sound.buses] : [];
+    return this.panel.shown() === 'chain' && owners.every(({ chain }) => chain.length === 0);
+  });
   /** The layers of the chosen clips. */
   protected readonly chosenLayers = computed(() => [...new Set(this.workbench.selectedClips().map(({ layer }) => layer))]);
   protected readonly selectedGroup = computed(() => {

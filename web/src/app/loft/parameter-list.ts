@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import type { EffectStep } from '@tangled-choir/core';
+import type { EffectStep, Parameter, ParameterSet, ParameterValue } from '@tangled-choir/core';
 import { effectsById, mixParameter } from '@tangled-choir/core';
 import type { ParameterChange, ParameterRow } from '../ui/parameter-fields';
 import { ParameterFields } from '../ui/parameter-fields';
@@ -36,22 +36,40 @@ export class ParameterList {
     const values = this.values.read(step);
     const keys = this.only() ?? [...Object.keys(effect.parameters), 'mix'];
     return keys.flatMap((key): ParameterRow[] => {
-      if (key === 'mix')
-        return [
-          { key, label: 'Mix', parameter: mixParameter, value: this.values.readMix(step), automated: this.values.isAutomated(step, key) },
-        ];
-      const parameter = effect.parameters[key];
+      const parameter = key === 'mix' ? mixParameter : effect.parameters[key];
       if (!parameter) return [];
       const automated = this.values.isAutomated(step, key);
-      const value = values[key] ?? parameter.default;
+      const value = key === 'mix' ? this.values.readMix(step) : (values[key] ?? parameter.default);
+      const reach = parameter.kind === 'number' ? this.values.reach(step, key, parameter) : undefined;
+      const decidedBy = countedText(parameter, effect.parameters, values);
       const pulled = parameter.kind === 'number' ? this.values.pulled(step, key, parameter, Number(value)) : undefined;
       const offers = parameter.kind === 'reference' ? this.offers.of(parameter, String(value)) : undefined;
-      const label = this.labels()[key] ?? parameter.label;
-      return [{ key, label, parameter, value, automated, ...(pulled && { pulled }), ...(offers && { offers }) }];
+      const label = this.labels()[key] ?? (key === 'mix' ? 'Mix' : parameter.label);
+      return [
+        {
+          key,
+          label,
+          parameter,
+          value,
+          automated,
+          ...(pulled && { pulled }),
+          ...(reach && { reach }),
+          ...(decidedBy && { decidedBy }),
+          ...(offers && { offers }),
+        },
+      ];
     });
   });
 
   protected set({ key, value, gesture }: ParameterChange): void {
     this.values.set(this.step(), { [key]: value }, gesture);
   }
+}
+
+/** Why a time cannot be turned: it is counted in notes of the tempo. */
+function countedText(parameter: Parameter, parameters: ParameterSet, values: Readonly<Record<string, ParameterValue>>): string | undefined {
+  const key = parameter.kind === 'number' ? parameter.counted : undefined;
+  const note = key === undefined ? undefined : parameters[key];
+  if (key === undefined || !note || (values[key] ?? note.default) === note.default) return undefined;
+  return `“${note.label}” counts it in notes: ${String(values[key])}`;
 }

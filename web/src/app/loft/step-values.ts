@@ -44,6 +44,12 @@ export class StepValues {
     return { by: names.join(', '), now: this.turning.heardNow(address, stored, parameter) };
   }
 
+  /** Between which values it moves; nothing while it stands still. */
+  reach(step: EffectStep, key: string, parameter: NumberParameter): { readonly low: number; readonly high: number } | undefined {
+    const stored = key === 'mix' ? step.mix : Number(step.parameters[key] ?? parameter.default);
+    return this.turning.reachOf(this.addressOf(step, key), stored, parameter);
+  }
+
   private addressOf(step: EffectStep, key: string): string {
     return stepAddress(this.workbench.owner(), step.id, key);
   }

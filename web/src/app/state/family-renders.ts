@@ -5,7 +5,7 @@ import { JobCancelled, JobPool } from '../engine/job-pool';
 import type { MeasuredAudio } from '../engine/protocol';
 import { DocumentStore } from './document.store';
 import { Notices } from './notices';
-import { renderable } from './playback';
+import { renderable } from './renderable';
 import { WorkbenchStore } from './workbench.store';
 
 const settleTime = 200;

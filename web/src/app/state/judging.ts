@@ -3,9 +3,9 @@ import type { Comparison, Sound } from '@tangled-choir/core';
 import { bypassed } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { LiveEngine } from '../engine/live-engine';
-import type { RenderableSound } from '../engine/protocol';
+import type { HeardAlone, RenderableSound } from '../engine/protocol';
 import { DocumentStore } from './document.store';
-import { renderable } from './playback';
+import { renderable } from './renderable';
 import { WorkbenchStore } from './workbench.store';
 
 export const comparisons: readonly Comparison[] = ['without this step', 'without this chain', 'without all chains'];
@@ -26,8 +26,10 @@ export class Judging {
   /** In a blind comparison the sides are called 1 and 2, and which is which is not told. */
   readonly blind = signal<{ readonly first: 'A' | 'B' } | undefined>(undefined);
   readonly remembered = signal<Sound | undefined>(undefined);
+  /** What is heard in the place of everything: the change of a step, or one band of what goes into it. */
+  readonly alone = signal<HeardAlone | undefined>(undefined);
   /** The step of which only the change is heard. */
-  readonly difference = signal<string | undefined>(undefined);
+  readonly difference = computed(() => (this.alone()?.what === 'change' ? this.alone()?.step : undefined));
 
   /** The other version, with all that is needed to render it: it may use sources that this one no longer does. */
   private readonly other = computed((): RenderableSound | undefined => {
@@ -49,9 +51,9 @@ export class Judging {
     effect(() => this.engine.compare(this.other()));
     effect(() => this.engine.hear(this.heard()));
     effect(() => {
-      const difference = this.difference();
+      const alone = this.alone();
       const chain = this.workbench.chain();
-      this.engine.tap({ chain, open: this.workbench.step()?.id, difference });
+      this.engine.tap({ chain, open: this.workbench.step()?.id, alone });
     });
     // Another sound has nothing to do with what was remembered; a step that is gone cannot be listened to.
     effect(() => {
@@ -63,14 +65,14 @@ export class Judging {
     effect(() => {
       const ids = this.workbench.chain().map((step) => step.id);
       untracked(() => {
-        const step = this.difference();
-        if (step !== undefined && !ids.includes(step)) this.difference.set(undefined);
+        const alone = this.alone();
+        if (alone && !ids.includes(alone.step)) this.alone.set(undefined);
       });
     });
   }
 
   compareWith(side: OtherSide): void {
-    this.difference.set(undefined);
+    this.alone.set(undefined);
     this.blind.set(undefined);
     this.otherSide.set(side);
     this.heard.set('B');
@@ -78,7 +80,7 @@ export class Judging {
 
   /** Keeps the sound as it is now, to compare what comes with it. */
   remember(): void {
-    this.difference.set(undefined);
+    this.alone.set(undefined);
     this.blind.set(undefined);
     this.remembered.set(this.workbench.sound());
     this.otherSide.set('as remembered');
@@ -106,8 +108,13 @@ export class Judging {
   }
 
   hearChange(step: string): void {
-    const on = this.difference() === step;
-    if (!on) this.end();
-    this.difference.set(on ? undefined : step);
+    if (this.difference() === step) this.alone.set(undefined);
+    else this.listen({ step, what: 'change' });
+  }
+
+  /** Whoever listens to a part ends a comparison. */
+  listen(alone: HeardAlone | undefined): void {
+    if (alone) this.end();
+    this.alone.set(alone);
   }
 }

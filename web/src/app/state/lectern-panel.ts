@@ -1,8 +1,8 @@
 import { Injectable, signal } from '@angular/core';
 
-export type LecternPanelName = 'chain' | 'seating' | 'moves';
+export type LecternPanelName = 'chain' | 'seating' | 'moves' | 'meters';
 
-/** What the lectern shows below the path of tiles: the editor of the open step, the seating chart, or the movers. */
+/** What the lectern shows below the path of tiles: the editor of the open step, the seating chart, the movers, or the meters. */
 @Injectable({ providedIn: 'root' })
 export class LecternPanel {
   readonly shown = signal<LecternPanelName>('chain');

@@ -1,11 +1,13 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import type { Project, Sound, Source } from '@tangled-choir/core';
-import { soundEnd, usedSources } from '@tangled-choir/core';
+import type { Source } from '@tangled-choir/core';
+import { soundEnd } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { LiveEngine } from '../engine/live-engine';
-import type { RenderableSound, SharedAudio } from '../engine/protocol';
+import type { SharedAudio } from '../engine/protocol';
 import { DocumentStore } from './document.store';
+import { Freezing } from './freezing';
 import { Notices } from './notices';
+import { renderable } from './renderable';
 import { WorkbenchStore } from './workbench.store';
 
 /** Speeds at which the picture can be watched. */
@@ -20,6 +22,7 @@ export class Playback {
   private readonly workbench = inject(WorkbenchStore);
   private readonly library = inject(AudioLibrary);
   private readonly notices = inject(Notices);
+  private readonly freezing = inject(Freezing);
   /** Name of the recording that is auditioned. */
   readonly auditioned = signal<string | undefined>(undefined);
   /** Where playing starts and returns to. */
@@ -40,7 +43,12 @@ export class Playback {
     effect(() => {
       const project = this.document.project();
       const sound = this.workbench.sound();
-      if (project && sound) this.engine.setSound(renderable(project, sound, this.library));
+      const frozen = this.freezing.playable();
+      if (!project || !sound) return;
+      const hash = project.sources.find(({ id }) => id === sound.reference)?.audio;
+      const audio = hash === undefined ? undefined : this.library.shared([hash]).get(hash);
+      const reference = hash !== undefined && audio ? { reference: { hash, audio } } : {};
+      this.engine.setSound({ ...renderable(project, sound, this.library), frozen, ...reference });
     });
     effect(() => {
       const sound = this.workbench.sound();
@@ -143,13 +151,6 @@ export class Playback {
       })
       .catch(() => this.notices.error(this.engine.problem() ?? 'Sound could not be started.'));
   }
-}
-
-/** A sound with the audio that is loaded for it. */
-export function renderable(project: Project, sound: Sound, library: AudioLibrary): RenderableSound {
-  const used = usedSources(sound);
-  const hashes = new Map(project.sources.filter((source) => used.has(source.id)).map((source) => [source.id, source.audio]));
-  return { sound, sampleRate: project.sampleRate, hashes, audio: library.shared(hashes.values()) };
 }
 
 const partFade = 0.003;

@@ -6,7 +6,7 @@ import { ProjectRepository } from '../storage/project-repository';
 import { saveFile } from '../storage/save-file';
 import { DocumentStore } from './document.store';
 import { Notices } from './notices';
-import { renderable } from './playback';
+import { renderable } from './renderable';
 import { WorkbenchStore } from './workbench.store';
 
 /** Exports the picture with the sound as it is now, for somebody to look at. */

@@ -17,7 +17,8 @@ import type { StoredPrint } from '../engine/protocol';
 import { AskSettings } from '../ui/settings-dialog';
 import { DocumentStore } from './document.store';
 import { Notices } from './notices';
-import { Playback, renderable } from './playback';
+import { Playback } from './playback';
+import { renderable } from './renderable';
 import { ProjectTransfer } from './project-transfer';
 import { WorkbenchStore } from './workbench.store';
 

@@ -1,13 +1,14 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { Seating } from '@tangled-choir/core';
-import { soundEnd, withReference } from '@tangled-choir/core';
+import { referenceLayerId, soundEnd, withReference } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from './document.store';
 import { LecternPanel } from './lectern-panel';
 import { Notices } from './notices';
-import { Playback, renderable } from './playback';
+import { Playback } from './playback';
+import { renderable } from './renderable';
 import { WorkbenchStore } from './workbench.store';
 
 /** Milliseconds without an edit after which the sound is measured anew. */
@@ -27,11 +28,12 @@ export class SeatingChart {
   readonly open = computed(() => this.panel.shown() === 'seating');
   private readonly measured = signal<Seating | undefined>(undefined);
   readonly measuring = signal(false);
-  /** A reference is not played, so with one the chart is measured even while the sound plays. */
-  readonly live = computed(
-    () =>
-      this.workbench.sound()?.reference === undefined && this.engine.playing() === 'sound' && this.engine.meters()?.seating !== undefined,
-  );
+  /** Also with a reference, once the engine has it. */
+  readonly live = computed(() => {
+    const seating = this.engine.playing() === 'sound' ? this.engine.meters()?.seating : undefined;
+    const wanted = this.workbench.sound()?.reference !== undefined;
+    return seating !== undefined && (!wanted || seating.layers.some(({ layer }) => layer === referenceLayerId));
+  });
   readonly seating = computed(() => (this.live() ? this.engine.meters()?.seating : this.measured()));
   readonly range = computed(() => {
     const sound = this.workbench.sound();

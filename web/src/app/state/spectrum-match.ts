@@ -4,7 +4,7 @@ import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
 import { DocumentStore } from './document.store';
 import { Notices } from './notices';
-import { renderable } from './playback';
+import { renderable } from './renderable';
 import { WorkbenchStore } from './workbench.store';
 
 /** Measures what brings the sound in front of a step to the long-term spectrum of a source. */

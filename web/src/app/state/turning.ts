@@ -1,6 +1,7 @@
 import { computed, inject, Injectable } from '@angular/core';
-import type { AutomationLane, MoverCourse, NumberParameter, ParameterValue, Pull } from '@tangled-choir/core';
-import { effectCatalogue, findProperty, laneValue, moverCourse, offsetFor, pulledValue } from '@tangled-choir/core';
+import type { AutomationLane, Mover, MoverCourse, NumberParameter, ParameterValue, Pull } from '@tangled-choir/core';
+import { effectCatalogue, findProperty, laneValue, moverCourse, offsetFor, pulledValue, reachOf } from '@tangled-choir/core';
+import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from './document.store';
 import { Playback } from './playback';
 import { WorkbenchStore } from './workbench.store';
@@ -11,6 +12,7 @@ export class Turning {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
   private readonly playback = inject(Playback);
+  private readonly engine = inject(LiveEngine);
 
   private readonly lanes = computed(
     () => new Map((this.workbench.sound()?.automation ?? []).filter((lane) => lane.enabled).map((lane) => [lane.address, lane])),
@@ -26,15 +28,25 @@ export class Turning {
   /** Who pulls at a property, by address: tides, reins and walks. */
   private readonly pulls = computed(() => {
     const sound = this.workbench.sound();
-    const courses = new Map((sound?.movers ?? []).map((mover) => [mover.id, { mover, course: moverCourse(mover, sound!.tempo.bpm) }]));
-    const byAddress = new Map<string, (Pull & { readonly course: MoverCourse; readonly name: string })[]>();
+    const courses = new Map((sound?.movers ?? []).map((mover) => [mover.id, { mover, course: this.courseOf(mover, sound!.tempo.bpm) }]));
+    const byAddress = new Map<string, (Pull & { readonly course: MoverCourse; readonly name: string; readonly kind: Mover['kind'] })[]>();
     for (const pull of sound?.pulls ?? []) {
       const found = courses.get(pull.mover);
       const { address } = pull;
-      if (found) byAddress.set(address, [...(byAddress.get(address) ?? []), { ...pull, course: found.course, name: found.mover.name }]);
+      if (found)
+        byAddress.set(address, [
+          ...(byAddress.get(address) ?? []),
+          { ...pull, course: found.course, name: found.mover.name, kind: found.mover.kind },
+        ]);
     }
     return byAddress;
   });
+
+  /** Where a mover is at a moment. Followers only know where they are now, and only while the sound plays. */
+  courseOf(mover: Mover, bpm: number): MoverCourse {
+    if (mover.kind !== 'follower') return moverCourse(mover, bpm);
+    return { at: () => (this.engine.playing() === 'sound' ? (this.engine.meters()?.followers.get(mover.id) ?? 0) : 0) };
+  }
 
   /** The names of the tides, reins and walks that pull at a property. */
   pulledBy(address: string): readonly string[] {
@@ -51,6 +63,15 @@ export class Turning {
   heardNow(address: string, stored: number, parameter: NumberParameter): number {
     const base = this.valueNow(address, stored, parameter);
     return pulledValue(parameter, base, this.pulls().get(address) ?? [], this.playback.playhead());
+  }
+
+  /** Between which values a property moves; nothing when nobody moves it. */
+  reachOf(address: string, stored: number, parameter: NumberParameter): { readonly low: number; readonly high: number } | undefined {
+    const lane = this.laneOf(address);
+    const pulls = this.pulls().get(address) ?? [];
+    if (!lane && pulls.length === 0) return undefined;
+    const bases = lane && lane.points.length > 0 ? lane.points.map(({ time }) => laneValue(lane, parameter, time)) : [stored];
+    return reachOf(parameter, bases, pulls);
   }
 
   turn(values: Readonly<Record<string, ParameterValue>>, label: string, gesture?: string): void {

@@ -1,6 +1,6 @@
 import { inject, Injectable, InjectionToken } from '@angular/core';
-import type { Character, History, HistoryStep, Measurement, Overview, Project } from '@tangled-choir/core';
-import { defectKinds, documentVersion, effectCatalogue, parseProject, startHistory } from '@tangled-choir/core';
+import type { Character, History, HistoryStep, Measurement, Overview, Preset, Project } from '@tangled-choir/core';
+import { defectKinds, documentVersion, effectCatalogue, parseProject, presetsWithin, startHistory } from '@tangled-choir/core';
 import * as z from 'zod';
 import { ChoirDatabase } from './database';
 import { storing } from './storage-full';
@@ -98,6 +98,14 @@ export class ProjectRepository {
   async list(): Promise<ProjectSummary[]> {
     const stored = await this.database.projects.orderBy('changed').reverse().toArray();
     return stored.map(({ id, name, changed }) => ({ id, name, changed }));
+  }
+
+  /** What chains other projects of this browser have kept, the latest project first. */
+  async presetsElsewhere(id: string): Promise<{ readonly project: string; readonly presets: readonly Preset[] }[]> {
+    const stored = await this.database.projects.orderBy('changed').reverse().toArray();
+    return stored
+      .filter((project) => project.id !== id)
+      .map(({ name, document }) => ({ project: name, presets: presetsWithin(document, effectCatalogue) }));
   }
 
   /** Loads a project with its undo steps. Throws DataError when it is damaged. */

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, input, output } from '@angular/core
 import type { NumberParameter, Parameter, ParameterValue } from '@tangled-choir/core';
 import { mixParameter } from '@tangled-choir/core';
 import type { ValueChange } from './value-field';
+import { formatQuantity } from './quantity';
 import { ValueField } from './value-field';
 
 /** One parameter with its value. */
@@ -14,6 +15,10 @@ export interface ParameterRow {
   readonly automated?: boolean;
   /** Tides, reins or walks that pull at it, and where it is heard now. */
   readonly pulled?: { readonly by: string; readonly now: number };
+  /** Between which values it moves. */
+  readonly reach?: { readonly low: number; readonly high: number };
+  /** Something else decides it now; says what. */
+  readonly decidedBy?: string;
   /** What a reference can lead to; the first one is nothing. */
   readonly offers?: readonly Offer[];
 }
@@ -44,6 +49,8 @@ export interface ParameterChange {
             [class.automated]="row.automated || row.pulled"
             [title]="titleOf(row)"
             [heard]="row.pulled?.now"
+            [reach]="row.reach"
+            [disabled]="row.decidedBy !== undefined"
             [parameter]="asNumber(row.parameter)"
             [label]="row.label"
             [value]="+row.value"
@@ -122,8 +129,14 @@ export class ParameterFields {
   readonly changed = output<ParameterChange>();
 
   /** Who moves this. */
-  protected titleOf({ automated, pulled }: ParameterRow): string {
+  protected titleOf(row: ParameterRow): string {
+    const { automated, pulled, decidedBy } = row;
+    if (decidedBy !== undefined) return decidedBy;
     const moved = [automated ? 'Automated: turning it moves the whole lane' : '', pulled ? `Pulled by ${pulled.by}` : ''];
+    if (row.reach && row.parameter.kind === 'number') {
+      const [low, high] = [row.reach.low, row.reach.high].map((value) => formatQuantity(value, this.asNumber(row.parameter)));
+      moved.push(`Between ${low} and ${high}`);
+    }
     return moved.filter(Boolean).join('. ');
   }
 

@@ -39,6 +39,18 @@ describe('the value field', () => {
     expect(changes[2]!.value).toBe(12);
   });
 
+  it('shows between which values it moves, and where it is heard', async () => {
+    expect(host.querySelector('.reach')).toBeNull();
+    fixture.componentRef.setInput('reach', { low: -24, high: -6 });
+    fixture.componentRef.setInput('heard', -24);
+    await fixture.whenStable();
+    // From half to three quarters of the way from -60 to 12.
+    const reach = host.querySelector<HTMLElement>('.reach')!;
+    expect(reach.style.left).toBe('50%');
+    expect(reach.style.width).toBe('25%');
+    expect(host.querySelector<HTMLElement>('.heard')!.style.left).toBe('50%');
+  });
+
   it('takes typed values, also when the fingers are faster than the text field', async () => {
     await press('-');
     await press('1');

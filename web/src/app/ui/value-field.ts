@@ -40,8 +40,11 @@ const fineFactor = 0.1;
     } @else {
       <span class="number value">{{ text() }}</span>
     }
-    <span class="bar"
-      ><span class="fill" [style.left.%]="fill().from" [style.width.%]="fill().width"></span>
+    <span class="bar">
+      @if (reachAt(); as span) {
+        <span class="reach" [style.left.%]="span.from" [style.width.%]="span.width"></span>
+      }
+      <span class="fill" [style.left.%]="fill().from" [style.width.%]="fill().width"></span>
       @if (heardAt() !== undefined) {
         <span class="heard" [style.left.%]="heardAt()"></span>
       }
@@ -100,6 +103,13 @@ const fineFactor = 0.1;
       margin-left: -1px;
       background: var(--live);
     }
+    .reach {
+      position: absolute;
+      top: -2px;
+      height: 7px;
+      border-radius: 3px;
+      background: color-mix(in srgb, var(--live) 38%, transparent);
+    }
     .fill {
       position: absolute;
       height: 100%;
@@ -135,6 +145,14 @@ export class ValueField {
     const heard = this.heard();
     // Templates hand over null where something on the way is missing.
     return typeof heard === 'number' ? placeOfValue(this.parameter(), heard) * 100 : undefined;
+  });
+  /** Between which values it moves, when something else moves it. */
+  readonly reach = input<{ readonly low: number; readonly high: number } | undefined>();
+  protected readonly reachAt = computed(() => {
+    const reach = this.reach();
+    if (!reach) return undefined;
+    const [from, to] = [this.placeOf(reach.low) * 100, this.placeOf(reach.high) * 100];
+    return { from, width: Math.max(0, to - from) };
   });
   readonly disabled = input(false);
   /** Overrides how the value is written. */

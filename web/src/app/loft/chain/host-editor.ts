@@ -74,7 +74,8 @@ export class HostEditor {
       const pulledBy = this.turning.pulledBy(address);
       const moved = [this.turning.laneOf(address) ? 'Automated' : '', pulledBy.length > 0 ? `Pulled by ${pulledBy.join(', ')}` : ''];
       const heard = pulledBy.length > 0 ? this.turning.heardNow(address, branch[key], parameter) : undefined;
-      return { key, address, parameter, value, heard, moved: moved.filter(Boolean).join('. ') };
+      const reach = this.turning.reachOf(address, branch[key], parameter);
+      return { key, address, parameter, value, heard, reach, moved: moved.filter(Boolean).join('. ') };
     });
   }
 

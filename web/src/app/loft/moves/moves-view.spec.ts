@@ -1,6 +1,8 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
+import { metersOf } from '../../../testing/meters';
 import { configureStores, openProject, shownErrors } from '../../../testing/project';
+import { LiveEngine } from '../../engine/live-engine';
 import type { DocumentStore } from '../../state/document.store';
 import { MovesView } from './moves-view';
 
@@ -41,6 +43,21 @@ describe('moves', () => {
     expect(sound().movers).toHaveLength(2);
     store.undo();
     expect(sound().movers).toHaveLength(3);
+  });
+
+  it('shows where a follower is while the sound plays', async () => {
+    await press('+ Follower');
+    const [follower] = sound().movers;
+    const engine = TestBed.inject(LiveEngine);
+    const bar = (): string => host.querySelector<HTMLElement>('.mover .at')!.style.left;
+    expect(bar()).toBe('0%');
+    engine.playing.set('sound');
+    engine.meters.set(metersOf({ followers: new Map([[follower!.id, 0.75]]) }));
+    await fixture.whenStable();
+    expect(bar()).toBe('75%');
+    engine.playing.set(undefined);
+    await fixture.whenStable();
+    expect(bar()).toBe('0%');
   });
 
   it('draws a tide by keys: points move between their neighbours, Delete takes them away', async () => {

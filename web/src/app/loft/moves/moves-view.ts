@@ -7,8 +7,8 @@ import {
   findProperty,
   hertz,
   lfoShapes,
-  moverCourse,
   offsetReach,
+  pullReach,
   offsetUnit,
   ownerAddress,
   reinParameter,
@@ -60,7 +60,7 @@ export class MovesView {
   protected readonly ownerName = computed(() => (this.workbench.bus() ?? this.workbench.layer() ?? this.workbench.sound())?.name ?? '');
   private readonly courses = computed(() => {
     const bpm = this.workbench.sound()?.tempo.bpm ?? 120;
-    return this.movers().map((mover) => ({ mover, course: moverCourse(mover, bpm) }));
+    return this.movers().map((mover) => ({ mover, course: this.turning.courseOf(mover, bpm) }));
   });
   protected readonly rows = computed(() => {
     const time = this.playback.playhead();
@@ -85,7 +85,7 @@ export class MovesView {
     return this.own().flatMap(({ address, depth, from = 0, to = 1, bend = 0 }) => {
       const property = sound && findProperty(sound, address, effectCatalogue);
       if (property?.parameter.kind !== 'number') return [];
-      const reach = offsetReach(property.parameter);
+      const reach = pullReach(property.parameter);
       const unit = offsetUnit(property.parameter);
       // Shares are stored from 0 to 1, but percent of a logarithmic value are counted as they are.
       const factor = unit === '%' && property.parameter.scale !== 'log' ? 100 : 1;

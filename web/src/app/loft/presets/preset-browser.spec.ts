@@ -4,6 +4,7 @@ import { situations } from '@tangled-choir/core';
 import { configureStores, openProject, shownErrors } from '../../../testing/project';
 import type { DocumentStore } from '../../state/document.store';
 import { Judging } from '../../state/judging';
+import { ProjectRepository } from '../../storage/project-repository';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { PresetBrowser } from './preset-browser';
 
@@ -61,6 +62,35 @@ describe('chains to choose from', () => {
     await press('Remove My tape');
     expect(store.project()!.presets).toEqual([]);
     expect(shownErrors).toEqual([]);
+  });
+
+  it('offers what other projects of this browser have kept, once', async () => {
+    const sound = store.project()!.sounds[0]!;
+    await press('Use Worn tape');
+    const owner = TestBed.inject(WorkbenchStore).owner();
+    store.edit('savePreset', { sound: sound.id, owner, name: 'My tape', tags: ['old'] });
+    store.edit('savePreset', { sound: sound.id, owner, name: 'Same', tags: [] });
+    await TestBed.inject(ProjectRepository).save(store.history()!);
+    await store.create('Storm');
+    store.edit('addSound', { name: 'Gust' });
+    const workbench = TestBed.inject(WorkbenchStore);
+    workbench.selectSound(store.project()!.sounds[0]!.id);
+    workbench.selectWhole();
+    fixture = TestBed.createComponent(PresetBrowser);
+    host = fixture.nativeElement;
+    for (let i = 0; i < 50 && !names().includes('My tape'); i++) {
+      await new Promise((resolve) => setTimeout(resolve, 10));
+      await fixture.whenStable();
+    }
+    expect(names().slice(0, 2)).toEqual(['My tape', 'Same']);
+    expect(host.querySelector('.row')!.textContent).toContain('from Halda');
+    expect(host.querySelector('[aria-label="Remove My tape"]')).toBeNull();
+    await press('Use Same');
+    const gust = store.project()!.sounds[0]!;
+    expect(gust.chain.map(({ effect }) => effect)).toEqual(['drive', 'chorus', 'grit']);
+    store.edit('savePreset', { sound: gust.id, owner: 'sound', name: 'Same', tags: [] });
+    await fixture.whenStable();
+    expect(names().filter((name) => name === 'Same')).toHaveLength(1);
   });
 
   it('compares with what was remembered, and forgets it with the sound', async () => {

@@ -8,6 +8,7 @@ import { effectCatalogue, effectsById, readPresets, safeFileName, situations, wr
 import { DocumentStore } from '../../state/document.store';
 import { Notices } from '../../state/notices';
 import { WorkbenchStore } from '../../state/workbench.store';
+import { ProjectRepository } from '../../storage/project-repository';
 import { saveFile } from '../../storage/save-file';
 import { PresetNames } from './preset-names';
 
@@ -18,7 +19,19 @@ interface Entry {
   readonly tags: readonly string[];
   readonly about: string;
   readonly steps: readonly NewStep[];
+  /** Kept in this project, and removable. */
   readonly preset: Preset | undefined;
+}
+
+function entryOf({ id, name, tags, chain }: Preset, from?: string): Entry {
+  return {
+    key: from === undefined ? id : `${from} ${id}`,
+    name,
+    tags: from === undefined ? tags : [...tags, `from ${from}`],
+    about: chain.map(({ effect }) => effectsById.get(effect)?.label ?? effect).join(' → '),
+    steps: chain.map(({ id: _id, ...step }) => step),
+    preset: undefined,
+  };
 }
 
 const ready: readonly Entry[] = situations.map(({ name, purpose, chain }) => ({
@@ -43,27 +56,36 @@ export class PresetBrowser {
   private readonly workbench = inject(WorkbenchStore);
   private readonly notices = inject(Notices);
   private readonly names = inject(PresetNames);
+  private readonly repository = inject(ProjectRepository);
   protected readonly search = signal('');
   protected readonly chain = this.workbench.chain;
   protected readonly ownerName = computed(
     () => (this.workbench.bus() ?? this.workbench.layer() ?? this.workbench.sound())?.name ?? 'nothing',
   );
   protected readonly saved = computed(() => this.document.project()?.presets ?? []);
+  /** What other projects of this browser have kept. */
+  private readonly elsewhere = signal<readonly Entry[]>([]);
   protected readonly shown = computed(() => {
     const words = this.search().toLowerCase().split(/\s+/).filter(Boolean);
-    const own = this.saved().map((preset): Entry => ({
-      key: preset.id,
-      name: preset.name,
-      tags: preset.tags,
-      about: preset.chain.map(({ effect }) => effectsById.get(effect)?.label ?? effect).join(' → '),
-      steps: preset.chain.map(({ id: _id, ...step }) => step),
-      preset,
-    }));
-    return [...own, ...ready].filter(({ name, tags, about }) => {
+    const own = this.saved().map((preset): Entry => ({ ...entryOf(preset), preset }));
+    const known = new Set(own.map(({ name, about }) => `${name} ${about}`));
+    const others = this.elsewhere().filter(({ name, about }) => !known.has(`${name} ${about}`));
+    return [...own, ...others, ...ready].filter(({ name, tags, about }) => {
       const text = [name, ...tags, about].join(' ').toLowerCase();
       return words.every((word) => text.includes(word));
     });
   });
+
+  constructor() {
+    const id = this.document.project()?.id;
+    if (id !== undefined) void this.findElsewhere(id);
+  }
+
+  private async findElsewhere(id: string): Promise<void> {
+    // Without them there is still all that is here.
+    const found = await this.repository.presetsElsewhere(id).catch(() => []);
+    this.elsewhere.set(found.flatMap(({ project, presets }) => presets.map((preset) => entryOf(preset, project))));
+  }
 
   protected use({ name, steps }: Entry, add: boolean): void {
     const sound = this.workbench.sound();
