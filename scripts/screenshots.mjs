@@ -114,6 +114,14 @@ await judged.getByRole('menuitem', { name: 'End the comparison' }).click();
 await judged.getByRole('button', { name: 'Seating', exact: true }).click();
 await judged.locator('tc-seating-view article').first().waitFor({ timeout: 60_000 });
 await shoot(judged, 'loft-seating');
+await judged.getByRole('button', { name: 'Meters', exact: true }).click();
+await judged.getByLabel('Reference spectrum').selectOption({ label: 'Crack running over the lake' });
+await judged.locator('tc-time-ruler').click({ position: { x: 225, y: 30 } });
+await judged.getByRole('button', { name: 'Play' }).click();
+await judged.mouse.move(640, 799);
+await judged.waitForTimeout(1_300);
+await judged.screenshot({ path: `${folder}/loft-meters.png` });
+await judged.getByRole('button', { name: 'Stop', exact: true }).click();
 await judged.getByRole('button', { name: 'Moves', exact: true }).click();
 await judged.getByRole('button', { name: '+ Tide' }).click();
 const pull = async (...items) => {

@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { knock, wavFile } from '../recordings';
@@ -140,6 +141,72 @@ test('seating names who hides whom, and a remedy makes room', async ({ page }) =
   await expect(findings.getByRole('button', { name: 'Duck Boom under Knock' })).toHaveCount(0);
 });
 
+test('meters show what is heard, what dynamics take away and a reference; one band of the EQ is heard alone', async ({ page }) => {
+  await newProject(page);
+  await page
+    .getByTestId('import-input')
+    .setInputFiles([wavFile('Drill hum.wav', tone(0.5), '32f'), wavFile('Slab knock.wav', knock(), '24')]);
+  await place(page, 'Drill hum');
+  await addEffect(page, 'Dynamics', /^Compressor/);
+  await turn(page, 'Threshold', '-30');
+  await page.getByRole('button', { name: 'Meters', exact: true }).click();
+  await expect(page.getByText('Play to see what is heard.')).toBeVisible();
+  await page.getByLabel('Reference spectrum').selectOption('Slab knock');
+  await page.keyboard.press('r');
+  await page.keyboard.press('Space');
+  // A steady tone: all loudnesses are one, the field is mono.
+  await expect(page.getByTestId('reading-correlation')).toHaveText('+1.00');
+  const reading = async (id: string): Promise<number> =>
+    Number((await page.getByTestId(`reading-${id}`).textContent())!.replace('−', '-').split(' ')[0]);
+  await expect.poll(async () => Math.abs((await reading('momentary')) - (await reading('short-term')))).toBeLessThan(0.3);
+  for (const line of ['average-line', 'peak-line', 'reference-line']) await expect(page.getByTestId(line)).toHaveAttribute('d', /^M/);
+  const row = page.getByRole('button', { name: /^Compressor of Drill hum: −\d/ });
+  await expect(row).toBeVisible();
+  await row.click();
+  await expect(page.locator('tc-compressor-editor')).toBeVisible();
+
+  await addEffect(page, 'EQ and filters', /^EQ/);
+  const plot = (await page.locator('tc-eq-editor svg').boundingBox())!;
+  await page.locator('tc-eq-editor svg').dblclick({ position: { x: plot.width * 0.85, y: plot.height * 0.4 } });
+  const before = await outputLevel(page);
+  await page.getByRole('button', { name: 'Hear only this band' }).click();
+  // Next to nothing of 200 Hz is left around 7 kHz.
+  await expect.poll(() => outputLevel(page)).toBeLessThan(before - 25);
+  await page.getByRole('button', { name: /^Band 3: / }).press('h');
+  await expect.poll(() => outputLevel(page)).toBeGreaterThan(before - 3);
+  await page.keyboard.press('Space');
+});
+
+/** The output meter, in dB. */
+async function outputLevel(page: Page): Promise<number> {
+  return Number(await page.getByTestId('output-meter').getAttribute('aria-valuenow'));
+}
+
+test('a layer too heavy to be computed live is frozen, and thawed by a change', async ({ page }) => {
+  test.setTimeout(180_000);
+  await newProject(page);
+  await page.getByTestId('import-input').setInputFiles([wavFile('Drill hum.wav', tone(0.2), '32f')]);
+  await place(page, 'Drill hum');
+  for (let n = 0; n < 16; n++) await addEffect(page, 'Movement', /^Dispersion/);
+  await page.keyboard.press('r');
+  await page.keyboard.press('Space');
+  const snow = page.getByRole('button', { name: 'Drill hum is frozen. Play it live again' });
+  await expect(snow).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByTestId('chain-cost')).toHaveText('frozen');
+  // It sounds on, and its fader is not frozen.
+  await expect.poll(() => outputLevel(page)).toBeGreaterThan(-30);
+  const gain = page.getByRole('slider', { name: 'Gain of Drill hum' });
+  await gain.focus();
+  await page.keyboard.type('-30');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => outputLevel(page)).toBeLessThan(-40);
+  await expect(snow).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await turn(page, 'Mix', '50');
+  await expect(snow).toBeHidden();
+  await page.keyboard.press('Space');
+});
+
 test('the lectern with seating and movers has no accessibility faults', async ({ page }) => {
   const { AxeBuilder } = await import('@axe-core/playwright');
   await openDemo(page);
@@ -163,6 +230,9 @@ test('the lectern with seating and movers has no accessibility faults', async ({
   await page.getByRole('button', { name: '+ Walk' }).click();
   await page.getByRole('button', { name: '+ Tide' }).click();
   await check('Moves');
+  await page.getByRole('button', { name: 'Meters', exact: true }).click();
+  await page.locator('tc-stereo-fan').waitFor();
+  await check('Meters');
   await addEffect(page, 'Time and space', /^Reverb/);
   await check('Chain');
 });
