@@ -47,7 +47,7 @@ await page
   .first()
   .click({ position: { x: 30, y: 20 } });
 await page.getByRole('button', { name: /^Band 5/ }).focus();
-await page.getByRole('button', { name: 'Play' }).click();
+await page.getByRole('button', { name: 'Play', exact: true }).click();
 await page.mouse.move(640, 799);
 await page.waitForFunction(() => document.querySelector('path.after')?.getAttribute('d'));
 await page.waitForTimeout(300);
@@ -102,7 +102,7 @@ await judged
   .filter({ hasText: /^\s*Reverb/ })
   .click();
 await judged.locator('tc-time-ruler').click({ position: { x: 225, y: 30 } });
-await judged.getByRole('button', { name: 'Play' }).click();
+await judged.getByRole('button', { name: 'Play', exact: true }).click();
 await judged.waitForTimeout(1_200);
 await judged.keyboard.press('y');
 await judged.waitForTimeout(1_000);
@@ -117,7 +117,7 @@ await shoot(judged, 'loft-seating');
 await judged.getByRole('button', { name: 'Meters', exact: true }).click();
 await judged.getByLabel('Reference spectrum').selectOption({ label: 'Crack running over the lake' });
 await judged.locator('tc-time-ruler').click({ position: { x: 225, y: 30 } });
-await judged.getByRole('button', { name: 'Play' }).click();
+await judged.getByRole('button', { name: 'Play', exact: true }).click();
 await judged.mouse.move(640, 799);
 await judged.waitForTimeout(1_300);
 await judged.screenshot({ path: `${folder}/loft-meters.png` });
@@ -155,7 +155,7 @@ await shaped.getByRole('button', { name: 'Back to Bands' }).click();
 await addEffect('Hosts', 'Side by side', 'Add an effect to Band 3');
 await shaped.getByRole('button', { name: 'Back to Bands' }).click();
 await shaped.locator('tc-time-ruler').click({ position: { x: 225, y: 30 } });
-await shaped.getByRole('button', { name: 'Play' }).click();
+await shaped.getByRole('button', { name: 'Play', exact: true }).click();
 await shaped.mouse.move(640, 799);
 await shaped.waitForTimeout(900);
 await shaped.screenshot({ path: `${folder}/loft-bands.png` });

@@ -190,7 +190,7 @@ test('a layer too heavy to be computed live is frozen, and thawed by a change', 
   for (let n = 0; n < 16; n++) await addEffect(page, 'Movement', /^Dispersion/);
   await page.keyboard.press('r');
   await page.keyboard.press('Space');
-  const snow = page.getByRole('button', { name: 'Drill hum is frozen. Play it live again' });
+  const snow = page.getByRole('button', { name: 'Drill hum is frozen. Keep it live' });
   await expect(snow).toBeVisible({ timeout: 60_000 });
   await expect(page.getByTestId('chain-cost')).toHaveText('frozen');
   // It sounds on, and its fader is not frozen.

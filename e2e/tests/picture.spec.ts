@@ -32,10 +32,10 @@ test('the picture keeps step with the sound within a frame, at three speeds', as
     // Another try for machines that were busy with something else just then; the bound stays.
     await expect(async () => {
       await page.keyboard.press('Home');
-      await page.getByRole('button', { name: 'Play' }).click();
+      await page.getByRole('button', { name: 'Play', exact: true }).click();
       await expect.poll(async () => Number(await canvas.getAttribute('data-frame'))).toBeGreaterThan(0.2);
       const drawn = await watch(page, 60);
-      await page.getByRole('button', { name: 'Stop' }).click();
+      await page.getByRole('button', { name: 'Stop', exact: true }).click();
       expect(drawn.length).toBeGreaterThan(2);
       for (let i = 1; i < drawn.length; i++) expect(drawn[i]!.frame).toBeGreaterThan(drawn[i - 1]!.frame);
       // A frame at 25 a second lasts 40 ms.
@@ -73,7 +73,7 @@ test('the picture goes into a window of its own and follows there', async ({ pag
 test('at half speed the sound follows, or is silent if asked', async ({ page }) => {
   await openDemo(page);
   await page.getByRole('button', { name: 'Speed ½' }).click();
-  await page.getByRole('button', { name: 'Play' }).click();
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
   await expect(page.getByTestId('short-term')).not.toContainText('∞', { timeout: 30_000 });
   await page.getByRole('button', { name: 'More for the picture' }).click();
   await page.getByRole('menuitem', { name: 'Sound follows at ½ and ¼' }).click();
@@ -81,7 +81,7 @@ test('at half speed the sound follows, or is silent if asked', async ({ page }) 
   const canvas = page.locator('tc-picture-monitor canvas');
   const frame = Number(await canvas.getAttribute('data-frame'));
   await expect.poll(async () => Number(await canvas.getAttribute('data-frame'))).toBeGreaterThan(frame);
-  await page.getByRole('button', { name: 'Stop' }).click();
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
 });
 
 test('steps by frames, takes over moments as marks, and refuses what is no picture', async ({ page }) => {

@@ -111,7 +111,7 @@ test('from recordings to a family of files and back', async ({ page }) => {
     const meter = page.getByTestId('output-meter');
     const level = async (): Promise<number> => Number(await meter.getAttribute('aria-valuenow'));
     await page.getByRole('button', { name: 'Loop', exact: true }).click();
-    await page.getByRole('button', { name: 'Play' }).click();
+    await page.getByRole('button', { name: 'Play', exact: true }).click();
     await expect.poll(level).toBeGreaterThan(-30);
     await expect(page.locator('path.after')).toHaveAttribute('d', /^M/);
     await page.getByRole('button', { name: 'Mute slab knock' }).click();
@@ -120,7 +120,7 @@ test('from recordings to a family of files and back', async ({ page }) => {
     await page.getByRole('button', { name: 'Mute slab knock' }).click();
     await page.getByRole('button', { name: 'Mute snow hiss' }).click();
     await expect.poll(level).toBeGreaterThan(-30);
-    await page.getByRole('button', { name: 'Stop' }).click();
+    await page.getByRole('button', { name: 'Stop', exact: true }).click();
     await page.getByRole('button', { name: 'Loop', exact: true }).click();
   });
 

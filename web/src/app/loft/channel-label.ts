@@ -53,7 +53,7 @@ import { ValueField } from '../ui/value-field';
     @if (frozenText(); as told) {
       <button
         class="switch plain frozen"
-        [attr.aria-label]="channel().name + ' is frozen. Play it live again'"
+        [attr.aria-label]="channel().name + ' is frozen. Keep it live'"
         [matTooltip]="told"
         (click)="keepLive()"
       >

@@ -17,15 +17,22 @@ describe('freezing', () => {
   let light: string;
   let heavy: string;
 
+  async function jobsEnd(): Promise<void> {
+    for (let i = 0; i < 200 && (i < 3 || TestBed.inject(JobPool).busy() > 0); i++) await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+
   /** Half a second after the other, so many reports of the same loads. */
-  async function play(loads: Record<string, number>, reports = 1): Promise<void> {
+  function report(loads: Record<string, number>, reports: number): void {
     for (let i = 0; i < reports; i++) {
       now += 500;
       TestBed.inject(LiveEngine).meters.set(metersOf({ loads: new Map(Object.entries(loads)) }));
       TestBed.tick();
     }
-    // The job answers.
-    for (let i = 0; i < 200 && (i < 3 || TestBed.inject(JobPool).busy() > 0); i++) await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+
+  async function play(loads: Record<string, number>, reports = 1): Promise<void> {
+    report(loads, reports);
+    await jobsEnd();
     await Promise.resolve();
     TestBed.tick();
   }
@@ -38,6 +45,7 @@ describe('freezing', () => {
     jest.spyOn(performance, 'now').mockImplementation(() => now);
     freezing = TestBed.inject(Freezing);
     TestBed.tick();
+    await jobsEnd();
     TestBed.inject(LiveEngine).playing.set('sound');
   });
   afterEach(() => jest.restoreAllMocks());
@@ -51,6 +59,22 @@ describe('freezing', () => {
     TestBed.tick();
     await play(loads());
     expect(freezing.playable().size).toBe(0);
+  });
+
+  it('takes what jobs and single bursts do to a small machine for nothing', async () => {
+    for (let i = 0; i < 4; i++) {
+      await play(loads());
+      await play({ [`layer/${light}`]: 0.1, [`layer/${heavy}`]: 0.2 });
+    }
+    expect(freezing.playable().size).toBe(0);
+    const pool = TestBed.inject(JobPool);
+    const run = jest.spyOn(pool, 'run');
+    const busy = jest.spyOn(pool, 'busy').mockReturnValue(1);
+    report(loads(), 5);
+    expect(run).not.toHaveBeenCalled();
+    busy.mockRestore();
+    await play(loads(), 5);
+    expect(freezing.playable().size).toBe(1);
   });
 
   it('freezes the heaviest layer and tells what it took; a change of it thaws it, a change of its fader does not', async () => {

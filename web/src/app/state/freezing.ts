@@ -14,6 +14,8 @@ import { WorkbenchStore } from './workbench.store';
 const tooHeavy = 0.6;
 /** Layers that take less than this are not worth it. */
 const worthFreezing = 0.08;
+/** Milliseconds for which it must have been too heavy. */
+const patience = 1_000;
 /** Milliseconds without an edit of the sound before a layer is frozen, so that nothing is rendered in vain. */
 const rest = 1_500;
 /** A longer sound would take too much memory: two minutes of stereo are 46 MB. */
@@ -43,6 +45,7 @@ export class Freezing {
   private readonly live = signal<ReadonlySet<string>>(new Set());
   private busy = false;
   private lastEdit = 0;
+  private heavySince: number | undefined;
   private readonly told = new Set<string>();
   private readonly projectId = computed(() => this.document.project()?.id);
 
@@ -103,7 +106,11 @@ export class Freezing {
 
   private consider(loads: ReadonlyMap<string, number>): void {
     const sum = [...loads.values()].reduce((total, load) => total + load, 0);
-    if (this.busy || sum < tooHeavy || performance.now() - this.lastEdit < rest) return;
+    const now = performance.now();
+    // While jobs keep the machine busy, everything seems heavier than it is, and one job more would not help.
+    if (sum < tooHeavy || this.jobs.busy() > 0) this.heavySince = undefined;
+    else this.heavySince ??= now;
+    if (this.busy || this.heavySince === undefined || now - this.heavySince < patience || now - this.lastEdit < rest) return;
     const candidates = (this.workbench.sound()?.layers ?? [])
       .map(({ id }) => ({ id, load: loads.get(`layer/${id}`) ?? 0 }))
       .filter(({ id, load }) => load > worthFreezing && !this.live().has(id) && !this.current().has(id))
