@@ -257,3 +257,9 @@ export function accumulate(past: usize, ring: i32, newest: i32, response: usize,
     }
   }
 }
+
+/** Adds `frames` samples at `from`, a multiple of four, to those at `sum`. */
+export function addTo(sum: usize, from: usize, frames: i32): void {
+  const last: usize = sum + ((<usize>frames) << 2);
+  for (; sum < last; sum += 16, from += 16) v128.store(sum, add(v128.load(sum), v128.load(from)));
+}

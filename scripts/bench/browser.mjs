@@ -22,7 +22,7 @@ const browser = await chromium.launch({
 });
 const page = await browser.newPage();
 await page.goto(`http://127.0.0.1:${server.address().port}/`);
-await page.waitForFunction(() => 'results' in window, undefined, { timeout: 120_000 });
+await page.waitForFunction(() => 'results' in window, undefined, { timeout: 240_000 });
 const rows = await page.evaluate(() => window.results);
 console.log('\nBeside the browser’s own nodes (x real time, mono, one page):\n');
 for (const { what, ours, native } of rows)

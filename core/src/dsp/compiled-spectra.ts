@@ -91,8 +91,9 @@ export class CompiledSpectra {
   }
 
   reset(): void {
-    const { halves, past, parts, partition } = this;
+    const { halves, past, parts, partition, result } = this;
     const samples = this.kernels.samples();
+    samples.fill(0, result / 4, result / 4 + partition);
     samples.fill(0, halves.at / 4, halves.at / 4 + 2 * partition);
     samples.fill(0, past.at / 4, past.at / 4 + 2 * parts * partition);
     this.newest = this.later = 0;
@@ -116,12 +117,21 @@ export class CompiledSpectra {
     return this.halves.at + 4 * which * this.partition;
   }
 
-  /** What the response makes of the partition that was pushed last. */
-  convolve(response: CompiledResponse, into: Float32Array): void {
+  /** Works out what the response makes of the partition that was pushed last; `result` tells where that is. */
+  convolve(response: CompiledResponse): void {
     const { kernels, past, sum, parts, partition, factors } = this;
-    const output = sum.at + spectrumBytes(partition);
     kernels.accumulate(past.at, parts, this.newest, response.spectra.at, Math.min(response.parts, parts), sum.at, partition);
-    kernels.inverse(sum.at, output, factors.twists.at, factors.turns.at, partition);
-    into.set(kernels.samples().subarray(output / 4, output / 4 + partition));
+    kernels.inverse(sum.at, this.result, factors.twists.at, factors.turns.at, partition);
+  }
+
+  /** Byte address of the partition that was worked out last. */
+  get result(): number {
+    return this.sum.at + spectrumBytes(this.partition);
+  }
+
+  /** Copies it. */
+  read(into: Float32Array): void {
+    const from = this.result / 4;
+    into.set(this.kernels.samples().subarray(from, from + this.partition));
   }
 }

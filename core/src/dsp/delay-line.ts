@@ -23,11 +23,16 @@ export class DelayLine {
       const line = this.lines[c]!;
       const samples = block.channels[c]!;
       let position = this.position;
-      for (let i = 0; i < block.frames; i++) {
-        const late = line[position]!;
-        line[position] = samples[i]!;
-        samples[i] = late;
-        if (++position === this.frames) position = 0;
+      for (let from = 0; from < block.frames;) {
+        const to = Math.min(block.frames, from + this.frames - position);
+        for (let i = from, n = position; i < to; i++, n++) {
+          const late = line[n]!;
+          line[n] = samples[i]!;
+          samples[i] = late;
+        }
+        position += to - from;
+        if (position === this.frames) position = 0;
+        from = to;
       }
       end = position;
     }

@@ -73,4 +73,16 @@ export class DelayTap {
     }
     this.position = position;
   }
+
+  /** The same for samples as they come, with no loop around the line: such a line needs no care for denormal numbers. */
+  writeBlock(samples: Float32Array): void {
+    const start = (this.position + 1) & this.mask;
+    const whole = Math.min(samples.length, this.line.length - start);
+    if (whole === samples.length) this.line.set(samples, start);
+    else {
+      this.line.set(samples.subarray(0, whole), start);
+      this.line.set(samples.subarray(whole), 0);
+    }
+    this.position = (this.position + samples.length) & this.mask;
+  }
 }

@@ -28,6 +28,7 @@ interface CompiledFunctions {
   readonly forward: (earlier: number, later: number, data: number, twists: number, turns: number, size: number) => void;
   readonly inverse: (data: number, output: number, twists: number, turns: number, size: number) => void;
   readonly accumulate: (past: number, ring: number, newest: number, response: number, count: number, sum: number, size: number) => void;
+  readonly addTo: (sum: number, from: number, frames: number) => void;
   readonly raiseHalf: (input: number, taps: number, count: number, frames: number, output: number) => void;
   readonly lowerHalf: (input: number, firsts: number, seconds: number, taps: number, count: number, frames: number, output: number) => void;
   readonly shapeTabled: (
@@ -62,6 +63,7 @@ const functionNames = [
   'forward',
   'inverse',
   'accumulate',
+  'addTo',
   'raiseHalf',
   'lowerHalf',
   'shapeTabled',

@@ -1,40 +1,52 @@
 import type { Frames } from '../units';
+import { CompiledLongConvolution } from './compiled-long-convolution';
+import type { CompiledResponse } from './compiled-spectra';
+import { getKernels } from './kernels';
 import type { ResponseSpectra } from './partitioned-convolution';
 import { PartitionedConvolution, partitionFrames, responseSpectra } from './partitioned-convolution';
 
-/** Frames of a partition of the late part. */
-const latePartition: Frames = 4_096;
-/** The early part is as long as the late part lags more. */
-const earlyTaps: Frames = latePartition - partitionFrames;
+/**
+ * Larger partitions for what comes later in a response. The sums over them cost less, their transforms more; and what is summed over must
+ * come from memory, which is slower than the numbers themselves. So each is for responses that have many of the next smaller ones.
+ */
+const laterPartitions: readonly { readonly size: Frames; readonly fromTaps: Frames }[] = [
+  { size: 4_096, fromTaps: 0 },
+  { size: 16_384, fromTaps: 48_000 },
+];
 
-/** An impulse response in the form that the convolution needs. */
-export interface LongResponse {
-  readonly early: ResponseSpectra;
-  readonly late: ResponseSpectra;
+/** A stretch of an impulse response in partitions of one size. */
+interface Stretch<Spectra = ResponseSpectra> {
+  readonly partition: Frames;
+  readonly spectra: Spectra;
 }
 
+/** An impulse response in the form that the convolution needs. */
+export type LongResponse = readonly Stretch[];
+
 export function longResponse(taps: Float64Array): LongResponse {
-  return { early: responseSpectra(taps.subarray(0, earlyTaps)), late: responseSpectra(taps.subarray(earlyTaps), latePartition) };
+  const sizes = [partitionFrames, ...laterPartitions.filter(({ fromTaps }) => taps.length > fromTaps).map(({ size }) => size)];
+  // A stretch begins as much later as its output lags more.
+  const starts = sizes.map((size) => size - partitionFrames);
+  return sizes
+    .map((partition, i) => ({ partition, spectra: responseSpectra(taps.subarray(starts[i], starts[i + 1]), partition) }))
+    .filter(({ spectra }, i) => i === 0 || spectra.parts > 0);
 }
 
 /**
- * Convolution with long responses in partitions of two sizes (Gardner 1995): small ones for the beginning, so that the output lags by
- * `partitionFrames` only, and large ones, which cost a fraction, for all the rest.
+ * Convolution with long responses in partitions of several sizes (Gardner 1995): small ones for the beginning, so that the output lags by
+ * `partitionFrames` only, and larger and larger ones, which cost a fraction, for all the rest.
  */
 export class LongConvolution {
   /** What comes out from `at` on was worked out before what comes in there. */
   readonly output = new Float32Array(partitionFrames);
   readonly input = new Float32Array(partitionFrames);
   private place: Frames = 0;
-  private readonly early: PartitionedConvolution;
-  private readonly late: PartitionedConvolution | undefined;
+  private readonly stretches: CompiledLongConvolution | PlainLongConvolution;
 
-  constructor({ early, late }: LongResponse) {
-    this.early = new PartitionedConvolution(early.parts * partitionFrames);
-    this.early.use(early, false);
-    if (late.parts === 0) return;
-    this.late = new PartitionedConvolution(late.parts * latePartition, latePartition);
-    this.late.use(late, false);
+  constructor(response: LongResponse) {
+    const kernels = getKernels();
+    this.stretches =
+      kernels && isCompiled(response) ? new CompiledLongConvolution(response, partitionFrames, kernels) : new PlainLongConvolution(response);
   }
 
   /** Where the next frame lies in `output` and `input`. */
@@ -44,8 +56,7 @@ export class LongConvolution {
 
   /** Forgets the sound, not the response. */
   reset(): void {
-    this.early.reset();
-    this.late?.reset();
+    this.stretches.reset();
     this.output.fill(0);
     this.place = 0;
   }
@@ -55,11 +66,7 @@ export class LongConvolution {
     this.place += frames;
     if (this.place < partitionFrames) return;
     this.place = 0;
-    this.output.fill(0);
-    this.early.write(this.input);
-    this.early.addNext(this.output);
-    this.late?.write(this.input);
-    this.late?.addNext(this.output);
+    this.stretches.run(this.input, this.output);
   }
 
   next(sample: number): number {
@@ -67,5 +74,34 @@ export class LongConvolution {
     this.input[this.place] = sample;
     this.advance(1);
     return heard;
+  }
+}
+
+function isCompiled(response: LongResponse): response is readonly Stretch<CompiledResponse>[] {
+  return response.every(({ spectra }) => spectra.kind === 'compiled');
+}
+
+/** The same without compiled kernels. */
+class PlainLongConvolution {
+  private readonly stretches: readonly PartitionedConvolution[];
+
+  constructor(response: LongResponse) {
+    this.stretches = response.map(({ partition, spectra }) => {
+      const convolution = new PartitionedConvolution(spectra.parts * partition, partition);
+      convolution.use(spectra, false);
+      return convolution;
+    });
+  }
+
+  reset(): void {
+    for (const stretch of this.stretches) stretch.reset();
+  }
+
+  run(input: Float32Array, output: Float32Array): void {
+    output.fill(0);
+    for (const stretch of this.stretches) {
+      stretch.write(input);
+      stretch.addNext(output);
+    }
   }
 }

@@ -101,8 +101,10 @@ export class PartitionedConvolution {
 
   private convolve(response: ResponseSpectra | undefined, into: Float32Array): void {
     const { spectra } = this;
-    if (response?.kind === 'compiled' && spectra instanceof CompiledSpectra) spectra.convolve(response, into);
-    else if (response?.kind === 'plain' && spectra instanceof PlainSpectra) spectra.convolve(response, into);
+    if (response?.kind === 'compiled' && spectra instanceof CompiledSpectra) {
+      spectra.convolve(response);
+      spectra.read(into);
+    } else if (response?.kind === 'plain' && spectra instanceof PlainSpectra) spectra.convolve(response, into);
     else into.fill(0);
   }
 }

@@ -25,8 +25,9 @@ export function applyChain(
   for (let read = 0; read < length + processor.latency; read += maxBlock) {
     block.frames = Math.min(maxBlock, length + processor.latency - read);
     block.channels.forEach((samples, c) => {
-      samples.fill(0);
-      samples.set(audio.channels[c]!.subarray(read, read + block.frames));
+      const input = audio.channels[c]!.subarray(read, read + block.frames);
+      samples.set(input);
+      samples.fill(0, input.length);
     });
     processor.process(block, read);
     const skip = Math.max(0, processor.latency - read);

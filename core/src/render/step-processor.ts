@@ -12,7 +12,6 @@ import type { OwnReaders } from './automation';
 import { effectStep } from './automation';
 import type { ChainContext, Keys } from './chain';
 import { stepLatency } from './chain-measures';
-import { DelayLine } from '../dsp/delay-line';
 
 const glideFrames: Frames = 512;
 
@@ -40,6 +39,8 @@ export class StepProcessor {
   /** The input, as late as the output; and what the effect gives as its own dry sound. */
   private readonly input: Late;
   private readonly ownDry: Late | undefined;
+  private readonly inputBlock: Block;
+  private readonly dryBlock: Block | undefined;
   /** How far the step is switched on, and the share of the effect while it is. */
   private readonly on = new Glide(glideFrames);
   private readonly wet = new Glide(glideFrames);
@@ -79,7 +80,11 @@ export class StepProcessor {
     });
     this.processor.reset();
     this.input = new Late(channels, this.latency);
-    this.ownDry = this.processor.dry && new Late(channels, this.latency);
+    this.inputBlock = emptyBlock(channels, maxBlock);
+    if (this.processor.dry) {
+      this.ownDry = new Late(channels, this.latency);
+      this.dryBlock = emptyBlock(channels, maxBlock);
+    }
     this.part = emptyBlock(channels, effectStep);
     this.on.aim(step.enabled ? 1 : 0);
     this.wet.aim(step.mix);
@@ -197,8 +202,10 @@ export class StepProcessor {
   private mix(block: Block): void {
     const { on, wet } = this;
     const { channels } = this.context;
-    const inputs = this.input.block.channels;
-    const dries = this.ownDry?.block.channels ?? inputs;
+    const inputs = this.inputBlock.channels;
+    this.input.copyTo(this.inputBlock);
+    const dries = this.dryBlock?.channels ?? inputs;
+    if (this.dryBlock) this.ownDry?.copyTo(this.dryBlock);
     for (let i = 0; i < block.frames; i++) {
       const present = on.next();
       const share = wet.next();
@@ -213,31 +220,48 @@ export class StepProcessor {
   }
 }
 
-/** Keeps blocks, delayed. */
+/** Keeps the latest sound, and gives it back late. */
 class Late {
-  readonly block: Block;
-  private readonly line: DelayLine;
+  private readonly lines: readonly Float32Array[];
+  private readonly mask: number;
+  /** Where the block that was kept last begins. */
+  private start = 0;
+  private frames = 0;
 
   constructor(
-    private readonly channels: number,
-    latency: Frames,
+    channels: number,
+    private readonly latency: Frames,
   ) {
-    this.block = emptyBlock(channels, maxBlock);
-    this.line = new DelayLine(latency, channels);
+    const length = 2 ** Math.ceil(Math.log2(latency + maxBlock));
+    this.mask = length - 1;
+    this.lines = Array.from({ length: channels }, () => new Float32Array(length));
   }
 
   reset(): void {
-    this.line.reset();
+    for (const line of this.lines) line.fill(0);
   }
 
   keep(block: Block): void {
-    this.block.frames = block.frames;
-    for (let c = 0; c < this.channels; c++) copy(block.channels[c]!, 0, this.block.channels[c]!, 0, block.frames);
-    this.line.process(this.block);
+    const { lines, mask } = this;
+    const start = (this.start + this.frames) & mask;
+    this.start = start;
+    this.frames = block.frames;
+    const whole = Math.min(block.frames, mask + 1 - start);
+    for (let c = 0; c < lines.length; c++) {
+      copy(block.channels[c]!, 0, lines[c]!, start, whole);
+      copy(block.channels[c]!, whole, lines[c]!, 0, block.frames - whole);
+    }
   }
 
+  /** What was kept, late by the latency, in the place of the block that was kept last. */
   copyTo(block: Block): void {
-    for (let c = 0; c < this.channels; c++) copy(this.block.channels[c]!, 0, block.channels[c]!, 0, block.frames);
+    const { lines, mask, frames } = this;
+    const from = (this.start - this.latency) & mask;
+    const whole = Math.min(frames, mask + 1 - from);
+    for (let c = 0; c < lines.length; c++) {
+      copy(lines[c]!, from, block.channels[c]!, 0, whole);
+      copy(lines[c]!, 0, block.channels[c]!, whole, frames - whole);
+    }
   }
 }
 

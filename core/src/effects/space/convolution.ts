@@ -87,7 +87,7 @@ export const convolution = defineEffect({
     const { responses, loop } = prepare(source ?? fadingNoise(standIn, sampleRate), values);
     const paths = Array.from({ length: channels }, (_, c) => ({
       convolution: new LongConvolution(responses[c % responses.length]!),
-      delay: new DelayTap(longestPreDelay * sampleRate),
+      delay: new DelayTap(longestPreDelay * sampleRate + partitionFrames),
     }));
     const preDelay = new Glide(preDelayGlide);
     const feedback = new Glide(glideFrames);
@@ -95,6 +95,7 @@ export const convolution = defineEffect({
     const lags = new Float64Array(partitionFrames);
     const backs = new Float64Array(partitionFrames);
     const gains = new Float64Array(partitionFrames);
+    const taken = new Float64Array(partitionFrames);
     return {
       reset: () => {
         for (const path of paths) {
@@ -112,19 +113,28 @@ export const convolution = defineEffect({
           const { at } = paths[0]!.convolution;
           const frames = Math.min(block.frames - from, partitionFrames - at);
           const late = preDelay.moving || preDelay.current >= 1;
+          const loops = feedback.moving || feedback.current > 0;
+          const fades = level.moving;
           preDelay.fill(lags, frames);
           feedback.fill(backs, frames);
           level.fill(gains, frames);
+          const gain = level.current;
           for (let c = 0; c < channels; c++) {
             const { delay, convolution } = paths[c]!;
             const { input, output } = convolution;
             const samples = block.channels[c]!;
-            for (let i = 0; i < frames; i++) {
-              const heard = output[at + i]!;
-              delay.write(samples[from + i]! + heard * backs[i]!);
-              input[at + i] = late && lags[i]! >= 1 ? delay.read(lags[i]!) : delay.at(0);
-              samples[from + i] = heard * gains[i]!;
+            if (!late && !loops) {
+              const part = samples.subarray(from, from + frames);
+              input.set(part, at);
+              delay.writeBlock(part);
+            } else {
+              for (let i = 0; i < frames; i++) taken[i] = samples[from + i]! + output[at + i]! * backs[i]!;
+              delay.writeAll(taken, frames);
+              if (late) for (let i = 0; i < frames; i++) input[at + i] = delay.read(Math.max(1, lags[i]!) + frames - 1 - i);
+              else for (let i = 0; i < frames; i++) input[at + i] = taken[i]!;
             }
+            if (fades) for (let i = 0; i < frames; i++) samples[from + i] = output[at + i]! * gains[i]!;
+            else for (let i = from, n = at; i < from + frames; i++, n++) samples[i] = output[n]! * gain;
             convolution.advance(frames);
           }
           from += frames;
