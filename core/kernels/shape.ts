@@ -3,6 +3,9 @@
  * src/dsp/shaper-curves.ts, which says more; tests compare the two. All pointers are byte addresses.
  */
 
+/** Added to a number from 0 to 2^51, it leaves the nearest whole number in the lowest bits. */
+const roundingBits: f64 = 6755399441055744;
+
 /** Inputs nearer to each other than these are one. */
 const nearFirst: f64 = 1e-5;
 const nearSecond: f64 = 1e-3;
@@ -43,6 +46,7 @@ export function shapeTabled(
   const scale = f64x2.splat(density);
   const end = f64x2.splat(pieces);
   const lastPiece = f64x2.splat(pieces - 1);
+  const bits = f64x2.splat(roundingBits);
   const shift = f64x2.splat(bias);
   const lean = f64x2.splat(level);
   const near = f64x2.splat(nearFirst);
@@ -52,10 +56,11 @@ export function shapeTabled(
     const before = v128.shuffle<f64>(x, next, 1, 2);
     let scaled = f64x2.mul(f64x2.abs(f64x2.add(next, shift)), scale);
     if (periodic) scaled = f64x2.sub(scaled, f64x2.mul(f64x2.floor(f64x2.div(scaled, end)), end));
-    const piece = f64x2.min(f64x2.floor(scaled), lastPiece);
-    const t = f64x2.sub(scaled, piece);
-    const first: usize = table + ((<usize>(<i32>f64x2.extract_lane(piece, 0))) << 5);
-    const second: usize = table + ((<usize>(<i32>f64x2.extract_lane(piece, 1))) << 5);
+    // A whole number may round to the piece before, whose end is the same place. What is no number goes to the last piece.
+    const rounded = f64x2.add(f64x2.pmin(lastPiece, f64x2.sub(scaled, half)), bits);
+    const t = f64x2.sub(scaled, f64x2.sub(rounded, bits));
+    const first: usize = table + ((<usize>i32x4.extract_lane(rounded, 0)) << 5);
+    const second: usize = table + ((<usize>i32x4.extract_lane(rounded, 2)) << 5);
     const low = v128.load(first);
     const high = v128.load(first, 16);
     const otherLow = v128.load(second);

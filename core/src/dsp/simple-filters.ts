@@ -13,15 +13,16 @@ const tiny = 1e-30;
 export class OnePole {
   private state = 0;
   private gain = 1;
+  /** What the state keeps of itself and takes of the input: the recursion in as few steps that wait for each other as can be. */
+  private keeps = -1;
+  private takes = 2;
 
   /** @param frequency cut-off, -3 dB; at or above Nyquist nothing is taken away */
   tune(frequency: Hertz, sampleRate: Hertz): void {
-    if (frequency >= sampleRate / 2) {
-      this.gain = 1;
-      return;
-    }
-    const g = Math.tan((Math.PI * frequency) / sampleRate);
-    this.gain = g / (1 + g);
+    const g = Math.tan((Math.PI * Math.min(frequency, sampleRate / 2)) / sampleRate);
+    this.gain = frequency >= sampleRate / 2 ? 1 : g / (1 + g);
+    this.keeps = 1 - 2 * this.gain;
+    this.takes = 2 * this.gain;
   }
 
   reset(): void {
@@ -34,9 +35,8 @@ export class OnePole {
       this.state = input;
       return input;
     }
-    const v = (input - this.state) * this.gain;
-    const output = v + this.state;
-    this.state = output + v;
+    const output = this.state + (input - this.state) * this.gain;
+    this.state = this.state * this.keeps + input * this.takes;
     if (this.state < tiny && this.state > -tiny) this.state = 0;
     return output;
   }
@@ -47,15 +47,14 @@ export class OnePole {
 
   /** `low` for many samples, in place. */
   lowAll(samples: Float64Array, frames: Frames): void {
-    const { gain } = this;
+    const { gain, keeps, takes } = this;
     let { state } = this;
     if (gain === 1) state = frames > 0 ? samples[frames - 1]! : state;
     else {
       for (let i = 0; i < frames; i++) {
-        const v = (samples[i]! - state) * gain;
-        const output = v + state;
-        state = output + v;
-        samples[i] = output;
+        const input = samples[i]!;
+        samples[i] = state + (input - state) * gain;
+        state = state * keeps + input * takes;
       }
     }
     this.state = state < tiny && state > -tiny ? 0 : state;
@@ -63,16 +62,14 @@ export class OnePole {
 
   /** `high` for many samples, in place. */
   highAll(samples: Float64Array, frames: Frames): void {
-    const { gain } = this;
+    const { gain, keeps, takes } = this;
     let { state } = this;
     if (gain === 1) samples.fill(0, 0, frames);
     else {
       for (let i = 0; i < frames; i++) {
         const input = samples[i]!;
-        const v = (input - state) * gain;
-        const output = v + state;
-        state = output + v;
-        samples[i] = input - output;
+        samples[i] = input - (state + (input - state) * gain);
+        state = state * keeps + input * takes;
       }
     }
     this.state = state < tiny && state > -tiny ? 0 : state;
@@ -144,6 +141,11 @@ export class CutoffGlide {
 
   aim(frequency: Hertz): void {
     this.octave.aim(Math.log2(frequency));
+  }
+
+  /** False when nothing is to be tuned until the next aim. */
+  get moving(): boolean {
+    return this.octave.moving || this.octave.current !== this.tuned;
   }
 
   /** Goes on by one frame; the frequency to tune to, or 0 when it still holds. */

@@ -38,6 +38,7 @@ export const drive = defineEffect({
     }));
     for (const { constant } of parts) constant.tune(8, sampleRate);
     const gains = new Float64Array(maxBlock);
+    const filtered = new Float64Array(maxBlock);
     const input = new Glide(glideFrames);
     const output = new Glide(glideFrames);
     const cutoff = new CutoffGlide();
@@ -64,16 +65,26 @@ export const drive = defineEffect({
           for (let i = 0; i < block.frames; i++) samples[i]! *= gains[i]!;
           parts[c]!.oversampler.process(samples, block.frames, parts[c]!.shaper);
         }
-        for (let i = 0; i < block.frames; i++) {
-          const level = output.next();
+        output.fill(gains, block.frames);
+        let tuned = 0;
+        for (; tuned < block.frames && cutoff.moving; tuned++) {
           const retuned = cutoff.next();
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
             const { tone, constant } = parts[c]!;
             // At the top of its range the tone is out of the way.
             if (retuned > 0) tone.tune(retuned >= 19_999 ? sampleRate : retuned, sampleRate);
-            samples[i] = constant.high(tone.low(samples[i]!)) * level;
+            samples[tuned] = constant.high(tone.low(samples[tuned]!)) * gains[tuned]!;
           }
+        }
+        const rest = block.frames - tuned;
+        for (let c = 0; c < channels; c++) {
+          const samples = block.channels[c]!;
+          const { tone, constant } = parts[c]!;
+          for (let i = 0, n = tuned; i < rest; i++, n++) filtered[i] = samples[n]!;
+          tone.lowAll(filtered, rest);
+          constant.highAll(filtered, rest);
+          for (let i = 0, n = tuned; i < rest; i++, n++) samples[n] = filtered[i]! * gains[n]!;
         }
       },
     };
