@@ -1,21 +1,10 @@
 /**
- * Doubling and halving of the rate with half-band filters, four outputs at a time, in single precision. The reference in plain TypeScript
- * is `HalfBandStage` in src/dsp/half-band.ts; tests compare the two. All pointers are byte addresses; buffers may be written up to three
+ * Doubling and halving of the rate with half-band filters, eight outputs at a time, in single precision. The reference in plain TypeScript
+ * is `HalfBandStage` in src/dsp/half-band.ts; tests compare the two. All pointers are byte addresses; buffers may be written up to seven
  * samples beyond their end.
+ *
+ * The filters have `count` taps to each side, mirrored around the middle of 2·count samples.
  */
-
-/** The filter at four places in a row: `count` taps to each side, mirrored around the middle of 2·count samples that begin at `at`. */
-function symmetric(at: usize, taps: usize, count: i32): v128 {
-  let near: usize = at + ((<usize>(count - 1)) << 2);
-  let far: usize = near + 4;
-  let sum = f32x4.splat(0);
-  for (let tap = taps; tap < taps + ((<usize>count) << 2); tap += 4) {
-    sum = f32x4.add(sum, f32x4.mul(v128.load32_splat(tap), f32x4.add(v128.load(near), v128.load(far))));
-    near -= 4;
-    far += 4;
-  }
-  return sum;
-}
 
 /**
  * `frames` samples become twice as many at `output`. They lie behind the 2·count - 1 samples before them at `input`; the latest so many are
@@ -23,14 +12,26 @@ function symmetric(at: usize, taps: usize, count: i32): v128 {
  */
 export function raiseHalf(input: usize, taps: usize, count: i32, frames: i32, output: usize): void {
   const middle: usize = (<usize>count) << 2;
-  for (let i: usize = 0; i < (<usize>frames) << 2; i += 16) {
-    const between = symmetric(input + i, taps, count);
-    const even = f32x4.add(between, between);
-    const odd = v128.load(input + i + middle);
-    v128.store(output + 2 * i, v128.shuffle<f32>(even, odd, 0, 4, 1, 5));
-    v128.store(output + 2 * i, v128.shuffle<f32>(even, odd, 2, 6, 3, 7), 16);
+  const lastTap: usize = taps + ((<usize>count) << 2);
+  for (let i: usize = 0; i < (<usize>frames) << 2; i += 32) {
+    let near: usize = input + i + middle - 4;
+    let far: usize = near + 4;
+    let first = f32x4.splat(0);
+    let second = first;
+    for (let tap = taps; tap < lastTap; tap += 4, near -= 4, far += 4) {
+      const gain = v128.load32_splat(tap);
+      first = f32x4.add(first, f32x4.mul(gain, f32x4.add(v128.load(near), v128.load(far))));
+      second = f32x4.add(second, f32x4.mul(gain, f32x4.add(v128.load(near, 16), v128.load(far, 16))));
+    }
+    interleave(f32x4.add(first, first), v128.load(input + i + middle), output + 2 * i);
+    interleave(f32x4.add(second, second), v128.load(input + i + middle, 16), output + 2 * i + 32);
   }
   memory.copy(input, input + ((<usize>frames) << 2), (<usize>(2 * count - 1)) << 2);
+}
+
+function interleave(even: v128, odd: v128, output: usize): void {
+  v128.store(output, v128.shuffle<f32>(even, odd, 0, 4, 1, 5));
+  v128.store(output, v128.shuffle<f32>(even, odd, 2, 6, 3, 7), 16);
 }
 
 /**
@@ -48,8 +49,20 @@ export function lowerHalf(input: usize, firsts: usize, seconds: usize, taps: usi
     v128.store(seconds + secondsKept + i, v128.shuffle<f32>(a, b, 1, 3, 5, 7));
   }
   const half = f32x4.splat(0.5);
-  for (let i: usize = 0; i < bytes; i += 16)
-    v128.store(output + i, f32x4.add(symmetric(firsts + i, taps, count), f32x4.mul(half, v128.load(seconds + i))));
+  const lastTap: usize = taps + secondsKept;
+  for (let i: usize = 0; i < bytes; i += 32) {
+    let near: usize = firsts + i + secondsKept - 4;
+    let far: usize = near + 4;
+    let first = f32x4.mul(half, v128.load(seconds + i));
+    let second = f32x4.mul(half, v128.load(seconds + i, 16));
+    for (let tap = taps; tap < lastTap; tap += 4, near -= 4, far += 4) {
+      const gain = v128.load32_splat(tap);
+      first = f32x4.add(first, f32x4.mul(gain, f32x4.add(v128.load(near), v128.load(far))));
+      second = f32x4.add(second, f32x4.mul(gain, f32x4.add(v128.load(near, 16), v128.load(far, 16))));
+    }
+    v128.store(output + i, first);
+    v128.store(output + i, second, 16);
+  }
   memory.copy(firsts, firsts + bytes, firstsKept);
   memory.copy(seconds, seconds + bytes, secondsKept);
 }

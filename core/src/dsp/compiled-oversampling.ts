@@ -5,7 +5,7 @@ import type { Shaper } from './oversampler';
 /** Frames that go through all filters together. */
 const runFrames: Frames = 128;
 /** Samples that the kernel may write beyond the end of a buffer. */
-const overhang = 4;
+const overhang = 8;
 
 /** One doubling, and the halving back: byte addresses of its buffers. */
 interface Stage {
