@@ -34,7 +34,11 @@ function ours(chain: EffectStep[], channels = 1, source?: Audio): number {
 }
 
 /** The best of several runs of each, in turns, so that both see the same machine and code that has been compiled for good. */
-async function compare(what: string, own: () => number, other: () => Promise<number>): Promise<{ what: string; ours: number; native: number }> {
+async function compare(
+  what: string,
+  own: () => number,
+  other: () => Promise<number>,
+): Promise<{ what: string; ours: number; native: number }> {
   let [best, bestNative] = [0, 0];
   for (let i = 0; i < 8; i++) {
     best = Math.max(best, own());

@@ -46,7 +46,9 @@ export class LongConvolution {
   constructor(response: LongResponse) {
     const kernels = getKernels();
     this.stretches =
-      kernels && isCompiled(response) ? new CompiledLongConvolution(response, partitionFrames, kernels) : new PlainLongConvolution(response);
+      kernels && isCompiled(response)
+        ? new CompiledLongConvolution(response, partitionFrames, kernels)
+        : new PlainLongConvolution(response);
   }
 
   /** Where the next frame lies in `output` and `input`. */
