@@ -21,18 +21,20 @@ export function applyChain(
   processor.apply(chain, noMoves, '');
   const length = frameCount(audio) + (tail ? chainTail(chain, audio.sampleRate) : 0);
   const output = silence(audio.sampleRate, channels, length);
-  const block = { channels: Array.from({ length: channels }, () => new Float32Array(maxBlock)), frames: 0 };
-  for (let read = 0; read < length + processor.latency; read += maxBlock) {
-    block.frames = Math.min(maxBlock, length + processor.latency - read);
-    block.channels.forEach((samples, c) => {
-      const input = audio.channels[c]!.subarray(read, read + block.frames);
-      samples.set(input);
-      samples.fill(0, input.length);
-    });
-    processor.process(block, read);
-    const skip = Math.max(0, processor.latency - read);
-    if (skip >= block.frames) continue;
-    output.channels.forEach((samples, c) => samples.set(block.channels[c]!.subarray(skip, block.frames), read + skip - processor.latency));
+  const { latency } = processor;
+  const early = Array.from({ length: channels }, () => new Float32Array(maxBlock));
+  for (let read = 0; read < length + latency;) {
+    // What comes out before the recording starts goes nowhere; all else is worked out in its place.
+    const inPlace = read >= latency;
+    const frames = Math.min(maxBlock, inPlace ? length + latency - read : latency - read);
+    const parts = inPlace ? output.channels.map((samples) => samples.subarray(read - latency, read - latency + frames)) : early;
+    for (let c = 0; c < channels; c++) {
+      const input = audio.channels[c]!.subarray(read, read + frames);
+      parts[c]!.set(input);
+      parts[c]!.fill(0, input.length, frames);
+    }
+    processor.process({ channels: parts, frames }, read);
+    read += frames;
   }
   return output;
 }
