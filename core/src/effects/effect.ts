@@ -61,8 +61,8 @@ export interface Effect<S extends ParameterSet = ParameterSet> extends EffectDes
   readonly presets: readonly EffectPreset[];
   /** Frames by which the output lags behind the input. */
   latency(values: ValuesOf<S>, sampleRate: Hertz): Frames;
-  /** Frames after the end of the input until the output has fallen by 60 dB or more. */
-  tail(values: ValuesOf<S>, sampleRate: Hertz): Frames;
+  /** Frames after the end of the input until the output has fallen by 60 dB or more; `source` is the recording that the effect takes, if any. */
+  tail(values: ValuesOf<S>, sampleRate: Hertz, source?: Audio): Frames;
   create(context: CreateContext<ValuesOf<S>>): Processor<ValuesOf<S>>;
 }
 

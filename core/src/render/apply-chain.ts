@@ -19,7 +19,7 @@ export function applyChain(
   const channels = audio.channels.length;
   const processor = new ChainProcessor(chain, { sampleRate: audio.sampleRate, channels, ...(source && { source }) });
   processor.apply(chain, noMoves, '');
-  const length = frameCount(audio) + (tail ? chainTail(chain, audio.sampleRate) : 0);
+  const length = frameCount(audio) + (tail ? chainTail(chain, { sampleRate: audio.sampleRate, ...(source && { source }) }) : 0);
   const output = silence(audio.sampleRate, channels, length);
   const { latency } = processor;
   const early = Array.from({ length: channels }, () => new Float32Array(maxBlock));

@@ -1,23 +1,50 @@
+import type { Audio } from '../audio/audio';
 import { effectsById } from '../effects';
+import type { Effect } from '../effects/effect';
+import type { ParameterValues } from '../project/parameters';
 import { inTempo, resolveValues } from '../project/parameters';
+import type { Reference } from '../project/references';
+import { readReference } from '../project/references';
 import type { Branch, EffectStep } from '../project/schema';
 import type { Frames, Hertz } from '../units';
 import type { Moves } from './automation';
 import { noMoves } from './automation';
 
+/** What tails depend on besides the chain. */
+export interface TailContext {
+  readonly sampleRate: Hertz;
+  /** A recording by the id of its source. */
+  readonly source?: (id: string) => Audio | undefined;
+}
+
+/** The recording that a step takes: what its reference to a source says. */
+export function stepSource(effect: Effect, values: ParameterValues, { source }: Pick<TailContext, 'source'>): Audio | undefined {
+  const reference = stepReference(effect, values, 'source');
+  return reference && source?.(reference.id);
+}
+
+/** What the first parameter of an effect that refers to layers or to sources refers to. */
+export function stepReference(effect: Effect, values: ParameterValues, to: 'layer' | 'source'): Reference | undefined {
+  const entries = Object.entries(effect.parameters);
+  const [key] = entries.find(([, parameter]) => parameter.kind === 'reference' && parameter.to === to) ?? [];
+  return key === undefined ? undefined : readReference(values[key]);
+}
+
 /** Frames that a chain goes on sounding after its input has ended; with automation, the longest that any of its points asks for. */
-export function chainTail(chain: readonly EffectStep[], sampleRate: Hertz, automation?: Moves, owner = ''): Frames {
+export function chainTail(chain: readonly EffectStep[], context: TailContext, automation?: Moves, owner = ''): Frames {
+  const { sampleRate } = context;
   return chain.reduce((sum, step) => {
     const effect = step.enabled ? effectsById.get(step.effect) : undefined;
     if (!effect) return sum;
     const values = inTempo(effect.parameters, resolveValues(effect.parameters, step.parameters), automation?.bpm ?? noMoves.bpm);
-    let longest = effect.tail(values, sampleRate);
+    const source = stepSource(effect, values, context);
+    let longest = effect.tail(values, sampleRate, source);
     for (const { key, reader } of automation?.below(`${owner}/chain/${step.id}`) ?? []) {
       if (key === 'mix') continue;
-      for (const value of reader.extremes()) longest = Math.max(longest, effect.tail({ ...values, [key]: value }, sampleRate));
+      for (const value of reader.extremes()) longest = Math.max(longest, effect.tail({ ...values, [key]: value }, sampleRate, source));
     }
     const within = (step.branches ?? []).map(
-      (branch) => branchDelay(branch, sampleRate) + chainTail(branch.chain, sampleRate, automation, owner),
+      (branch) => branchDelay(branch, sampleRate) + chainTail(branch.chain, context, automation, owner),
     );
     return sum + longest + Math.max(0, ...within);
   }, 0);

@@ -35,8 +35,8 @@ export class LayerProcessor {
 
   constructor(
     layer: Layer,
-    private readonly context: RenderContext,
-    chainContext: ChainContext,
+    context: RenderContext,
+    private readonly chainContext: ChainContext,
     cache: TreatmentCache,
   ) {
     this.id = layer.id;
@@ -60,7 +60,7 @@ export class LayerProcessor {
     this.fader.aim(layer, audible, faderLanes(automation, owner));
     this.sends.apply(layer.sends, automation, owner);
     this.chain.apply(layer.chain, automation, owner);
-    this.tail = chainTail(layer.chain, this.context.sampleRate, automation, owner);
+    this.tail = chainTail(layer.chain, this.chainContext, automation, owner);
   }
 
   /**

@@ -39,7 +39,7 @@ const cutFade: Seconds = 0.01;
 export function renderSound(sound: Sound, context: RenderContext, options: RenderOptions): Audio {
   const { sampleRate } = context;
   const clipsEnd = Math.round(soundEnd(sound) * sampleRate);
-  const longestTail = soundTail(sound, sampleRate);
+  const longestTail = soundTail(sound, context);
   const frames =
     options.tail === 'ring out'
       ? clipsEnd + longestTail

@@ -52,16 +52,18 @@ export function soundStructure(sound: Sound, sampleRate: Hertz): string {
 }
 
 /** Frames that a sound can go on after its last clip: the longest chains of layers, groups and shared buses behind each other. */
-export function soundTail(sound: Sound, sampleRate: Hertz): Frames {
+export function soundTail(sound: Sound, context: RenderContext): Frames {
+  const { sampleRate } = context;
+  const at = { sampleRate, source: (id: string) => sourceAudio(context, id) };
   const automation = new Automation(sound, sampleRate);
   const longest = (owners: readonly (Layer | Bus)[], kind: 'layer' | 'bus'): Frames =>
-    owners.reduce((most, owner) => Math.max(most, chainTail(owner.chain, sampleRate, automation, `${kind}/${owner.id}`)), 0);
+    owners.reduce((most, owner) => Math.max(most, chainTail(owner.chain, at, automation, `${kind}/${owner.id}`)), 0);
   const busTail = (kind: BusKind): Frames =>
     longest(
       sound.buses.filter((bus) => bus.kind === kind),
       'bus',
     );
-  return longest(sound.layers, 'layer') + busTail('group') + busTail('shared') + chainTail(sound.chain, sampleRate, automation, 'sound');
+  return longest(sound.layers, 'layer') + busTail('group') + busTail('shared') + chainTail(sound.chain, at, automation, 'sound');
 }
 
 /** How far the layers that are keys must run ahead of where they are heard, so that those who take them can look that far ahead. */

@@ -5,13 +5,12 @@ import { maxBlock } from '../effects/effect';
 import type { ParameterValue, ParameterValues } from '../project/parameters';
 import { inTempo, resolveValues } from '../project/parameters';
 import type { Reference } from '../project/references';
-import { readReference } from '../project/references';
 import type { EffectStep } from '../project/schema';
 import type { Decibels, Frames } from '../units';
 import type { OwnReaders } from './automation';
 import { effectStep } from './automation';
 import type { ChainContext, Keys } from './chain';
-import { stepLatency } from './chain-measures';
+import { stepLatency, stepReference, stepSource } from './chain-measures';
 
 const glideFrames: Frames = 512;
 
@@ -69,7 +68,7 @@ export class StepProcessor {
     this.spare = { ...this.values };
     this.latency = stepLatency(step, sampleRate);
     this.key = this.findKey();
-    const source = this.findSource();
+    const source = stepSource(effect, this.values, context);
     this.processor = effect.create({
       sampleRate,
       channels,
@@ -90,21 +89,10 @@ export class StepProcessor {
     this.wet.aim(step.mix);
   }
 
-  private referenceTo(to: 'layer' | 'source'): Reference | undefined {
-    const [key] =
-      Object.entries(this.effect.parameters).find(([, parameter]) => parameter.kind === 'reference' && parameter.to === to) ?? [];
-    return key === undefined ? undefined : readReference(this.values[key]);
-  }
-
   private findKey(): StepProcessor['key'] {
     const { keys } = this.context;
-    const reference = this.referenceTo('layer');
+    const reference = stepReference(this.effect, this.values, 'layer');
     return keys && reference && { reference, keys, block: emptyBlock(2, maxBlock) };
-  }
-
-  private findSource() {
-    const reference = this.referenceTo('source');
-    return reference && this.context.source?.(reference.id);
   }
 
   get gainReduction(): Decibels | undefined {

@@ -1,6 +1,8 @@
 import { fadingNoise, loudestGain, shapeResponse } from '../../dsp/impulse-response';
 import { LongConvolution, longResponse } from '../../dsp/long-convolution';
 import { partitionFrames } from '../../dsp/partitioned-convolution';
+import type { Audio } from '../../audio/audio';
+import { chainTail } from '../../render/chain-measures';
 import { runEffect } from '../../testing/run-effect';
 import { mono, noise, residual, sine, stereo } from '../../testing/signals';
 import { convolution } from './convolution';
@@ -16,14 +18,14 @@ function direct(input: Float32Array, taps: ArrayLike<number>, at: number): numbe
   return sum;
 }
 
-describe('convolution in partitions of two sizes', () => {
+describe('convolution in partitions of several sizes', () => {
   it('is within -120 dB of the definition, for short and long responses', () => {
-    for (const length of [1, 3_840, 3_841, 20_000]) {
+    for (const length of [1, 3_840, 3_841, 20_000, 60_000]) {
       const taps = Float64Array.from(noise(length, 7, -20));
       const input = noise(6_000, 8, -6);
       const running = new LongConvolution(longResponse(taps));
-      const output = Float32Array.from({ length: 26_000 }, (_, i) => running.next(input[i] ?? 0));
-      const places = Array.from({ length: 400 }, (_, i) => i * 61);
+      const output = Float32Array.from({ length: length + 6_400 }, (_, i) => running.next(input[i] ?? 0));
+      const places = Array.from({ length: 400 }, (_, i) => Math.floor((i / 400) * (length + 6_000)));
       const expected = Float32Array.from(places, (at) => direct(input, taps, at));
       const actual = Float32Array.from(places, (at) => output[at + partitionFrames]!);
       expect(residual(expected, actual)).toBeLessThan(-120);
@@ -72,6 +74,17 @@ describe('convolution effect', () => {
     const scale = Math.sqrt(response.channels[0]!.reduce((sum, sample) => sum + sample * sample, 0));
     const expected = response.channels[0]!.map((sample) => sample / scale);
     expect(residual(expected, left!.subarray(partitionFrames))).toBeLessThan(-120);
+  });
+
+  it('rings as long as the part of the recording that it takes', () => {
+    const parameters = { response: 'source/a', to: 0.5, stretch: 2, preDelay: 0.1 };
+    const step = { id: 'a', effect: 'convolution', enabled: true, mix: 1, parameters };
+    const ringing = (source?: Audio): number => chainTail([step], { sampleRate: rate, source: () => source }) / rate;
+    expect(ringing(mono(new Float32Array(3 * rate)))).toBeGreaterThanOrEqual(3.1);
+    expect(ringing(mono(new Float32Array(3 * rate)))).toBeLessThan(3.5);
+    expect(ringing(mono(new Float32Array(90 * rate)))).toBeLessThan(20.5);
+    // Noise of less than a second stands in for what is missing.
+    expect(ringing()).toBeLessThan(1.3);
   });
 
   it('waits for its pre-delay', () => {

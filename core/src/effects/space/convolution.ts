@@ -1,4 +1,5 @@
 import type { Audio } from '../../audio/audio';
+import { frameCount } from '../../audio/audio';
 import { DelayTap } from '../../dsp/delay-tap';
 import { Glide } from '../../dsp/glide';
 import type { ResponseShape } from '../../dsp/impulse-response';
@@ -77,9 +78,8 @@ export const convolution = defineEffect({
     { name: 'Dark and slow', values: { stretch: 2.5, tilt: -3, preDelay: 0.04 } },
   ],
   latency: () => partitionFrames,
-  // The length of the response is not known here; longer than this it cannot be.
-  tail: ({ response, from, to, stretch, preDelay, feedback }, sampleRate) => {
-    const length = response === '' ? Math.abs(to - from) * standIn * stretch : longestResponse;
+  tail: ({ from, to, stretch, preDelay, feedback }, sampleRate, source) => {
+    const length = Math.min(longestResponse, Math.abs(to - from) * (source ? frameCount(source) / source.sampleRate : standIn) * stretch);
     const rounds = feedback > 0 ? Math.min(20, 1 + Math.ceil(-3 / Math.log10(feedback))) : 1;
     return Math.ceil((rounds * (length + preDelay) + 0.1) * sampleRate);
   },

@@ -219,7 +219,7 @@ export class EngineLoop {
     if (this.player instanceof RecordingPlayer) return this.player.frames;
     if (!this.renderable) return 0;
     const { sound, sampleRate } = this.renderable;
-    const tail = Math.min(soundTail(sound, sampleRate), longestTailSeconds * sampleRate);
+    const tail = Math.min(soundTail(sound, contextOf(this.renderable)), longestTailSeconds * sampleRate);
     return Math.max(this.until, Math.round(soundEnd(sound) * sampleRate) + tail);
   }
 
