@@ -28,6 +28,7 @@ export { branchesOf, pathToBranch, stepsOf } from './project/chain-tree';
 export type { Reference } from './project/references';
 export { keyOrder, readReference, usedSources } from './project/references';
 export { createProject, createSound, projectSampleRate } from './project/create';
+export { axisOf, fromAxis, toAxis } from './project/axis';
 export type { Address, Property } from './project/address';
 export {
   branchName,
@@ -48,7 +49,7 @@ export * from './project/clip-times';
 export type { Paced } from './project/speed-curve';
 export { contentAtTime, ContentWalk, speedAt, timeOfContent } from './project/speed-curve';
 export type { Corner } from './automation/lane-value';
-export { bendThrough, laneCourse, laneValue, trimmedValue } from './automation/lane-value';
+export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from './automation/lane-value';
 export type { MoverCourse } from './movers/mover-value';
 export { moverCourse, pulledExtremes, pulledValue, pullsAt, reachOf, shapedPull, tideHeight, tideSeconds } from './movers/mover-value';
 export { shapePoints } from './movers/tide-shapes';

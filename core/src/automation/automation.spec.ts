@@ -1,7 +1,8 @@
 import * as fc from 'fast-check';
 import { gainParameter } from '../project/address';
+import { axisOf } from '../project/axis';
 import type { NumberParameter } from '../project/parameters';
-import { hertz, placeOfValue } from '../project/parameters';
+import { choice, hertz, placeOfValue } from '../project/parameters';
 import type { AutomationPoint } from '../project/schema';
 import { bendThrough, laneCourse, laneValue } from './lane-value';
 import type { LfoSettings } from './lfo-shape';
@@ -41,6 +42,23 @@ describe('the value of a lane', () => {
     expect(laneValue(lane(points, { trim: 3 }), gainParameter, 0.5)).toBeCloseTo(-7, 9);
     expect(laneValue(lane([at(0, 500)], { trim: 12 }), frequency, 3)).toBeCloseTo(1_000, 6);
     expect(laneValue(lane(points, { trim: 500 }), gainParameter, 0.5)).toBe(36);
+  });
+});
+
+describe('a lane of stages', () => {
+  const note = axisOf(choice('Note', ['1/16', '1/8', '1/4', '1/2'], '1/8'))!;
+
+  it('holds each stage until the next point, whether it is asked to or not, and its trim goes by whole stages', () => {
+    const points = [at(0, 0), at(1, 2)];
+    expect(laneValue(lane(points), note, 0.99)).toBe(0);
+    expect(laneValue(lane(points), note, 1)).toBe(2);
+    expect(laneValue(lane(points, { trim: 0.8 }), note, 0.5)).toBe(1);
+    expect(laneValue(lane(points, { trim: 5 }), note, 0.5)).toBe(3);
+    expect(laneCourse(lane(points), note).map(({ time, place }) => [time, place])).toEqual([
+      [0, 0],
+      [1, 0],
+      [1, 2 / 3],
+    ]);
   });
 });
 

@@ -37,7 +37,7 @@ export function pointBefore(points: readonly AutomationPoint[], time: Seconds): 
 
 /**
  * Value of a lane at a moment, in the unit of its parameter and within its range. Between points the way is straight (or bent) on the
- * parameter's own scale, so that a frequency moves by equal intervals. Before the first and behind the last point their values hold.
+ * parameter's own scale, so that a frequency moves by equal intervals; stages hold until the next point. Before the first and behind the last point their values hold.
  */
 export function laneValue(lane: LaneCurve, parameter: NumberParameter, time: Seconds): number {
   return valueFrom(lane, parameter, time, pointBefore(lane.points, time));
@@ -49,7 +49,7 @@ export function valueFrom({ points, stepped, trim }: LaneCurve, parameter: Numbe
   if (!from) return parameter.default;
   const to = points[before + 1];
   let value = from.value;
-  if (before >= 0 && to && !stepped) {
+  if (before >= 0 && to && !stepped && !parameter.names) {
     const share = (time - from.time) / (to.time - from.time);
     const start = placeOfValue(parameter, from.value);
     value = valueAtPlace(parameter, start + (placeOfValue(parameter, to.value) - start) * bentShare(share, from.bend));
@@ -59,7 +59,8 @@ export function valueFrom({ points, stepped, trim }: LaneCurve, parameter: Numbe
 
 /** What a value of a lane becomes by its trim; without one it stays exactly what it is. */
 export function trimmedValue(parameter: NumberParameter, value: number, trim: number): number {
-  return trim === 0 ? Math.min(parameter.max, Math.max(parameter.min, value)) : offsetValue(parameter, value, trim);
+  const trimmed = trim === 0 ? Math.min(parameter.max, Math.max(parameter.min, value)) : offsetValue(parameter, value, trim);
+  return parameter.names ? Math.round(trimmed) : trimmed;
 }
 
 /** A corner of a drawn lane: a moment, and where on the parameter's range the value is, 0 to 1. */
@@ -83,7 +84,7 @@ export function laneCourse(lane: LaneCurve, parameter: NumberParameter, shown = 
     const next = lane.points[index + 1];
     const own = corner(point.time, point.value);
     if (!next) return [own];
-    if (lane.stepped) return [own, corner(next.time, point.value)];
+    if (lane.stepped || parameter.names) return [own, corner(next.time, point.value)];
     if (point.bend === 0 || next.time === point.time) return [own];
     const parts = Array.from({ length: partsOfBend - 1 }, (_, part): Corner => {
       const time = point.time + ((next.time - point.time) * (part + 1)) / partsOfBend;

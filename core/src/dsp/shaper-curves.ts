@@ -49,6 +49,9 @@ export function shapedValue(curve: ShaperCurve, x: number): number {
   return curves[curve].value(x);
 }
 
+/** For so many samples one curve fades over to the other. */
+const fadeSamples = 4_096;
+
 /** Inputs nearer to each other than this are one: their quotient would only be rounding errors. */
 const nearFirst = 1e-5;
 const nearSecond = 1e-3;
@@ -69,10 +72,17 @@ export class CurveShaper implements Shaper {
   private s1 = 0;
   private slope1 = 0;
   private held = 0;
+  /** True until there was sound. */
+  private fresh = true;
+  /** The curve before the latest change, and for how many samples it is still heard. */
+  private former: CurveShaper | undefined;
+  private fading = 0;
+  private formerSamples = new Float32Array(0);
 
-  /** Changes the curve; the sound goes on. */
+  /** Changes the curve; while there is sound, it fades over from one to the other. */
   use(name: ShaperCurve): void {
     if (name === this.name) return;
+    if (!this.fresh) this.fadeFromHere();
     this.name = name;
     this.curve = curves[name];
     this.prepare();
@@ -80,7 +90,17 @@ export class CurveShaper implements Shaper {
 
   reset(): void {
     this.x1 = this.x2 = 0;
+    this.fresh = true;
+    this.fading = 0;
     this.prepare();
+  }
+
+  private fadeFromHere(): void {
+    if (this.formerSamples.length === 0) this.formerSamples = new Float32Array(fadeSamples);
+    this.former ??= new CurveShaper();
+    Object.assign(this.former, { name: this.name, curve: this.curve, fresh: false, fading: 0 });
+    Object.assign(this.former, { x1: this.x1, x2: this.x2, f1: this.f1, s1: this.s1, slope1: this.slope1, held: this.held });
+    this.fading = fadeSamples;
   }
 
   private prepare(): void {
@@ -94,6 +114,23 @@ export class CurveShaper implements Shaper {
 
   /** Samples that lie in the kernels' memory are shaped by the kernel, all others here. */
   shape(samples: Float32Array, from: number, count: number): void {
+    this.fresh = false;
+    if (this.fading === 0) this.shapeAlone(samples, from, count);
+    else this.shapeFading(samples, from, Math.min(count, this.fading), count);
+  }
+
+  private shapeFading(samples: Float32Array, from: number, fading: number, count: number): void {
+    const { former, formerSamples } = this;
+    for (let i = 0; i < fading; i++) formerSamples[i] = samples[from + i]!;
+    former?.shapeAlone(formerSamples, 0, fading);
+    this.shapeAlone(samples, from, count);
+    for (let i = 0; i < fading; i++) {
+      const share = this.fading-- / fadeSamples;
+      samples[from + i] = samples[from + i]! + (formerSamples[i]! - samples[from + i]!) * share;
+    }
+  }
+
+  private shapeAlone(samples: Float32Array, from: number, count: number): void {
     const { kernels, compiled } = this;
     if (compiled && samples.buffer === kernels?.samples().buffer) this.shapeCompiled(compiled, from * 4, count);
     else for (let i = from; i < from + count; i++) samples[i] = this.next(samples[i]!);

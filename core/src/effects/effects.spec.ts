@@ -1,3 +1,6 @@
+import { isAutomatable } from '../project/address';
+import { axisOf, fromAxis } from '../project/axis';
+import type { ParameterValues } from '../project/parameters';
 import { resolveValues } from '../project/parameters';
 import { runEffect } from '../testing/run-effect';
 import { mono, noise, sine } from '../testing/signals';
@@ -123,6 +126,25 @@ describe.each(effects.map((effect) => [effect.id, effect] as const))('%s', (_, e
         const moved = kink(output!, at - 8, at + 4_000);
         const after = kink(output!, at + 8_000, input.length);
         expect({ key, share, clicks: moved > 3 * max(before, after) + 0.02 }).toEqual({ key, share, clicks: false });
+      }
+    }
+  });
+
+  it('does not click either when a choice or a switch is changed, and lags as before', () => {
+    const at = 5_120;
+    const input = sine(180, 0.4, rate, -12);
+    for (const [key, parameter] of Object.entries(effect.parameters)) {
+      const axis = axisOf(parameter);
+      if (!axis?.names || !isAutomatable({ address: '', parameter })) continue;
+      for (let stage = 0; stage < axis.names.length; stage++) {
+        const values = { [key]: fromAxis(parameter, stage) };
+        const lag = (own: ParameterValues): number => effect.latency(resolveValues(effect.parameters, own), rate);
+        expect(lag(values)).toBe(lag({}));
+        const [output] = runEffect(effect, effect.family === 'Image' ? [input, input] : [input], { change: { at, values } });
+        const before = kink(output!, at - 3_000, at - 8);
+        const moved = kink(output!, at - 8, at + 4_000);
+        const after = kink(output!, at + 8_000, input.length);
+        expect({ key, stage, clicks: moved > 3 * max(before, after) + 0.02 }).toEqual({ key, stage, clicks: false });
       }
     }
   });

@@ -1,3 +1,4 @@
+import { axisOf } from './axis';
 import { branchesOf, stepsOf } from './chain-tree';
 import type { EffectCatalogue, NumberParameter, Parameter, ParameterValue } from './parameters';
 import { decibels, fitValue, seconds, share } from './parameters';
@@ -125,9 +126,9 @@ export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address
   ];
 }
 
-/** True for what can move along an automation lane: numbers that neither belong to a clip nor shift the sound in time. */
+/** True for what can move along an automation lane: what neither belongs to a clip nor shifts the sound in time nor builds an effect anew. */
 export function isAutomatable({ address, parameter }: Pick<Property, 'address' | 'parameter'>): boolean {
-  return parameter.kind === 'number' && parameter.fixed !== true && !/^layer\/[^/]+\/clip\//.test(address);
+  return !parameter.fixed && !parameter.builds && axisOf(parameter) !== undefined && !/^layer\/[^/]+\/clip\//.test(address);
 }
 
 /** Address of a layer's being there at all; only a sway can use it. */

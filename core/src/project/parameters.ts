@@ -12,6 +12,8 @@ interface ParameterBase {
   readonly label: string;
   /** Set for what the effect is built from: where it changes, the effect is built anew. */
   readonly builds?: true;
+  /** Set for what cannot be automated: it shifts the sound in time, or is worked out at length beforehand. */
+  readonly fixed?: true;
 }
 
 export interface NumberParameter extends ParameterBase {
@@ -26,8 +28,8 @@ export interface NumberParameter extends ParameterBase {
   readonly step?: number;
   /** The choice beside it (see `noteLength`) that sets it by the tempo of the sound. */
   readonly counted?: string;
-  /** Set for what cannot be automated: it shifts the sound in time, or is worked out at length beforehand. */
-  readonly fixed?: true;
+  /** What whole values are called, where they are stages that nothing lies between (see `axisOf`). */
+  readonly names?: readonly string[];
 }
 
 export interface ChoiceParameter extends ParameterBase {

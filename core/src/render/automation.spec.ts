@@ -1,5 +1,6 @@
 import { findProperty } from '../project/address';
-import { effectCatalogue } from '../effects';
+import { effectCatalogue, effectsById } from '../effects';
+import { toAxis } from '../project/axis';
 import { siblingSound } from '../kin/family';
 import type { AutomationPoint, Project, Sound } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
@@ -87,6 +88,51 @@ describe('automation in a render', () => {
     expect(levelAt(0.3)).toBeCloseTo(0, 1);
     for (const time of [0.8, 1, 1.2]) expect(Math.abs(levelAt(time) + 20 * (time - 0.5))).toBeLessThan(0.3);
     expect(levelAt(1.8)).toBeCloseTo(-20, 0);
+  });
+
+  it('throws switches and choices, within a few milliseconds of its points', () => {
+    const { project, context } = projectWith({ constant });
+    const layer = firstSound(project).layers[0]!.id;
+    const sound = firstSound(project).id;
+    const changed = edited(project, 'addEffect', { sound, owner: { layer }, effect: 'trim' });
+    const step = firstSound(changed).layers[0]!.chain[0]!.id;
+    const address = `layer/${layer}/chain/${step}/flipLeft`;
+    const output = renderSound(firstSound(withLane(changed, address, [at(0, 0), at(0.5, 1), at(1, 0)])), context, cut).channels[0]!;
+    const level = output[12_000]!;
+    expect(level).toBeCloseTo(0.25, 4);
+    for (const [time, sign] of [
+      [0.48, 1],
+      [0.52, -1],
+      [0.98, -1],
+      [1.02, 1],
+    ] as const)
+      expect(output[time * rate]).toBeCloseTo(sign * level, 4);
+  });
+
+  it('changes the notes that a time is counted in, and gives it back to its dial', () => {
+    const click = new Float32Array(3 * rate);
+    for (const second of [0, 1, 2]) click[second * rate] = 0.5;
+    const { project, context } = projectWith({ click: mono(click) });
+    const layer = firstSound(project).layers[0]!.id;
+    const sound = firstSound(project).id;
+    let changed = edited(project, 'setTempo', { sound, tempo: { bpm: 120 } });
+    changed = edited(changed, 'addEffect', { sound, owner: { layer }, effect: 'delay' });
+    const step = firstSound(changed).layers[0]!.chain[0]!.id;
+    const own = (key: string): string => `layer/${layer}/chain/${step}/${key}`;
+    const values = { [own('time')]: 0.4, [own('feedback')]: 0, [own('echo')]: 1, [own('lowCut')]: 20, [own('highCut')]: 20_000 };
+    changed = edited(changed, 'setValues', { sound, values, label: 'Delay' });
+    const { parameters } = effectsById.get('delay')!;
+    const place = (note: string): number => toAxis(parameters['note']!, note);
+    const points = [at(0, place('1/8')), at(0.5, place('1/4')), at(1.55, place('seconds'))];
+    const output = renderSound(firstSound(withLane(changed, own('note'), points)), context, cut).channels[0]!;
+    const echo = (from: number): number => {
+      const part = output.subarray(from * rate + 1_000, (from + 1) * rate - 1_000).map(Math.abs);
+      return (part.indexOf(Math.max(...part)) + 1_000) / rate;
+    };
+    // At 120 beats per minute an eighth lasts a quarter of a second.
+    expect(echo(0)).toBeCloseTo(0.25, 3);
+    expect(echo(1)).toBeCloseTo(0.5, 3);
+    expect(echo(2)).toBeCloseTo(0.4, 3);
   });
 
   it('is read where the sound is, whatever the chains behind it lag', () => {

@@ -3,7 +3,8 @@ import { effectCatalogue } from '../effects';
 import type { MoverCourse } from '../movers/mover-value';
 import { moverCourse, pulledExtremes, pulledValue } from '../movers/mover-value';
 import { findProperty, isAutomatable, reinParameter } from '../project/address';
-import type { NumberParameter } from '../project/parameters';
+import { axisOf, toAxis } from '../project/axis';
+import type { NumberParameter, Parameter } from '../project/parameters';
 import type { AutomationLane, Mover, Pull, Sound } from '../project/schema';
 import type { Frames, Hertz } from '../units';
 import type { FollowerTracks } from './follower-tracks';
@@ -67,8 +68,13 @@ class PulledReader implements PropertyReader {
   }
 }
 
-/** What moves of one owner's properties, each with the last part of its address. */
-export type OwnReaders = readonly { readonly key: string; readonly reader: PropertyReader }[];
+/** Something of an owner that moves: the last part of its address, and where it is on its parameter's axis. */
+export interface OwnReader {
+  readonly key: string;
+  readonly parameter: Parameter;
+  readonly reader: PropertyReader;
+}
+export type OwnReaders = readonly OwnReader[];
 
 const none: OwnReaders = [];
 
@@ -86,7 +92,7 @@ export const noMoves: Moves = { bpm: 120, below: () => none, reader: () => undef
 /** Everything that moves in a sound, by what it belongs to: `layer/<id>`, `layer/<id>/chain/<step>`. */
 export class Automation implements Moves {
   readonly bpm: number;
-  private readonly byOwner = new Map<string, { key: string; reader: PropertyReader }[]>();
+  private readonly byOwner = new Map<string, OwnReader[]>();
 
   /** @param followers what followers have heard; without it they stay at 0 */
   constructor(sound: Sound, sampleRate: Hertz, followers?: FollowerTracks) {
@@ -96,20 +102,21 @@ export class Automation implements Moves {
     const pulls = group(sound.pulls);
     for (const address of new Set([...lanes.keys(), ...pulls.keys()])) {
       const property = findProperty(sound, address, effectCatalogue);
-      if (property?.parameter.kind !== 'number' || !isAutomatable(property)) continue;
+      const axis = property && isAutomatable(property) ? axisOf(property.parameter) : undefined;
+      if (!property || !axis) continue;
       const { parameter } = property;
       const lane = lanes.get(address);
-      const own = lane && new LaneReader(lane, parameter, sampleRate);
+      const own = lane && new LaneReader(lane, axis, sampleRate);
       const pulling = (pulls.get(address) ?? []).flatMap((pull) => {
         const course = courses.get(pull.mover);
         return course ? [{ ...pull, course }] : [];
       });
-      const reader = pulling.length > 0 ? new PulledReader(own ?? Number(property.value), parameter, sampleRate, pulling) : own;
+      const reader = pulling.length > 0 ? new PulledReader(own ?? toAxis(parameter, property.value), axis, sampleRate, pulling) : own;
       if (!reader) continue;
       const cut = address.lastIndexOf('/');
       const owner = address.slice(0, cut);
       const readers = this.byOwner.get(owner) ?? [];
-      readers.push({ key: address.slice(cut + 1), reader });
+      readers.push({ key: address.slice(cut + 1), parameter, reader });
       this.byOwner.set(owner, readers);
     }
   }

@@ -1,6 +1,7 @@
 import type { Audio } from '../audio/audio';
 import { effectsById } from '../effects';
 import type { Effect } from '../effects/effect';
+import { fromAxis } from '../project/axis';
 import type { ParameterValues } from '../project/parameters';
 import { inTempo, resolveValues } from '../project/parameters';
 import type { Reference } from '../project/references';
@@ -39,9 +40,10 @@ export function chainTail(chain: readonly EffectStep[], context: TailContext, au
     const values = inTempo(effect.parameters, resolveValues(effect.parameters, step.parameters), automation?.bpm ?? noMoves.bpm);
     const source = stepSource(effect, values, context);
     let longest = effect.tail(values, sampleRate, source);
-    for (const { key, reader } of automation?.below(`${owner}/chain/${step.id}`) ?? []) {
+    for (const { key, parameter, reader } of automation?.below(`${owner}/chain/${step.id}`) ?? []) {
       if (key === 'mix') continue;
-      for (const value of reader.extremes()) longest = Math.max(longest, effect.tail({ ...values, [key]: value }, sampleRate, source));
+      for (const value of reader.extremes())
+        longest = Math.max(longest, effect.tail({ ...values, [key]: fromAxis(parameter, value) }, sampleRate, source));
     }
     const within = (step.branches ?? []).map(
       (branch) => branchDelay(branch, sampleRate) + chainTail(branch.chain, context, automation, owner),

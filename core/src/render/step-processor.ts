@@ -2,6 +2,7 @@ import { Glide } from '../dsp/glide';
 import { effectsById } from '../effects';
 import type { Block, BranchPath, Effect, Processor } from '../effects/effect';
 import { maxBlock } from '../effects/effect';
+import { fromAxis } from '../project/axis';
 import type { ParameterValue, ParameterValues } from '../project/parameters';
 import { inTempo, resolveValues } from '../project/parameters';
 import type { Reference } from '../project/references';
@@ -47,6 +48,10 @@ export class StepProcessor {
   /** Automated values are written in turns into this and `values`, because effects know changed values by a changed object. */
   private spare: Record<string, ParameterValue>;
   private stored: ParameterValues;
+  /** Values as they are stored, before they are counted in notes or moved. */
+  private unmoved: ParameterValues;
+  /** True where times can be counted in notes. */
+  private readonly counts: boolean;
   private bpm = NaN;
   private lanes: OwnReaders = [];
   private idle = false;
@@ -65,7 +70,9 @@ export class StepProcessor {
     this.effect = effect;
     this.stored = step.parameters;
     this.values = resolveValues(effect.parameters, step.parameters);
+    this.unmoved = { ...this.values };
     this.spare = { ...this.values };
+    this.counts = Object.values(effect.parameters).some((parameter) => parameter.kind === 'number' && parameter.counted !== undefined);
     this.latency = stepLatency(step, sampleRate);
     this.key = this.findKey();
     const source = stepSource(effect, this.values, context);
@@ -104,7 +111,8 @@ export class StepProcessor {
     if (step.parameters !== this.stored || bpm !== this.bpm || lanes.length > 0 || this.lanes.length > 0) {
       this.stored = step.parameters;
       this.bpm = bpm;
-      this.values = inTempo(this.effect.parameters, resolveValues(this.effect.parameters, step.parameters), bpm);
+      this.unmoved = resolveValues(this.effect.parameters, step.parameters);
+      this.values = inTempo(this.effect.parameters, { ...this.unmoved }, bpm);
       this.spare = { ...this.values };
     }
     // A step that is off stays off, whatever its lanes say.
@@ -138,12 +146,16 @@ export class StepProcessor {
 
   /** Takes over the values of the lanes at the end of the next step, when effects will have glided to them. */
   private followLanes(time: Frames): void {
+    const { parameters } = this.effect;
     const next = this.spare;
-    for (const { key, reader } of this.lanes) {
-      const value = reader.at(time + effectStep);
-      if (key === 'mix') this.wet.aim(value);
-      else next[key] = value;
+    if (this.counts) Object.assign(next, this.unmoved);
+    for (const { key, parameter, reader } of this.lanes) {
+      if (key === 'mix') this.wet.aim(reader.at(time + effectStep));
+      else if (parameter.kind === 'number') next[key] = reader.at(time + effectStep);
+      // Nothing glides to a stage: what is nearest to the middle of the step comes at its beginning.
+      else next[key] = fromAxis(parameter, reader.at(time + effectStep / 2));
     }
+    if (this.counts) inTempo(parameters, next, this.bpm);
     this.spare = this.values;
     this.values = next;
   }

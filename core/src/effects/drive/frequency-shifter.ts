@@ -41,6 +41,8 @@ export const frequencyShifter = defineEffect({
     const phase = new Phase();
     const shiftNow = new Glide(glideFrames);
     const feedbackNow = new Glide(glideFrames);
+    // The second product is taken off for up, added for down, left out for both; on the left and on the right.
+    const seconds = [new Glide(glideFrames), new Glide(glideFrames)] as const;
     return {
       reset: () => {
         for (const pair of pairs) pair.reset();
@@ -48,23 +50,25 @@ export const frequencyShifter = defineEffect({
         phase.reset();
         shiftNow.reset();
         feedbackNow.reset();
+        for (const glide of seconds) glide.reset();
       },
       process(block, { shift, side, feedback }) {
         shiftNow.aim(shift);
         feedbackNow.aim(feedback);
+        seconds[0].aim(side === 'both' ? 0 : -1);
+        seconds[1].aim(side === 'both' ? 0 : side === 'up' ? -1 : 1);
         for (let i = 0; i < block.frames; i++) {
           const angle = 2 * Math.PI * phase.next(shiftNow.next(), sampleRate);
           const cosine = Math.cos(angle);
           const sine = Math.sin(angle);
           const kept = feedbackNow.next();
+          const left = seconds[0].next();
+          const right = seconds[1].next();
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
             const pair = pairs[c]!;
             pair.next(samples[i]! + back[c]! * kept);
-            const down = side === 'down on the right' && c % 2 === 1;
-            const first = pair.real * cosine;
-            const second = pair.imaginary * sine;
-            const output = side === 'both' ? first : down ? first + second : first - second;
+            const output = pair.real * cosine + pair.imaginary * sine * (c % 2 ? right : left);
             back[c] = Math.abs(output) < 1e-20 ? 0 : Math.tanh(output);
             samples[i] = output;
           }

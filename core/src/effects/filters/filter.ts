@@ -1,9 +1,11 @@
+import { glides } from '../../dsp/glide';
 import { OnePole, StateVariableFilter, smoothing } from '../../dsp/simple-filters';
 import { choice, factor, hertz, seconds } from '../../project/parameters';
 import { defineEffect } from '../effect';
 
 const kinds = ['low pass', 'high pass', 'band pass', 'notch'] as const;
 const mostSections = 4;
+const glideFrames = 512;
 /** Frames between two retunings while the frequency moves; short enough that the steps stay below hearing. */
 const retuneEvery = 8;
 
@@ -33,6 +35,9 @@ export const filter = defineEffect({
   create: ({ sampleRate, channels }) => {
     const filters = Array.from({ length: channels }, () => Array.from({ length: mostSections }, () => new StateVariableFilter()));
     const smoother = new OnePole();
+    // How much of each of a section's outputs is taken, and how many sections there are: parts of one while they change.
+    const taken = glides(glideFrames, 'low', 'high', 'band', 'sections');
+    let running = 0;
     let octave = NaN;
     let tuned = NaN;
     let resonanceNow = NaN;
@@ -49,6 +54,8 @@ export const filter = defineEffect({
       reset: () => {
         octave = tuned = NaN;
         countdown = 0;
+        running = 0;
+        for (const glide of Object.values(taken)) glide.reset();
         smoother.reset();
         for (const cascade of filters) for (const section of cascade) section.reset();
       },
@@ -56,27 +63,32 @@ export const filter = defineEffect({
         const target = Math.log2(frequency);
         if (Number.isNaN(octave)) octave = target;
         const keep = smoothing(Math.max(0.003, lag), sampleRate);
-        const sections = Number(slope) / 12;
+        taken.low.aim(kind === 'low pass' || kind === 'notch' ? 1 : 0);
+        taken.high.aim(kind === 'high pass' || kind === 'notch' ? 1 : 0);
+        taken.band.aim(kind === 'band pass' ? 1 : 0);
+        taken.sections.aim(Number(slope) / 12);
         for (let i = 0; i < block.frames; i++) {
           octave = Math.abs(octave - target) < 1e-5 ? target : target + (octave - target) * keep;
           if (countdown-- <= 0) {
             countdown = retuneEvery - 1;
             if (octave !== tuned || resonance !== resonanceNow) tune(resonance);
           }
+          const low = taken.low.next();
+          const high = taken.high.next();
+          const band = taken.band.next();
+          const reach = taken.sections.next();
+          const sections = Math.ceil(reach);
+          // Sections that have rested begin anew.
+          for (; running < sections; running++) for (let c = 0; c < channels; c++) filters[c]![running]!.reset();
+          running = sections;
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
             let x = samples[i]!;
             for (let s = 0; s < sections; s++) {
               const section = filters[c]![s]!;
               section.next(x);
-              x =
-                kind === 'low pass'
-                  ? section.low
-                  : kind === 'high pass'
-                    ? section.high
-                    : kind === 'band pass'
-                      ? section.peak
-                      : section.low + section.high;
+              const passed = low * section.low + high * section.high + band * section.peak;
+              x = s + 1 <= reach ? passed : x + (passed - x) * (reach - s);
             }
             samples[i] = x;
           }

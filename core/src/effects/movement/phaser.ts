@@ -31,11 +31,13 @@ export const phaser = defineEffect({
     const states = Array.from({ length: channels }, () => new Float64Array(mostStages));
     const back = new Float64Array(channels);
     const phase = new Phase();
-    const now = glides(glideFrames, 'rate', 'centre', 'range', 'feedback', 'spread');
+    const now = glides(glideFrames, 'rate', 'centre', 'range', 'feedback', 'spread', 'stages');
+    let running = 0;
     return {
       reset: () => {
         for (const state of states) state.fill(0);
         back.fill(0);
+        running = 0;
         for (const part of [phase, ...Object.values(now)]) part.reset();
       },
       process(block, { stages, rate, centre, range, feedback, spread }) {
@@ -44,13 +46,18 @@ export const phaser = defineEffect({
         now.range.aim(range);
         now.feedback.aim(feedback);
         now.spread.aim(spread);
-        const count = Number(stages);
+        now.stages.aim(Number(stages));
         for (let i = 0; i < block.frames; i++) {
           const place = phase.next(now.rate.next(), sampleRate);
           const middle = now.centre.next();
           const reach = now.range.next();
           const kept = now.feedback.next();
           const apart = now.spread.next();
+          const depth = now.stages.next();
+          const count = Math.ceil(depth);
+          // Stages that have rested begin anew.
+          for (; running < count; running++) for (let c = 0; c < channels; c++) states[c]![running] = 0;
+          running = count;
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
             const state = states[c]!;
@@ -59,14 +66,17 @@ export const phaser = defineEffect({
             const gain = g / (1 + g);
             const sample = samples[i]!;
             let x = sample + back[c]! * kept;
+            let output = x;
             for (let s = 0; s < count; s++) {
               const v = (x - state[s]!) * gain;
               const low = v + state[s]!;
               state[s] = Math.abs(low + v) < 1e-30 ? 0 : low + v;
               x = 2 * low - x;
+              // On the way from one number of stages to another, the last one is only partly there.
+              output = s + 1 <= depth ? x : output + (x - output) * (depth - s);
             }
-            back[c] = Math.abs(x) < 1e-30 ? 0 : x;
-            samples[i] = (sample + x) * 0.6;
+            back[c] = Math.abs(output) < 1e-30 ? 0 : output;
+            samples[i] = (sample + output) * 0.6;
           }
         }
       },

@@ -1,4 +1,5 @@
 import { findProperty, isAutomatable } from '../address';
+import { axisOf, toAxis } from '../axis';
 import { fitValue } from '../parameters';
 import type { AutomationLane, AutomationPoint, Project, Sound } from '../schema';
 import type { EffectCatalogue, NumberParameter } from '../parameters';
@@ -28,11 +29,12 @@ function laneName({ sound, lane }: LaneArguments, project: Project, catalogue: E
   return propertyName(target, laneOf(target, lane).address, catalogue);
 }
 
-function numberOf(sound: Sound, address: string, catalogue: EffectCatalogue): NumberParameter {
+/** The axis that a property moves along, and where on it its dial has it. */
+function axisAt(sound: Sound, address: string, catalogue: EffectCatalogue): { axis: NumberParameter; value: number } {
   const property = findProperty(sound, address, catalogue);
-  if (!property || property.parameter.kind !== 'number' || !isAutomatable(property))
-    throw new EditError(`“${propertyName(sound, address, catalogue)}” cannot be automated.`);
-  return property.parameter;
+  const axis = property && isAutomatable(property) ? axisOf(property.parameter) : undefined;
+  if (!property || !axis) throw new EditError(`“${propertyName(sound, address, catalogue)}” cannot be automated.`);
+  return { axis, value: toAxis(property.parameter, property.value) };
 }
 
 /** Gives a property a lane, with one point that holds its value. */
@@ -40,12 +42,11 @@ export const addAutomation = defineEdit<{ sound: string; address: string }>({
   label: ({ sound, address }, project, catalogue) => `Automate ${propertyName(soundOf(project, sound), address, catalogue)}`,
   apply: (draft, { sound, address }, catalogue) => {
     const target = soundOf(draft, sound);
-    numberOf(target, address, catalogue);
+    const { axis, value } = axisAt(target, address, catalogue);
     if (target.automation.some((lane) => lane.address === address))
       throw new EditError(`“${propertyName(target, address, catalogue)}” is automated already.`);
-    const value = Number(findProperty(target, address, catalogue)?.value);
     const points = [{ time: 0, value, bend: 0 }];
-    target.automation.push({ id: takeId(draft, 'lane'), address, enabled: true, stepped: false, trim: 0, points });
+    target.automation.push({ id: takeId(draft, 'lane'), address, enabled: true, stepped: axis.names !== undefined, trim: 0, points });
   },
 });
 
@@ -82,11 +83,11 @@ export const setAutomationPoints = defineEdit<LaneArguments & { points: readonly
     if (points.length === 0) throw new EditError('An automation lane needs one point at least.');
     if (points.length > mostPoints)
       throw new EditError(`That would be ${points.length} points; a lane holds ${mostPoints}. Thin it, or choose a shorter stretch.`);
-    const parameter = numberOf(found, target.address, catalogue);
+    const { axis } = axisAt(found, target.address, catalogue);
     target.points = points
       .map(({ time, value, bend }) => ({
         time: Math.max(0, time),
-        value: Number(fitValue(parameter, value)),
+        value: Number(fitValue(axis, value)),
         bend: Math.max(-1, Math.min(1, bend)),
       }))
       .sort((a, b) => a.time - b.time);

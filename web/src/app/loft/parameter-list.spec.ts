@@ -3,6 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import type { EffectStep } from '@tangled-choir/core';
 import { configureStores, openProject } from '../../testing/project';
 import type { DocumentStore } from '../state/document.store';
+import { Playback } from '../state/playback';
 import { ParameterList } from './parameter-list';
 
 describe('the parameters of a step', () => {
@@ -48,5 +49,33 @@ describe('the parameters of a step', () => {
     expect(field('Feedback').title).toBe('Pulled by Swell. Between 15 % and 55 %');
     expect(field('Feedback').querySelector('.reach')).not.toBeNull();
     expect(field('Echo').querySelector('.reach')).toBeNull();
+  });
+
+  it('have stages that follow a lane; who chooses another sets the stage at the playhead', async () => {
+    const address = `layer/${layer}/chain/${step().id}/crossed`;
+    store.edit('addAutomation', { sound, address });
+    const lane = () => store.project()!.sounds[0]!.automation[0]!;
+    const points = [
+      { time: 0, value: 0, bend: 0 },
+      { time: 1, value: 1, bend: 0 },
+      { time: 2, value: 0, bend: 0 },
+    ];
+    store.edit('setAutomationPoints', { sound, lane: lane().id, points, action: 'Draw' });
+    const box = (): HTMLInputElement => host.querySelector<HTMLInputElement>('input[type=checkbox]')!;
+    const playback = TestBed.inject(Playback);
+    await refresh();
+    expect(box().checked).toBe(false);
+    playback.seek(1.5);
+    await refresh();
+    expect(box().checked).toBe(true);
+    expect(box().closest('label')!.title).toBe('Automated: a choice sets the stage at the playhead. Between off and on');
+    box().click();
+    await refresh();
+    expect(lane().points.map(({ value }) => value)).toEqual([0, 0, 0]);
+    expect(lane().trim).toBe(0);
+    expect(step().parameters['crossed']).not.toBe(true);
+    store.undo();
+    await refresh();
+    expect(box().checked).toBe(true);
   });
 });

@@ -40,9 +40,9 @@ export class ParameterList {
       if (!parameter) return [];
       const automated = this.values.isAutomated(step, key);
       const value = key === 'mix' ? this.values.readMix(step) : (values[key] ?? parameter.default);
-      const reach = parameter.kind === 'number' ? this.values.reach(step, key, parameter) : undefined;
+      const reach = this.values.reach(step, key, parameter);
       const decidedBy = countedText(parameter, effect.parameters, values);
-      const pulled = parameter.kind === 'number' ? this.values.pulled(step, key, parameter, Number(value)) : undefined;
+      const pulled = this.values.pulled(step, key, parameter);
       const offers = parameter.kind === 'reference' ? this.offers.of(parameter, String(value)) : undefined;
       const label = this.labels()[key] ?? (key === 'mix' ? 'Mix' : parameter.label);
       return [

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
-import type { EffectStep, NumberParameter, ParameterValue } from '@tangled-choir/core';
-import { effectsById, mixParameter, resolveValues, stepAddress } from '@tangled-choir/core';
+import type { EffectStep, Parameter, ParameterValue } from '@tangled-choir/core';
+import { axisOf, effectsById, fromAxis, mixParameter, resolveValues, stepAddress, toAxis } from '@tangled-choir/core';
 import { Turning } from '../state/turning';
 import { WorkbenchStore } from '../state/workbench.store';
 
@@ -15,9 +15,10 @@ export class StepValues {
     const effect = effectsById.get(step.effect);
     if (!effect) return {};
     const values = resolveValues(effect.parameters, step.parameters);
-    for (const [key, parameter] of Object.entries(effect.parameters))
-      if (parameter.kind === 'number' && this.isAutomated(step, key))
-        values[key] = this.turning.valueNow(this.addressOf(step, key), Number(values[key]), parameter);
+    for (const [key, parameter] of Object.entries(effect.parameters)) {
+      const axis = this.isAutomated(step, key) ? axisOf(parameter) : undefined;
+      if (axis) values[key] = fromAxis(parameter, this.turning.valueNow(this.addressOf(step, key), toAxis(parameter, values[key]!), axis));
+    }
     return values;
   }
 
@@ -31,23 +32,18 @@ export class StepValues {
   }
 
   /** Who else moves it, for its tooltip, and where it is heard now; nothing when nobody pulls at it. */
-  pulled(
-    step: EffectStep,
-    key: string,
-    parameter: NumberParameter,
-    base: number,
-  ): { readonly by: string; readonly now: number } | undefined {
+  pulled(step: EffectStep, key: string, parameter: Parameter): { readonly by: string; readonly now: number } | undefined {
     const address = this.addressOf(step, key);
     const names = this.turning.pulledBy(address);
-    if (names.length === 0) return undefined;
-    const stored = key === 'mix' ? step.mix : Number(step.parameters[key] ?? base);
-    return { by: names.join(', '), now: this.turning.heardNow(address, stored, parameter) };
+    const axis = axisOf(parameter);
+    if (names.length === 0 || !axis) return undefined;
+    return { by: names.join(', '), now: this.turning.heardNow(address, storedPlace(step, key, parameter), axis) };
   }
 
   /** Between which values it moves; nothing while it stands still. */
-  reach(step: EffectStep, key: string, parameter: NumberParameter): { readonly low: number; readonly high: number } | undefined {
-    const stored = key === 'mix' ? step.mix : Number(step.parameters[key] ?? parameter.default);
-    return this.turning.reachOf(this.addressOf(step, key), stored, parameter);
+  reach(step: EffectStep, key: string, parameter: Parameter): { readonly low: number; readonly high: number } | undefined {
+    const axis = axisOf(parameter);
+    return axis && this.turning.reachOf(this.addressOf(step, key), storedPlace(step, key, parameter), axis);
   }
 
   private addressOf(step: EffectStep, key: string): string {
@@ -63,4 +59,9 @@ export class StepValues {
     const label = first === 'mix' ? 'Mix' : (effect.parameters[first]?.label ?? first);
     this.turning.turn(addresses, `${effect.label}: ${label.toLowerCase()}`, gesture);
   }
+}
+
+/** Where its dial has a parameter on its axis. */
+function storedPlace(step: EffectStep, key: string, parameter: Parameter): number {
+  return toAxis(parameter, key === 'mix' ? step.mix : (step.parameters[key] ?? parameter.default));
 }

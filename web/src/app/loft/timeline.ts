@@ -1,6 +1,7 @@
 import type { ElementRef } from '@angular/core';
 import {
   afterNextRender,
+  afterRenderEffect,
   ChangeDetectionStrategy,
   Component,
   computed,
@@ -8,6 +9,7 @@ import {
   inject,
   output,
   signal,
+  untracked,
   viewChild,
 } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
@@ -115,6 +117,10 @@ export class Timeline {
       typeof ResizeObserver === 'undefined' ? undefined : new ResizeObserver(() => this.view.follow(this.scroller().nativeElement));
     afterNextRender(() => observer?.observe(this.scroller().nativeElement));
     inject(DestroyRef).onDestroy(() => observer?.disconnect());
+    afterRenderEffect(() => {
+      const opened = this.workbench.openedLane();
+      if (opened) untracked(() => this.showLane(opened.address));
+    });
   }
 
   /** Shows the whole sound and all of its marks. */
@@ -129,6 +135,14 @@ export class Timeline {
   reveal(layer: string): void {
     const lane = this.content().nativeElement.querySelector(`[data-layer="${layer}"]`);
     if (lane && 'scrollIntoView' in lane) lane.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }
+
+  /** Scrolls an automation lane into view, by hand: scrollIntoView would move the whole page as well. */
+  private showLane(address: string): void {
+    const scroller = this.scroller().nativeElement;
+    const box = scroller.querySelector(`[data-lane="${address}"]`)?.getBoundingClientRect();
+    const bottom = scroller.getBoundingClientRect().bottom;
+    if (box && box.bottom > bottom) scroller.scrollTop += box.bottom - bottom;
   }
 
   zoomAround(factor: number, clientX?: number): void {

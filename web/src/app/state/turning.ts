@@ -1,12 +1,26 @@
 import { computed, inject, Injectable } from '@angular/core';
 import type { AutomationLane, Mover, MoverCourse, NumberParameter, ParameterValue, Pull } from '@tangled-choir/core';
-import { effectCatalogue, findProperty, laneValue, moverCourse, offsetFor, pulledValue, reachOf } from '@tangled-choir/core';
+import {
+  axisOf,
+  effectCatalogue,
+  findProperty,
+  laneValue,
+  moverCourse,
+  offsetFor,
+  pointBefore,
+  pulledValue,
+  reachOf,
+  toAxis,
+} from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from './document.store';
 import { Playback } from './playback';
 import { WorkbenchStore } from './workbench.store';
 
-/** Reads and turns properties of the sound by their addresses. Who turns a property that is automated moves its whole lane. */
+/**
+ * Reads and turns properties of the sound by their addresses. Who turns a property that is automated moves its whole lane; of choices and
+ * switches the stage at the playhead.
+ */
 @Injectable({ providedIn: 'root' })
 export class Turning {
   private readonly document = inject(DocumentStore);
@@ -81,15 +95,26 @@ export class Turning {
     for (const [address, value] of Object.entries(values)) {
       const lane = this.laneOf(address);
       const parameter = findProperty(sound, address, effectCatalogue)?.parameter;
-      if (!lane || parameter?.kind !== 'number') {
+      const axis = parameter && axisOf(parameter);
+      if (!lane || !axis) {
         plain[address] = value;
         continue;
       }
-      const untrimmed = laneValue({ ...lane, trim: 0 }, parameter, this.momentOf(gesture));
-      const trim = offsetFor(parameter, untrimmed, Number(value));
-      this.document.edit('setAutomation', { sound: sound.id, lane: lane.id, settings: { trim } }, gesture);
+      const time = this.momentOf(gesture);
+      const place = toAxis(parameter, value);
+      if (axis.names) this.setStage(sound.id, lane, place - Math.round(lane.trim), time);
+      else {
+        const trim = offsetFor(axis, laneValue({ ...lane, trim: 0 }, axis, time), place);
+        this.document.edit('setAutomation', { sound: sound.id, lane: lane.id, settings: { trim } }, gesture);
+      }
     }
     if (Object.keys(plain).length > 0) this.document.edit('setValues', { sound: sound.id, values: plain, label }, gesture);
+  }
+
+  private setStage(sound: string, lane: AutomationLane, value: number, time: number): void {
+    const at = Math.max(0, pointBefore(lane.points, time));
+    const points = lane.points.map((point, index) => (index === at ? { ...point, value } : point));
+    this.document.edit('setAutomationPoints', { sound, lane: lane.id, points, action: 'Set a stage' });
   }
 
   private momentOf(gesture: string | undefined): number {

@@ -20,6 +20,8 @@ interface WorkbenchState {
   readonly looping: boolean;
   /** Whose automation lanes are open, by address. */
   readonly automated: readonly string[];
+  /** The property whose lane was opened last: it must be seen. */
+  readonly openedLane: { readonly address: string } | undefined;
   /** Groups whose layers are folded away. */
   readonly folded: readonly string[];
   readonly clipboard: readonly CopiedClip[];
@@ -39,6 +41,7 @@ export const WorkbenchStore = signalStore(
     sourceId: undefined,
     looping: false,
     automated: [],
+    openedLane: undefined,
     folded: [],
     clipboard: [],
   }),
@@ -132,6 +135,12 @@ export const WorkbenchStore = signalStore(
       /** Opens or closes the automation lanes of an owner. */
       showAutomation: (owner: string, open: boolean): void =>
         patchState(store, { automated: [...store.automated().filter((other) => other !== owner), ...(open ? [owner] : [])] }),
+      /** Opens the lanes of an owner, and brings one of them into view. */
+      openLane: (owner: string, address: string): void =>
+        patchState(store, {
+          automated: [...store.automated().filter((other) => other !== owner), owner],
+          openedLane: { address },
+        }),
       fold: (group: string, folded: boolean): void =>
         patchState(store, { folded: [...store.folded().filter((other) => other !== group), ...(folded ? [group] : [])] }),
       selectWhole: (): void => patchState(store, { whole: true, busId: undefined, stepId: undefined, branchId: undefined, clipIds: [] }),

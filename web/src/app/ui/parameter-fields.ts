@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import type { NumberParameter, Parameter, ParameterValue } from '@tangled-choir/core';
-import { mixParameter } from '@tangled-choir/core';
+import { axisOf, mixParameter } from '@tangled-choir/core';
 import type { ValueChange } from './value-field';
 import { formatQuantity } from './quantity';
 import { ValueField } from './value-field';
@@ -58,7 +58,7 @@ export interface ParameterChange {
           />
         }
         @case ('choice') {
-          <label class="choice"
+          <label class="choice" [class.automated]="row.automated || row.pulled" [title]="titleOf(row)"
             ><span class="quiet">{{ row.label }}</span>
             <select #choice (change)="changed.emit({ key: row.key, value: choice.value })">
               @for (option of optionsOf(row.parameter); track option) {
@@ -78,7 +78,7 @@ export interface ParameterChange {
           >
         }
         @case ('switch') {
-          <label class="choice"
+          <label class="choice" [class.automated]="row.automated || row.pulled" [title]="titleOf(row)"
             ><span class="quiet">{{ row.label }}</span
             ><input #box type="checkbox" [checked]="row.value" (change)="changed.emit({ key: row.key, value: box.checked })"
           /></label>
@@ -116,7 +116,8 @@ export interface ParameterChange {
       border-radius: 4px;
       background: var(--surface-2);
     }
-    .automated {
+    .automated,
+    .automated > .quiet {
       color: var(--live);
     }
     input {
@@ -132,11 +133,11 @@ export class ParameterFields {
   protected titleOf(row: ParameterRow): string {
     const { automated, pulled, decidedBy } = row;
     if (decidedBy !== undefined) return decidedBy;
-    const moved = [automated ? 'Automated: turning it moves the whole lane' : '', pulled ? `Pulled by ${pulled.by}` : ''];
-    if (row.reach && row.parameter.kind === 'number') {
-      const [low, high] = [row.reach.low, row.reach.high].map((value) => formatQuantity(value, this.asNumber(row.parameter)));
-      moved.push(`Between ${low} and ${high}`);
-    }
+    const axis = axisOf(row.parameter);
+    const lane = axis?.names ? 'Automated: a choice sets the stage at the playhead' : 'Automated: turning it moves the whole lane';
+    const moved = [automated ? lane : '', pulled ? `Pulled by ${pulled.by}` : ''];
+    if (row.reach && axis) moved.push(`Between ${formatQuantity(row.reach.low, axis)} and ${formatQuantity(row.reach.high, axis)}`);
+    if (pulled && axis?.names) moved.push(`Now ${formatQuantity(pulled.now, axis)}`);
     return moved.filter(Boolean).join('. ');
   }
 

@@ -2,6 +2,7 @@ import type { NumberParameter } from '@tangled-choir/core';
 
 /** A value as people read it: with its unit, with as many digits as can be heard. */
 export function formatQuantity(value: number, parameter: NumberParameter): string {
+  if (parameter.names) return parameter.names[Math.round(value)] ?? '';
   switch (parameter.unit) {
     case 'Hz':
       return value >= 1_000 ? `${(value / 1_000).toFixed(value >= 9_995 ? 1 : 2)} kHz` : `${value.toFixed(value < 100 ? 1 : 0)} Hz`;

@@ -3,7 +3,7 @@ import { MatDividerModule } from '@angular/material/divider';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import type { Property } from '@tangled-choir/core';
-import { effectCatalogue, findProperty, isAutomatable, listAddresses } from '@tangled-choir/core';
+import { axisOf, effectCatalogue, findProperty, isAutomatable, listAddresses } from '@tangled-choir/core';
 import { group } from 'd3';
 import { DocumentStore } from '../../state/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
@@ -62,10 +62,12 @@ export class AutomationMenu {
   private readonly properties = computed((): Property[] => {
     const sound = this.workbench.sound();
     if (!sound) return [];
-    return listAddresses(sound, effectCatalogue)
+    const properties = listAddresses(sound, effectCatalogue)
       .filter((address) => ownerOfAddress(address) === this.owner())
       .flatMap((address) => findProperty(sound, address, effectCatalogue) ?? [])
       .filter(isAutomatable);
+    // Stages stand behind what moves smoothly, which is wanted more often.
+    return [...properties.filter((property) => !isStaged(property)), ...properties.filter(isStaged)];
   });
   /** What has a check mark: without it, what has a lane. */
   readonly marked = input<ReadonlySet<string> | undefined>();
@@ -103,7 +105,7 @@ export class AutomationMenu {
       return;
     }
     if (!automated && !this.document.edit('addAutomation', { sound: sound.id, address })) return;
-    this.workbench.showAutomation(this.owner(), true);
+    this.workbench.openLane(this.owner(), address);
   }
 
   private readonly offer = (property: Property): Offer => ({
@@ -113,6 +115,8 @@ export class AutomationMenu {
     automated: this.automated().has(property.address),
   });
 }
+
+const isStaged = ({ parameter }: Property): boolean => axisOf(parameter)?.names !== undefined;
 
 /** Whether a property belongs to a step of a chain, or to a branch of one. */
 const inChain =

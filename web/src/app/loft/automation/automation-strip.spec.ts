@@ -190,4 +190,20 @@ describe('an automation lane in the Loft', () => {
     expect(lane()).toMatchObject({ enabled: false, stepped: true });
     expect(TestBed.inject(Turning).laneOf(lane().address)).toBeUndefined();
   });
+
+  it('names the stages of a choice where the lane goes over to them, and has nothing to bend or trim there', async () => {
+    store.edit('addEffect', { sound: sound().id, owner: { layer: layer().id }, effect: 'filter' });
+    const step = layer().chain.at(-1)!.id;
+    store.edit('addAutomation', { sound: sound().id, address: `layer/${layer().id}/chain/${step}/kind` });
+    const points = [
+      { time: 0, value: 0, bend: 0 },
+      { time: 0.5, value: 2, bend: 0 },
+    ];
+    store.edit('setAutomationPoints', { sound: sound().id, lane: sound().automation[1]!.id, points, action: 'Draw' });
+    await fixture.whenStable();
+    const strip = host.querySelectorAll('tc-automation-strip')[1]!;
+    expect([...strip.querySelectorAll('.stage')].map((stage) => stage.textContent)).toEqual(['low pass', 'band pass']);
+    expect(strip.querySelectorAll('.bend, .trim, [aria-label^="Steps"]')).toHaveLength(0);
+    expect(strip.querySelector('.now')!.textContent).toBe('low pass');
+  });
 });

@@ -5,6 +5,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { AutomationLane, AutomationPoint, NumberParameter, Property, Stretch } from '@tangled-choir/core';
 import {
+  axisOf,
   bendThrough,
   drawStroke,
   gainParameter,
@@ -65,8 +66,7 @@ export class AutomationStrip {
   protected readonly pen = signal(false);
   protected readonly stretch = signal<Stretch | undefined>(undefined);
   protected readonly parameter = computed((): NumberParameter => {
-    const { parameter } = this.property();
-    return parameter.kind === 'number' ? parameter : gainParameter;
+    return axisOf(this.property().parameter) ?? gainParameter;
   });
   /** “EQ · Band 4 gain”, “Gain”: the layer's name stands above. */
   protected readonly title = computed(() => {
@@ -87,6 +87,18 @@ export class AutomationStrip {
   );
   protected readonly points = computed(() => pointHandles(this.lane(), this.parameter(), this.strip(), this.shown()));
   protected readonly bends = computed(() => bendHandles(this.lane(), this.parameter(), this.strip(), this.points()));
+  /** What the stages of a choice or a switch are called, where the lane goes over to them. */
+  protected readonly stages = computed(() => {
+    const parameter = this.parameter();
+    if (!parameter.names) return [];
+    const { points, trim } = this.lane();
+    return this.points().map((handle) => ({
+      ...handle,
+      name: formatQuantity(trimmedValue(parameter, points[handle.index]!.value, trim), parameter),
+      // Above the line, the title of the strip is in the way.
+      below: handle.y < curveTop + 14,
+    }));
+  });
   protected readonly choice = computed((): LaneChoice => ({ lane: this.lane(), parameter: this.parameter(), stretch: this.stretch() }));
   protected readonly now = computed(() =>
     formatQuantity(laneValue(this.lane(), this.parameter(), this.playback.playhead()), this.parameter()),

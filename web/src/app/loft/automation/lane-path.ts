@@ -64,7 +64,7 @@ const leastWay = 28;
 
 /** Handles in the middle of the ways between points, which bend them. Level ways have nothing to bend. */
 export function bendHandles(lane: AutomationLane, parameter: NumberParameter, scale: StripScale, points: readonly Handle[]): Handle[] {
-  if (lane.stepped) return [];
+  if (lane.stepped || parameter.names) return [];
   return points.flatMap((handle, n): Handle[] => {
     const next = points[n + 1];
     if (next?.index !== handle.index + 1 || next.x - handle.x < leastWay || Math.abs(next.y - handle.y) < 3) return [];

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal, viewChild } from '@angular/core';
 import type { Mover, MoverKind, MoverSettings, NumberParameter, Rein } from '@tangled-choir/core';
 import {
+  axisOf,
   count,
   decibels,
   effectCatalogue,
@@ -84,11 +85,12 @@ export class MovesView {
     const sound = this.workbench.sound();
     return this.own().flatMap(({ address, depth, from = 0, to = 1, bend = 0 }) => {
       const property = sound && findProperty(sound, address, effectCatalogue);
-      if (property?.parameter.kind !== 'number') return [];
-      const reach = pullReach(property.parameter);
-      const unit = offsetUnit(property.parameter);
+      const axis = property && axisOf(property.parameter);
+      if (!property || !axis) return [];
+      const reach = pullReach(axis);
+      const unit = offsetUnit(axis);
       // Shares are stored from 0 to 1, but percent of a logarithmic value are counted as they are.
-      const factor = unit === '%' && property.parameter.scale !== 'log' ? 100 : 1;
+      const factor = unit === '%' && axis.scale !== 'log' ? 100 : 1;
       const parameter: NumberParameter = { kind: 'number', label: 'Depth', unit: '', min: -reach, max: reach, default: 0, scale: 'linear' };
       const format = (value: number): string => `${signed(value * factor, unit === '' || unit === 's' ? 3 : 1)} ${unit}`.trim();
       return [
@@ -172,8 +174,10 @@ export class MovesView {
     const sound = this.workbench.sound();
     const mover = this.chosen();
     const property = sound && findProperty(sound, address, effectCatalogue);
-    if (!sound || !mover || property?.parameter.kind !== 'number' || this.pulled().has(address)) return;
-    const depth = offsetReach(property.parameter) * firstDepth;
+    const axis = property && axisOf(property.parameter);
+    if (!sound || !mover || !axis || this.pulled().has(address)) return;
+    // Half-way to the next stage nothing would happen yet.
+    const depth = axis.names ? 1 : offsetReach(axis) * firstDepth;
     this.document.edit('setPull', { sound: sound.id, mover: mover.id, address, depth });
   }
 
