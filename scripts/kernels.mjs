@@ -5,7 +5,9 @@ import asc from 'assemblyscript/asc';
 const files = new Map();
 const { error, stderr } = await asc.main(
   [
-    ...['interpolate', 'convolve', 'oversample', 'shape', 'cascade', 'reverberate'].map((name) => `core/kernels/${name}.ts`),
+    ...['interpolate', 'convert-rate', 'convolve', 'oversample', 'shape', 'cascade', 'reverberate'].map(
+      (name) => `core/kernels/${name}.ts`,
+    ),
     '--outFile',
     'kernels.wasm',
     '-O3',

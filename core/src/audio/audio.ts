@@ -50,3 +50,11 @@ export function toMono(audio: Audio): Audio {
   for (const channel of audio.channels) for (let i = 0; i < mono.length; i++) mono[i]! += channel[i]! * weight;
   return { sampleRate: audio.sampleRate, channels: [mono] };
 }
+
+/** Copies what there is from frame `first` on; everything outside the input is silence. */
+export function copyPadded(input: Float32Array, first: Frames, target: Float32Array | Float64Array): void {
+  target.fill(0);
+  const from = Math.max(0, first);
+  const part = input.subarray(from, Math.max(from, first + target.length));
+  if (part.length > 0) target.set(part, from - first);
+}

@@ -1,8 +1,10 @@
 import { amplitudeAt, mono, noise, residual, sine } from '../testing/signals';
 import { frameCount } from './audio';
 import { getKernels } from '../dsp/kernels';
+import { exactPhases, interpolateExactly, interpolatePlain } from './exact-phases';
 import { changeSpeed, convertSampleRate, interpolate, kernelTable, resampledLength } from './resample';
 
+const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 const decibels = (ratio: number): number => 20 * Math.log10(ratio);
 
 describe('sample-rate conversion', () => {
@@ -32,6 +34,25 @@ describe('sample-rate conversion', () => {
     const converted = convertSampleRate(mono(sine(1_000, 0.1, 384_000), 384_000), 48_000);
     expect(frameCount(converted)).toBe(4_800);
     expect(decibels(amplitudeAt(converted.channels[0]!, 1_000, 48_000, 800, 4_000))).toBeCloseTo(0, 2);
+  });
+
+  it('is the same compiled and in plain TypeScript, wherever it begins and ends', () => {
+    expect(getKernels()).toBeDefined();
+    const input = noise(30_000, 4, -6);
+    for (const [from, to] of [
+      [44_100, 48_000],
+      [48_000, 44_100],
+      [96_000, 48_000],
+      [11_025, 48_000],
+    ] as const) {
+      const common = gcd(from, to);
+      const phases = exactPhases(from / to, to / common);
+      for (const start of [0, 7, 29_990]) {
+        const length = Math.round(((30_000 - start) * to) / from) + 40;
+        const plain = interpolatePlain(input, phases, start, length);
+        expect(residual(plain, interpolateExactly(input, phases, start, length))).toBeLessThan(-140);
+      }
+    }
   });
 
   it('keeps a single sample', () => {

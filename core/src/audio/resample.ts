@@ -1,18 +1,11 @@
-import { kaiser, sinc } from '../dsp/kaiser';
 import { getKernels } from '../dsp/kernels';
 import type { Frames, Hertz, Ratio } from '../units';
 import type { Audio } from './audio';
-import { frameCount } from './audio';
+import { copyPadded, frameCount } from './audio';
+import type { ExactPhases } from './exact-phases';
+import { exactPhases, interpolateExactly } from './exact-phases';
+import { halfTaps, kernel, prototypeDensity, prototypeKernel } from './sinc-kernel';
 
-/**
- * Band-limited interpolation with a Kaiser-windowed sinc (Smith & Gossett 1984): 96 taps per output sample, widened when
- * the output rate is lower than the input rate, so that what the output cannot carry is removed first. Flat within 0.05 dB
- * to 20 kHz at 48 kHz, aliases and images below -110 dB.
- */
-const halfTaps = 48;
-const kernelBeta = 12;
-/** Pass-band edge as a part of the lower of the two Nyquist frequencies; the rest is the filter's slope. */
-const cutoff = 0.917;
 /**
  * Kernel positions stored per sample for ratios without a small common period. Linear interpolation between them leaves errors below
  * -118 dB, and the table still fits into a processor's second-level cache, which decides its speed.
@@ -110,8 +103,8 @@ function resampleBy(audio: Audio, numerator: number, denominator: number, start 
   const step = numerator / denominator;
   const length = resampledLength(frames, step);
   const period = Number.isInteger(start) ? smallPeriod(numerator, denominator) : 0;
-  const render = period ? exactPhases(step, period) : tabledPhases(step);
-  return { sampleRate: audio.sampleRate, channels: render(audio.channels, start, length) };
+  const interpolated = period ? byExactPhases(exactPhases(step, period)) : byTable(kernelTable(step), step);
+  return { sampleRate: audio.sampleRate, channels: audio.channels.map((input) => interpolated(input, start, length)) };
 }
 
 /** Number of output samples after which the kernel phases repeat, or 0 when that is too long to be worth storing. */
@@ -124,70 +117,17 @@ function smallPeriod(numerator: number, denominator: number): number {
   return period <= longestExactPeriod ? period : 0;
 }
 
-type Interpolate = (inputs: readonly Float32Array[], start: Frames, length: Frames) => Float32Array[];
+type Interpolate = (input: Float32Array, start: Frames, length: Frames) => Float32Array;
 
-const prototypeDensity = 4096;
-let prototype: Float64Array | undefined;
+const byExactPhases =
+  (phases: ExactPhases): Interpolate =>
+  (input, start, length) =>
+    interpolateExactly(input, phases, start, length);
 
-/** The kernel at full band for positions 0…halfTaps; Bessel functions are too dear to compute per speed, so it is built once. */
-function prototypeKernel(): Float64Array {
-  if (prototype) return prototype;
-  const table = new Float64Array(halfTaps * prototypeDensity + 2);
-  for (let i = 0; i < table.length; i++) {
-    const x = i / prototypeDensity;
-    table[i] = cutoff * sinc(x * cutoff) * kaiser(x / halfTaps, kernelBeta);
-  }
-  prototype = table;
-  return table;
-}
-
-/** Kernel value at `x` input samples from its centre; `band` is the pass band relative to the input's Nyquist frequency. */
-function kernel(x: number, band: number): number {
-  const table = prototypeKernel();
-  const place = Math.abs(x) * band * prototypeDensity;
-  const index = Math.floor(place);
-  if (index + 1 >= table.length) return 0;
-  const low = table[index]!;
-  return band * (low + (table[index + 1]! - low) * (place - index));
-}
-
-function exactPhases(step: number, period: number): Interpolate {
-  const band = Math.min(1, 1 / step);
-  const reach = Math.ceil(halfTaps / band);
-  const taps = 2 * reach;
-  const phases = new Float64Array(period * taps);
-  for (let phase = 0; phase < period; phase++) {
-    const position = phase * step;
-    const fraction = position - Math.floor(position + 1e-9);
-    let sum = 0;
-    for (let tap = 0; tap < taps; tap++) {
-      const value = kernel(tap - reach + 1 - fraction, band);
-      phases[phase * taps + tap] = value;
-      sum += value;
-    }
-    for (let tap = 0; tap < taps; tap++) phases[phase * taps + tap]! /= sum;
-  }
-  const advance = Math.round(step * period);
-  return (inputs, start, length) =>
-    inputs.map((input) => {
-      const output = new Float32Array(length);
-      for (let i = 0; i < length; i++) {
-        const phase = i % period;
-        const base = start + Math.floor(phase * step + 1e-9) + ((i - phase) / period) * advance - reach + 1;
-        const from = Math.max(0, -base);
-        const to = Math.min(taps, input.length - base);
-        let sum = 0;
-        for (let tap = from, k = phase * taps + from; tap < to; tap++, k++) sum += input[base + tap]! * phases[k]!;
-        output[i] = sum;
-      }
-      return output;
-    });
-}
-
-function tabledPhases(step: number): Interpolate {
-  const table = kernelTable(step);
-  return (inputs, start, length) => inputs.map((input) => interpolateFast(input, table, step, start, length));
-}
+const byTable =
+  (table: KernelTable, step: Ratio): Interpolate =>
+  (input, start, length) =>
+    interpolateFast(input, table, step, start, length);
 
 /** Kernel weights phase by phase, so that one output sample reads two neighbouring rows. */
 export interface KernelTable {
@@ -243,14 +183,6 @@ function interpolateFast(input: Float32Array, table: KernelTable, step: number, 
   }
   kernels.release(block);
   return output;
-}
-
-/** Copies what there is from `first` on; everything outside the input is silence. */
-function copyPadded(input: Float32Array, first: number, target: Float32Array | Float64Array): void {
-  target.fill(0);
-  const from = Math.max(0, first);
-  const part = input.subarray(from, Math.max(from, first + target.length));
-  if (part.length > 0) target.set(part, from - first);
 }
 
 /**

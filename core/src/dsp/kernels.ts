@@ -25,6 +25,16 @@ interface CompiledFunctions {
     first: number,
     length: number,
   ) => void;
+  readonly convertRate: (
+    input: number,
+    rows: number,
+    offsets: number,
+    output: number,
+    taps: number,
+    period: number,
+    advance: number,
+    length: number,
+  ) => void;
   readonly forward: (earlier: number, later: number, data: number, twists: number, turns: number, size: number) => void;
   readonly inverse: (data: number, output: number, twists: number, turns: number, size: number) => void;
   readonly accumulate: (past: number, ring: number, newest: number, response: number, count: number, sum: number, size: number) => void;
@@ -60,6 +70,7 @@ interface CompiledFunctions {
 }
 const functionNames = [
   'interpolate',
+  'convertRate',
   'forward',
   'inverse',
   'accumulate',
