@@ -1,4 +1,4 @@
-import { hashBytes, hashText, prepareHashing } from './hash';
+import { hashBytes, hashRecording, hashText, prepareHashing } from './hash';
 
 /** Examples of FIPS 180-4 and their kind. */
 const examples: [string, string][] = [
@@ -15,5 +15,13 @@ describe('SHA-256', () => {
     await prepareHashing();
     for (const [text, hash] of examples) expect(hashText(text)).toBe(hash);
     expect(hashBytes(bytes)).toBe(slow);
+  });
+
+  it('is the same for whole recordings, with the hashing of the platform and without', async () => {
+    const bytes = Uint8Array.from({ length: 100_003 }, (_, i) => (i * 31) % 251);
+    expect(await hashRecording(bytes)).toBe(hashBytes(bytes));
+    const without = jest.spyOn(globalThis.crypto.subtle, 'digest').mockRejectedValue(new Error('not allowed'));
+    expect(await hashRecording(bytes)).toBe(hashBytes(bytes));
+    without.mockRestore();
   });
 });

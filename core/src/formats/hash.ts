@@ -16,6 +16,17 @@ export function hashBytes(bytes: Uint8Array): string {
   return compiled ? compiled.init().update(bytes).digest('hex') : bytesToHex(sha256(bytes));
 }
 
+/** The part of the Web Cryptography API that is used; core's library has no types for it. Pages that are not secure do not have it. */
+interface PlatformHashing {
+  readonly crypto?: { readonly subtle?: { digest(algorithm: 'SHA-256', data: Uint8Array<ArrayBuffer>): Promise<ArrayBuffer> } };
+}
+
+/** `hashBytes` for whole recordings, by the platform itself where it can: nearly twice as fast. */
+export async function hashRecording(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
+  const digest = await (globalThis as PlatformHashing).crypto?.subtle?.digest('SHA-256', bytes).catch(() => undefined);
+  return digest ? bytesToHex(new Uint8Array(digest)) : hashBytes(bytes);
+}
+
 /** SHA-256 of a text in UTF-8. */
 export function hashText(text: string): string {
   return hashBytes(encodeUtf8(text));

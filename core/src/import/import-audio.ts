@@ -3,7 +3,7 @@ import { frameCount } from '../audio/audio';
 import { convertSampleRate } from '../audio/resample';
 import { isAiff, readAiff } from '../formats/aiff-read';
 import type { AudioFile } from '../formats/audio-file';
-import { hashBytes } from '../formats/hash';
+import { hashRecording } from '../formats/hash';
 import { isWav, readWav } from '../formats/wav-read';
 import { writeWav } from '../formats/wav-write';
 import type { NewSource } from '../project/edits';
@@ -37,7 +37,7 @@ export function readUncompressed(bytes: Uint8Array, path: string): AudioFile | u
  * files at the project's rate keep every sample as it was. Folders become tags; what the file says of itself becomes notes, cues, a loop.
  * @param path the file's name, with the folders it lay in
  */
-export function importAudio(file: AudioFile, path: string, sampleRate: Hertz): ImportedSource {
+export async function importAudio(file: AudioFile, path: string, sampleRate: Hertz): Promise<ImportedSource> {
   const audio = convertSampleRate(file.audio, sampleRate);
   const unchanged = audio === file.audio;
   const encoding = unchanged ? leastEncoding(file.encoding) : '32f';
@@ -51,7 +51,7 @@ export function importAudio(file: AudioFile, path: string, sampleRate: Hertz): I
   return {
     source: {
       name: sourceName(path),
-      audio: hashBytes(wav),
+      audio: await hashRecording(wav),
       frames: frameCount(audio),
       channels: audio.channels.length,
       tags: folderTags(path),

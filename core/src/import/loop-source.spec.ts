@@ -4,10 +4,10 @@ import { importAudio } from './import-audio';
 import { loopSource } from './loop-source';
 
 describe('a loop as a source', () => {
-  it('is the seamless audio with loop points and remembers where it was cut from', () => {
+  it('is the seamless audio with loop points and remembers where it was cut from', async () => {
     const rate = 48_000;
     const audio = mono(noise(3 * rate, 2, -18));
-    const { source } = importAudio({ audio, encoding: '16 bit', notes: [], details: { cues: [] } }, 'ridge/wind.wav', rate);
+    const { source } = await importAudio({ audio, encoding: '16 bit', notes: [], details: { cues: [] } }, 'ridge/wind.wav', rate);
     const parent = { ...source, id: 'source-1', regions: [] };
     const made = loopSource(audio, parent, { from: 0.5, to: 2.5, crossfade: 0.1 });
     const file = readWav(made.wav);

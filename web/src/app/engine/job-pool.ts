@@ -1,5 +1,5 @@
 import { computed, Injectable, signal } from '@angular/core';
-import type { FailureKind, JobAnswer, JobMessage, JobRequest, JobResults } from './protocol';
+import type { FailureKind, ImportPreview, JobAnswer, JobMessage, JobRequest, JobResults } from './protocol';
 import { movable } from './movable';
 import { spawnJobWorker } from './workers.spawn';
 
@@ -41,6 +41,7 @@ interface Pending {
   resolve(result: JobResults[keyof JobResults]): void;
   reject(error: Error): void;
   onProgress(share: number): void;
+  onPreview(preview: ImportPreview): void;
 }
 
 interface Slot {
@@ -67,7 +68,13 @@ export class JobPool {
   run<R extends JobRequest>(
     request: R,
     label: string,
-    options: { quiet?: boolean; background?: boolean; onProgress?: (share: number) => void; signal?: AbortSignal } = {},
+    options: {
+      quiet?: boolean;
+      background?: boolean;
+      onProgress?: (share: number) => void;
+      onPreview?: (preview: ImportPreview) => void;
+      signal?: AbortSignal;
+    } = {},
   ): Promise<JobResults[R['kind']]> {
     const id = this.nextId++;
     const cancel = typeof SharedArrayBuffer === 'undefined' ? undefined : new Int32Array(new SharedArrayBuffer(4));
@@ -79,6 +86,7 @@ export class JobPool {
         resolve: (result) => resolve(result as JobResults[R['kind']]),
         reject,
         onProgress: options.onProgress ?? (() => undefined),
+        onPreview: options.onPreview ?? (() => undefined),
       };
       if (options.signal?.aborted) {
         reject(new JobCancelled('Cancelled.'));
@@ -159,6 +167,10 @@ export class JobPool {
     if (answer.type === 'progress') {
       this.update(answer.id, { share: answer.share });
       pending.onProgress(answer.share);
+      return;
+    }
+    if (answer.type === 'preview') {
+      pending.onPreview(answer.preview);
       return;
     }
     slot.busyWith = undefined;

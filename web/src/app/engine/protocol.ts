@@ -79,6 +79,12 @@ export interface StoredSource {
   readonly notes: readonly string[];
 }
 
+/** What there is to see of a recording while it is still being imported. */
+export interface ImportPreview {
+  readonly overview: Overview;
+  readonly seconds: number;
+}
+
 export type JobRequest =
   | { readonly kind: 'import'; readonly fileName: string; readonly bytes: Uint8Array<ArrayBuffer>; readonly sampleRate: number }
   /** Makes a source of a file that only the browser itself could decode. */
@@ -216,6 +222,7 @@ export interface JobMessage {
 
 export type JobAnswer =
   | { readonly id: number; readonly type: 'progress'; readonly share: number }
+  | { readonly id: number; readonly type: 'preview'; readonly preview: ImportPreview }
   | { readonly id: number; readonly type: 'done'; readonly result: JobResults[JobKind] }
   | { readonly id: number; readonly type: 'failed'; readonly message: string; readonly why: FailureKind };
 

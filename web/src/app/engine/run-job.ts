@@ -10,6 +10,7 @@ import {
   longTermSpectrum,
   matchLevels,
   describeCharacter,
+  frameCount,
   freezeLayer,
   endToEnd,
   printSource,
@@ -38,7 +39,17 @@ import {
 } from '@tangled-choir/core';
 import type { Movie } from './make-movie';
 import { spectrumHigh, spectrumLow, spectrumPoints } from './protocol';
-import type { JobAnswer, JobKind, JobMessage, JobRequest, JobResults, LoadedAudio, SharedAudio, StoredPrint } from './protocol';
+import type {
+  ImportPreview,
+  JobAnswer,
+  JobKind,
+  JobMessage,
+  JobRequest,
+  JobResults,
+  LoadedAudio,
+  SharedAudio,
+  StoredPrint,
+} from './protocol';
 
 /** Decoding of compressed audio and video; only a browser's worker has the codecs. */
 export interface Codecs {
@@ -54,7 +65,8 @@ export async function runJob({ id, request, cancel }: JobMessage, answer: (messa
     return !cancel || Atomics.load(cancel, 0) === 0;
   };
   try {
-    answer({ id, type: 'done', result: await doJob(request, progress, codecs) });
+    const show = (preview: ImportPreview): void => answer({ id, type: 'preview', preview });
+    answer({ id, type: 'done', result: await doJob(request, progress, show, codecs) });
   } catch (error) {
     const refused = error instanceof DataError || error instanceof RenderCancelled || error instanceof RangeError;
     const why = error instanceof UnknownFormat ? 'unknown format' : refused ? 'refused' : 'fault';
@@ -62,19 +74,28 @@ export async function runJob({ id, request, cancel }: JobMessage, answer: (messa
   }
 }
 
-async function doJob(request: JobRequest, progress: (share: number) => boolean, codecs: Codecs): Promise<JobResults[JobKind]> {
+async function doJob(
+  request: JobRequest,
+  progress: (share: number) => boolean,
+  show: (preview: ImportPreview) => void,
+  codecs: Codecs,
+): Promise<JobResults[JobKind]> {
   switch (request.kind) {
     case 'import': {
       const { bytes, fileName, sampleRate } = request;
       const file = readUncompressed(bytes, fileName) ?? (await codecs.decodeAudio(bytes, `“${fileName}”`, progress));
-      const { source, wav, audio, notes } = importAudio(file, fileName, sampleRate);
-      return { source, wav, loaded: withOverview(audio), notes };
+      // Converting, hashing and storing take several times as long as showing.
+      const overview = measureOverview(file.audio, overviewColumns);
+      show({ overview, seconds: frameCount(file.audio) / file.audio.sampleRate });
+      const { source, wav, audio, notes } = await importAudio(file, fileName, sampleRate);
+      const loaded = audio === file.audio ? { audio: share(audio), overview } : withOverview(audio);
+      return { source, wav, loaded, notes };
     }
     case 'import decoded': {
       const { audio: decoded, fileName } = request;
       const told = 'It was decoded by the browser, which converts it to the project’s rate.';
       const file = { audio: decoded, encoding: 'decoded by the browser', notes: [told], details: noDetails };
-      const { source, wav, audio, notes } = importAudio(file, fileName, decoded.sampleRate);
+      const { source, wav, audio, notes } = await importAudio(file, fileName, decoded.sampleRate);
       return { source, wav, loaded: withOverview(audio), notes };
     }
     case 'take': {
@@ -82,7 +103,7 @@ async function doJob(request: JobRequest, progress: (share: number) => boolean, 
       const lost = droppedFrames > 0 ? [`${droppedFrames} samples were lost while recording; they are silent.`] : [];
       const details = { cues: [], date, ...(lost[0] && { description: lost[0] }) };
       const file = { audio: recorded, encoding: '32 bit float', notes: lost, details };
-      const { source, wav, audio, notes } = importAudio(file, name, sampleRate);
+      const { source, wav, audio, notes } = await importAudio(file, name, sampleRate);
       return { source: { ...source, origin: { ...source.origin, file: 'recorded here' } }, wav, loaded: withOverview(audio), notes };
     }
     case 'decode':

@@ -28,6 +28,8 @@ import { RecordPanel } from './record-panel';
 import { searchSources, sourceUses } from './search-sources';
 import { SourceInspector } from './source-inspector';
 
+const shownArriving = 6;
+
 /** The project's sources: bring them in, find them by word and by character, listen, keep them in order. */
 @Component({
   selector: 'tc-gather-view',
@@ -76,6 +78,9 @@ export class GatherView {
   protected readonly recording = signal(false);
   protected readonly dropping = signal(false);
   protected readonly importing = signal(0);
+  /** Those at work, and some that wait. */
+  protected readonly arriving = computed(() => this.transfer.arriving().slice(0, shownArriving));
+  protected readonly waitingFiles = computed(() => this.transfer.arriving().length - this.arriving().length);
   protected readonly failures = signal<readonly ImportFailure[]>([]);
   protected readonly notes = signal<readonly string[]>([]);
   protected readonly project = this.document.project;

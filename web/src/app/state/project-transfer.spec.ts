@@ -38,6 +38,23 @@ describe('bringing audio and projects in and out', () => {
     expect(await TestBed.inject(ProjectRepository).loadAudio(store.project()!.sources[0]!.audio)).toBeDefined();
   });
 
+  it('shows what arrives before it is stored, and no more of what could not be read', async () => {
+    await TestBed.inject(DocumentStore).create('Halda');
+    const transfer = TestBed.inject(ProjectTransfer);
+    const seen: ReturnType<typeof transfer.arriving>[] = [];
+    const save = jest.spyOn(TestBed.inject(ProjectRepository), 'saveAudio').mockImplementation(() => {
+      seen.push(transfer.arriving());
+      return Promise.resolve();
+    });
+    await transfer.importFiles([file('cut.wav', wav.slice(0, 30)), file('far/ice.wav', wav)]);
+    expect(seen[0]!.at(-1)).toMatchObject({
+      origin: { path: 'far/ice.wav' },
+      preview: { seconds: 2_000 / 48_000, overview: { frames: 2_000 } },
+    });
+    expect(transfer.arriving()).toEqual([]);
+    save.mockRestore();
+  });
+
   it('lets the browser try formats that we do not know, and nothing else', async () => {
     const asked: number[] = [];
     class Decoder {

@@ -1,10 +1,10 @@
-import { inject, Injectable } from '@angular/core';
+import { inject, Injectable, signal } from '@angular/core';
 import type { ChannelChoice, CutPart, NewSource, Project, Source } from '@tangled-choir/core';
 import { projectSampleRate, safeFileName } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { decodeByBrowser } from '../engine/browser-decoder';
 import { FormatUnknown, JobCancelled, JobPool } from '../engine/job-pool';
-import type { SharedAudio, StoredSource } from '../engine/protocol';
+import type { ImportPreview, SharedAudio, StoredSource } from '../engine/protocol';
 import { neededAudio, neededPictures, ProjectRepository } from '../storage/project-repository';
 import { saveFile } from '../storage/save-file';
 import { DocumentStore } from './document.store';
@@ -26,6 +26,12 @@ export interface FileToImport {
   readonly file: File;
 }
 
+/** A file on its way into the project: its waveform is there before it is converted and stored. */
+export interface ArrivingFile {
+  readonly origin: FileToImport;
+  readonly preview?: ImportPreview;
+}
+
 const filesAtOnce = 3;
 /** What can be held in memory together with its samples. */
 const largestFile = 1.2 * 2 ** 30;
@@ -37,6 +43,9 @@ export class ProjectTransfer {
   private readonly repository = inject(ProjectRepository);
   private readonly library = inject(AudioLibrary);
   private readonly jobs = inject(JobPool);
+  private readonly onTheirWay = signal<readonly ArrivingFile[]>([]);
+  /** Files that are being imported, in their order. */
+  readonly arriving = this.onTheirWay.asReadonly();
 
   /**
    * Imports sound files, and the sound files in zips, into the open project as one undo step. Files that cannot be read are returned with
@@ -55,13 +64,17 @@ export class ProjectTransfer {
     const sources: (NewSource | undefined)[] = [];
     // A few at a time: every file in work lies in memory whole.
     const waiting = unpacked.flat().map((file, index) => ({ file, index }));
+    const arriving = new Set(waiting.map(({ file }) => file));
+    this.onTheirWay.update((list) => [...list, ...[...arriving].map((origin) => ({ origin }))]);
     const takeNext = async (): Promise<void> => {
       for (let next = waiting.shift(); next; next = waiting.shift()) {
         const { file, index } = next;
         sources[index] = await this.importFile(file, notes).catch((error: unknown) => fail(file.path, error));
+        if (!sources[index]) this.forget(new Set([file]));
       }
     };
     await Promise.all(Array.from({ length: filesAtOnce }, takeNext));
+    this.forget(arriving);
     const imported = sources.filter((source) => source !== undefined);
     const taken = imported.length > 0 && this.document.edit('addSources', { sources: imported });
     return { imported: taken ? imported.length : 0, failures, notes };
@@ -110,7 +123,16 @@ export class ProjectTransfer {
     }
   }
 
-  private async importFile({ path, file }: FileToImport, notes: string[]): Promise<NewSource> {
+  private show(file: FileToImport, preview: ImportPreview): void {
+    this.onTheirWay.update((list) => list.map((entry) => (entry.origin === file ? { ...entry, preview } : entry)));
+  }
+
+  private forget(files: ReadonlySet<FileToImport>): void {
+    this.onTheirWay.update((list) => list.filter(({ origin }) => !files.has(origin)));
+  }
+
+  private async importFile(origin: FileToImport, notes: string[]): Promise<NewSource> {
+    const { path, file } = origin;
     if (file.size > largestFile)
       throw new Error(
         `“${path}” has ${(file.size / 2 ** 30).toFixed(1)} GB; files up to ${(largestFile / 2 ** 30).toFixed(1)} GB can be imported. Cut it into parts first.`,
@@ -118,7 +140,7 @@ export class ProjectTransfer {
     const bytes = new Uint8Array(await file.arrayBuffer());
     const request = { kind: 'import' as const, fileName: path, bytes, sampleRate: projectSampleRate };
     const result = await this.jobs
-      .run(request, `Importing ${path}`)
+      .run(request, `Importing ${path}`, { onPreview: (preview) => this.show(origin, preview) })
       .catch((refusal: unknown) => this.importByBrowser({ path, file }, refusal));
     await this.repository.saveAudio(result.source.audio, result.wav);
     this.library.put(result.source.audio, result.source.name, result.loaded);
