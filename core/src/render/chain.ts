@@ -56,6 +56,11 @@ export class ChainProcessor {
     });
   }
 
+  /** True when it passes on what goes in. */
+  get empty(): boolean {
+    return this.steps.length === 0;
+  }
+
   set taps(taps: StepTaps) {
     this.currentTaps = taps;
     for (const branch of this.branches.flat()) branch.chain.taps = taps;

@@ -38,8 +38,18 @@ export class Fader {
     this.audible = audible;
     this.gainLane = lanes.gain;
     this.panLane = this.sides.length === 1 ? undefined : lanes.pan;
+    this.aimSides();
+  }
+
+  /** What was changed while nothing sounded need not glide. */
+  settle(): void {
+    for (const side of this.sides) side.reset();
+    this.aimSides();
+  }
+
+  private aimSides(): void {
     if (this.automated) return;
-    const level = audible ? decibelsToGain(gain) : 0;
+    const level = this.audible ? decibelsToGain(this.gain) : 0;
     for (let c = 0; c < this.sides.length; c++) this.sides[c]!.aim(level * sideGain(this.pan, c));
   }
 

@@ -66,9 +66,20 @@ export class LayerProcessor {
   /**
    * True where the layer is exactly silent: before its first clip, when nothing has gone through its chain yet, and behind its last
    * one once the chain has given nothing but zeros for longer than it can hold anything back: an echo may come after a long silence.
+   * Without a chain it is also silent between its clips; a chain must go on there, because its movements do.
    */
   private sleeps(read: Frames, frames: Frames): boolean {
-    return read + frames <= this.firstStart || (read > this.lastEnd && this.zeros > this.chain.latency + this.tail + maxBlock);
+    if (read + frames <= this.firstStart) return true;
+    if (this.chain.empty) return !this.isSounding(read, frames);
+    return read > this.lastEnd && this.zeros > this.chain.latency + this.tail + maxBlock;
+  }
+
+  private isSounding(read: Frames, frames: Frames): boolean {
+    for (const clip of this.clips) {
+      if (clip.start >= read + frames) return false;
+      if (clip.end > read) return true;
+    }
+    return false;
   }
 
   /** The layer's next frames at `position` behind its chain, valid until the next call; undefined where it is silent. */
@@ -76,8 +87,10 @@ export class LayerProcessor {
     const { block } = this;
     if (this.frozen) return thaw(this.frozen, position, frames, block);
     const read = position + this.chain.latency;
+    const slept = this.asleep;
     this.asleep = this.sleeps(read, frames);
     if (this.asleep) return undefined;
+    if (slept) this.fader.settle();
     clearBlock(block, frames);
     const left = block.channels[0]!;
     const right = block.channels[1]!;

@@ -68,6 +68,22 @@ describe('playing a sound live', () => {
     expect(untouched).not.toEqual(after.subarray(4_800));
   });
 
+  it('is silent between clips, and what was turned meanwhile holds from the first sample of the next one', () => {
+    const { project: gapped, context: own } = projectWith({ step: mono(new Float32Array(4_800).fill(0.25)) });
+    const [steps] = gapped.sounds[0]!.layers;
+    const id = gapped.sounds[0]!.id;
+    const twice = edited(gapped, 'addClip', { sound: id, layer: steps!.id, source: gapped.sources[0]!.id, start: 0.5 });
+    const player = new SoundPlayer(twice.sounds[0]!, own, 0);
+    const before = collect(player, 9_600);
+    expect(before[100]).toBeCloseTo(0.25, 5);
+    expect(before.subarray(4_800).every((sample) => sample === 0)).toBe(true);
+    const louder = edited(twice, 'setValues', { sound: id, values: { [`layer/${steps!.id}/gain`]: 6 }, label: 'Gain' });
+    player.setSound(louder.sounds[0]!, own);
+    const after = collect(player, 24_000);
+    const offline = renderSound(louder.sounds[0]!, own, { tail: 'cut at the last clip' }).channels[0]!;
+    expect(after.subarray(24_000 - 9_600, 24_000 - 9_600 + 1_000)).toEqual(offline.subarray(24_000, 25_000));
+  });
+
   it('takes over many changes in a row without a click', () => {
     const player = new SoundPlayer(sound, context, 0);
     const parts: number[] = [];
