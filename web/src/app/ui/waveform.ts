@@ -1,23 +1,32 @@
-import { ChangeDetectionStrategy, Component, computed, effect, ElementRef, inject, input, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, signal } from '@angular/core';
 import type { Overview } from '@tangled-choir/core';
-import type { FramePlaces } from './draw-waveform';
-import { drawWaveform } from './draw-waveform';
+import type { FramePlaces } from './waveform-path';
+import { waveformPath } from './waveform-path';
 
-/** A waveform that fills its box, in one tint. */
+/** A wider one gets columns of more than a pixel. */
+const mostColumns = 8_192;
+
+/**
+ * A waveform that fills its box, in one tint. It is a path and no canvas: browsers give every canvas a layer of its own, and hundreds of
+ * layers make scrolling slow.
+ */
 @Component({
   selector: 'tc-waveform',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<canvas #canvas aria-hidden="true"></canvas>`,
+  template: `<svg [attr.viewBox]="'0 0 ' + box().width + ' ' + box().height" preserveAspectRatio="none" aria-hidden="true">
+    <path [attr.d]="path()" />
+  </svg>`,
   styles: `
     :host {
       display: block;
       min-width: 0;
       overflow: hidden;
     }
-    canvas {
+    svg {
       display: block;
       width: 100%;
       height: 100%;
+      fill: currentcolor;
     }
   `,
   host: { '[style.color]': 'colour()' },
@@ -31,39 +40,29 @@ export class Waveform {
   /** Which frame is drawn where, in place of `from` and `to`. */
   readonly places = input<FramePlaces | undefined>();
   readonly gain = input(1);
-  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
-  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly size = signal({ width: 0, height: 0 });
   private readonly course = computed((): FramePlaces => {
     const from = this.from() ?? 0;
     const to = this.to() ?? this.overview()?.frames ?? 0;
     return this.places() ?? ((share) => from + share * (to - from));
   });
+  /** In pixels of the screen. */
+  protected readonly box = computed(() => {
+    const { width, height } = this.size();
+    const scale = window.devicePixelRatio || 1;
+    return { width: Math.min(mostColumns, Math.round(width * scale)), height: Math.round(height * scale) };
+  });
+  protected readonly path = computed(() => {
+    const overview = this.overview();
+    const { width, height } = this.box();
+    return overview && width > 0 && height > 0 ? waveformPath(overview, this.course(), { width, height, gain: this.gain() }) : '';
+  });
 
   constructor() {
-    if (typeof ResizeObserver !== 'undefined') {
-      const observer = new ResizeObserver(
-        ([entry]) => entry && this.size.set({ width: Math.round(entry.contentRect.width), height: Math.round(entry.contentRect.height) }),
-      );
-      observer.observe(this.host.nativeElement);
-    }
-    effect(() => this.draw());
-  }
-
-  private draw(): void {
-    const { width, height } = this.size();
-    const overview = this.overview();
-    const course = this.course();
-    const gain = this.gain();
-    const colour = this.colour();
-    const canvas = this.canvas().nativeElement;
-    if (width === 0 || height === 0) return;
-    const scale = window.devicePixelRatio || 1;
-    canvas.width = Math.round(width * scale);
-    canvas.height = Math.round(height * scale);
-    const context = canvas.getContext('2d');
-    if (!context || !overview) return;
-    context.fillStyle = colour.startsWith('var(') ? getComputedStyle(canvas).color : colour;
-    drawWaveform(context, overview, course, canvas.width, canvas.height, gain);
+    if (typeof ResizeObserver === 'undefined') return;
+    const observer = new ResizeObserver(
+      ([entry]) => entry && this.size.set({ width: Math.round(entry.contentRect.width), height: Math.round(entry.contentRect.height) }),
+    );
+    observer.observe(inject<ElementRef<HTMLElement>>(ElementRef).nativeElement);
   }
 }

@@ -1,6 +1,6 @@
 import { measureOverview } from '@tangled-choir/core';
-import type { FramePlaces } from './draw-waveform';
-import { drawWaveform } from './draw-waveform';
+import type { FramePlaces } from './waveform-path';
+import { placeColumns, waveformPath } from './waveform-path';
 
 describe('drawing a waveform', () => {
   const ramp = { sampleRate: 48_000, channels: [Float32Array.from({ length: 1_000 }, (_, i) => i / 1_000)] };
@@ -12,13 +12,7 @@ describe('drawing a waveform', () => {
 
   function columns(places: FramePlaces, width: number): { x: number; top: number; height: number }[] {
     const drawn: { x: number; top: number; height: number }[] = [];
-    drawWaveform(
-      { clearRect: () => undefined, fillRect: (x, top, _width, height) => drawn.push({ x, top, height }) },
-      measureOverview(ramp, 500),
-      places,
-      width,
-      100,
-    );
+    placeColumns(measureOverview(ramp, 500), places, { width, height: 100 }, (x, top, height) => drawn.push({ x, top, height }));
     return drawn;
   }
 
@@ -47,5 +41,14 @@ describe('drawing a waveform', () => {
   it('draws silence as a line and nothing beyond the end', () => {
     expect(Math.min(...columns(part(0, 1_000), 10).map((column) => column.height))).toBeGreaterThanOrEqual(1);
     expect(columns(part(2_000, 3_000), 10)).toEqual([]);
+  });
+
+  it('is outlined along the tops and back along the bottoms, and begins anew behind a gap', () => {
+    const square = { sampleRate: 48_000, channels: [Float32Array.of(0.5, 0.5, -1, -1)] };
+    const overview = measureOverview(square, 4);
+    expect(waveformPath(overview, part(0, 4), { width: 2, height: 10 })).toBe('M0 2.5V2.5h1V10h1V11h-1V3.5h-1Z');
+    // Beyond the end there is nothing.
+    const jumping: FramePlaces = (share) => [0, 100, 101, 1, 3][Math.round(share * 4)]!;
+    expect(waveformPath(overview, jumping, { width: 4, height: 10 }).match(/M\d+/g)).toEqual(['M0', 'M3']);
   });
 });
