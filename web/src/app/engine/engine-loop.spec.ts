@@ -1,7 +1,7 @@
 import { createSound, seatingBands } from '@tangled-choir/core';
 import { EngineLoop } from './engine-loop';
 import type { EngineReport } from './protocol';
-import { ringCapacity, ringSlotCount, ringSlots, ringTarget } from './ring';
+import { ringCapacity, ringReserve, ringSlotCount, ringSlots, ringTarget } from './ring';
 
 const hash = 'a'.repeat(64);
 const clip = {
@@ -58,6 +58,15 @@ describe('the engine’s loop', () => {
     expect(ready).toBeGreaterThanOrEqual(ringTarget);
     expect(ready / 48_000).toBeLessThan(0.08);
     expect(control[ringSlots.playing]).toBe(1);
+    // A machine that cannot keep up with that gets more time, as far as the ring is long.
+    control[ringSlots.underruns] = 1;
+    loop.fill();
+    expect(control[ringSlots.written]! - ready).toBeGreaterThan(ringReserve - 480);
+    for (let gaps = 2; gaps < 20; gaps++) {
+      control[ringSlots.underruns] = gaps;
+      loop.fill();
+    }
+    expect(control[ringSlots.written]).toBeLessThanOrEqual(ringCapacity);
     expect(samples[100]).toBeCloseTo(0.25, 6);
     expect(samples[ringCapacity + 100]).toBeCloseTo(0.25, 6);
   });

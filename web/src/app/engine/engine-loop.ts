@@ -20,7 +20,7 @@ import { OutputMeters } from './output-meters';
 import type { ChainOfInterest, EngineMessage, EngineReport, OutputReading, RenderableSound } from './protocol';
 import { StepListeners } from './step-listeners';
 import { RecordingPlayer } from './recording-player';
-import { ringCapacity, ringSlots, ringTarget } from './ring';
+import { mostReady, ringCapacity, ringReserve, ringSlots, ringTarget } from './ring';
 
 const mask = ringCapacity - 1;
 const metersEvery: Frames = 1_600;
@@ -47,6 +47,9 @@ export class EngineLoop {
   private recording: RecordingPlayer | undefined;
   private loop: { from: Frames; to: Frames } | undefined;
   private written = 0;
+  /** Frames to keep ready, and the gaps that there were so far. */
+  private ready = ringTarget;
+  private gaps = 0;
   private ended = false;
   private sinceMeters = 0;
   private loudness = new LoudnessMeter(48_000, 2);
@@ -134,7 +137,8 @@ export class EngineLoop {
     const { control, player } = this;
     if (!player) this.treatNext();
     if (!control || !player) return;
-    while (!this.ended && ((this.written - Atomics.load(control, ringSlots.read)) | 0) < ringTarget) {
+    this.learnFromGaps(Atomics.load(control, ringSlots.underruns));
+    while (!this.ended && ((this.written - Atomics.load(control, ringSlots.read)) | 0) < this.ready) {
       const { speed } = this;
       const before = player.position;
       const count = player.render(this.left, this.right, 480);
@@ -149,6 +153,11 @@ export class EngineLoop {
         this.report({ type: 'end', index: this.written });
       }
     }
+  }
+
+  private learnFromGaps(gaps: number): void {
+    if (gaps > this.gaps) this.ready = Math.min(mostReady, this.ready + ringReserve);
+    this.gaps = gaps;
   }
 
   /** The reference sounds beside the layers, for the meter alone. */
