@@ -15,6 +15,9 @@ export interface ClipDrag {
   readonly event: PointerEvent;
 }
 
+/** Fades of fewer pixels cannot be seen; drawing them costs as much as others. */
+const narrowestFade = 1.5;
+
 /** One clip on its lane: waveform, fades, handles at its ends and at the ends of its fades, and badges for what was done to it. */
 @Component({
   selector: 'tc-clip',
@@ -64,7 +67,11 @@ export class ClipBox {
   protected readonly height = computed(() => decibelsToGain(this.clip().gain));
   protected readonly fadeInShare = computed(() => (this.clip().fadeIn.length / this.duration()) * 100);
   protected readonly fadeOutShare = computed(() => (this.clip().fadeOut.length / this.duration()) * 100);
-  protected readonly fadePath = computed(() => fadePath(this.clip().fadeIn, this.clip().fadeOut, this.duration()));
+  protected readonly fadePath = computed(() => {
+    const { fadeIn, fadeOut } = this.clip();
+    const longest = Math.max(fadeIn.length, fadeOut.length) * this.pixelsPerSecond();
+    return longest < narrowestFade ? '' : fadePath(fadeIn, fadeOut, this.duration());
+  });
   /** Place of the sync point from the left edge, where it lies inside the clip. */
   protected readonly syncPlace = computed(() => {
     const clip = this.clip();

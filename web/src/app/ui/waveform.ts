@@ -20,12 +20,13 @@ const mostColumns = 8_192;
     :host {
       display: block;
       min-width: 0;
-      overflow: hidden;
     }
     svg {
       display: block;
       width: 100%;
       height: 100%;
+      /* The path lies within; clipping it would cost time with hundreds of them. */
+      overflow: visible;
       fill: currentcolor;
     }
   `,
