@@ -1,6 +1,7 @@
-import type { ParameterValue } from '../parameters';
+import { mixParameter } from '../address';
 import { stepsOf } from '../chain-tree';
-import { resolveValues } from '../parameters';
+import type { ParameterValue } from '../parameters';
+import { fitValue, resolveValues } from '../parameters';
 import { dropStrangeReferences } from '../references';
 import type { EffectStep, Preset } from '../schema';
 import { checkRoom } from './chain-edits';
@@ -15,16 +16,19 @@ export type NewStep = Omit<EffectStep, 'id'>;
 
 /**
  * Gives a step all values of a preset; what the preset leaves out gets its default. What it takes from elsewhere stays, and its
- * automation goes on.
+ * automation goes on. Its mix stays unless there is one.
  */
-export const setPreset = defineEdit<ChainPlace & { step: string; name: string; values: Readonly<Record<string, ParameterValue>> }>({
+export const setPreset = defineEdit<
+  ChainPlace & { step: string; name: string; values: Readonly<Record<string, ParameterValue>>; mix?: number }
+>({
   label: ({ name }) => `Preset “${name}”`,
-  apply: (draft, { sound, owner, step, values }, catalogue) => {
+  apply: (draft, { sound, owner, step, values, mix }, catalogue) => {
     const found = stepOf(soundOf(draft, sound), owner, step).step;
     const effect = catalogue.get(found.effect);
     if (!effect) throw new EditError(`There is no effect “${found.effect}”.`);
     const kept = Object.entries(found.parameters).filter(([key]) => effect.parameters[key]?.kind === 'reference');
     found.parameters = { ...resolveValues(effect.parameters, values), ...Object.fromEntries(kept) };
+    if (mix !== undefined) found.mix = Number(fitValue(mixParameter, mix));
   },
 });
 

@@ -25,7 +25,7 @@ interface Entry {
 
 function entryOf({ id, name, tags, chain }: Preset, from?: string): Entry {
   return {
-    key: from === undefined ? id : `${from} ${id}`,
+    key: id,
     name,
     tags: from === undefined ? tags : [...tags, `from ${from}`],
     about: chain.map(({ effect }) => effectsById.get(effect)?.label ?? effect).join(' → '),
@@ -84,7 +84,9 @@ export class PresetBrowser {
   private async findElsewhere(id: string): Promise<void> {
     // Without them there is still all that is here.
     const found = await this.repository.presetsElsewhere(id).catch(() => []);
-    this.elsewhere.set(found.flatMap(({ project, presets }) => presets.map((preset) => entryOf(preset, project))));
+    const entries = found.flatMap(({ project, presets }) => presets.map((preset) => entryOf(preset, project)));
+    // Projects may have the same name.
+    this.elsewhere.set(entries.map((entry, index) => ({ ...entry, key: `elsewhere ${index}` })));
   }
 
   protected use({ name, steps }: Entry, add: boolean): void {

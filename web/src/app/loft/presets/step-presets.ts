@@ -3,12 +3,29 @@ import { MatDividerModule } from '@angular/material/divider';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { EffectPreset, EffectStep } from '@tangled-choir/core';
+import type { EffectPreset, EffectStep, Preset } from '@tangled-choir/core';
 import { effectsById, share, surprise, toggle } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
+import { ProjectRepository } from '../../storage/project-repository';
 import { AskSettings } from '../../ui/settings-dialog';
 import { PresetNames } from './preset-names';
+
+/** A step that was saved by itself. */
+interface SavedStep extends EffectPreset {
+  readonly mix: number;
+  /** The project that has it, where that is another one. */
+  readonly from: string | undefined;
+}
+
+/** Those presets that hold one step of an effect and no more; hosts are saved for their branches, not for their values. */
+function savedSteps(presets: readonly Preset[], effect: string, from?: string): SavedStep[] {
+  return presets.flatMap(({ name, chain }): SavedStep[] => {
+    const [step] = chain;
+    if (chain.length !== 1 || step?.effect !== effect || step.branches) return [];
+    return [{ name, values: step.parameters, mix: step.mix, from }];
+  });
+}
 
 const mostKept = 20;
 const strength = share({ label: 'Strength', default: 0.5 });
@@ -25,6 +42,7 @@ const strength = share({ label: 'Strength', default: 0.5 });
       [attr.aria-label]="'Presets of ' + label()"
       matTooltip="Presets"
       (click)="$event.stopPropagation()"
+      (menuOpened)="findElsewhere()"
     >
       <mat-icon svgIcon="expand" />
     </button>
@@ -33,6 +51,17 @@ const strength = share({ label: 'Strength', default: 0.5 });
         <button mat-menu-item (click)="use(preset)">{{ preset.name }}</button>
       }
       <button mat-menu-item (click)="use({ name: 'Defaults', values: {} })">Defaults</button>
+      @if (saved().length > 0) {
+        <mat-divider />
+        @for (entry of saved(); track entry.name) {
+          <button mat-menu-item (click)="use(entry)">
+            {{ entry.name }}
+            @if (entry.from) {
+              <span class="quiet"> · {{ entry.from }}</span>
+            }
+          </button>
+        }
+      }
       <mat-divider />
       <button mat-menu-item (click)="surprise()">Surprise me…</button>
       <button mat-menu-item (click)="names.save(step().id, label())">Save this step…</button>
@@ -63,16 +92,32 @@ export class StepPresets {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
   private readonly settings = inject(AskSettings);
+  private readonly repository = inject(ProjectRepository);
   protected readonly names = inject(PresetNames);
   private readonly effect = computed(() => effectsById.get(this.step().effect));
   protected readonly label = computed(() => this.effect()?.label ?? this.step().effect);
   protected readonly presets = computed(() => this.effect()?.presets ?? []);
+  /** Steps of this kind that were saved by themselves, here and in other projects of this browser. */
+  private readonly elsewhere = signal<readonly SavedStep[]>([]);
+  protected readonly saved = computed(() => {
+    const own = savedSteps(this.document.project()?.presets ?? [], this.step().effect);
+    // Of those of the same name the nearest one counts: this project's, then that of the project used last.
+    return [...new Map([...own, ...this.elsewhere()].reverse().map((entry) => [entry.name, entry])).values()].reverse();
+  });
   /** Every surprise has a seed of its own; they count up from a place that differs from visit to visit. */
   private readonly seed = signal(crypto.getRandomValues(new Uint32Array(1))[0]!);
 
-  protected use({ name, values }: EffectPreset): void {
+  protected use({ name, values, mix }: EffectPreset & { readonly mix?: number }): void {
     const sound = this.workbench.sound();
-    if (sound) this.document.edit('setPreset', { sound: sound.id, owner: this.workbench.owner(), step: this.step().id, name, values });
+    const place = { owner: this.workbench.owner(), step: this.step().id };
+    if (sound) this.document.edit('setPreset', { sound: sound.id, ...place, name, values, ...(mix !== undefined && { mix }) });
+  }
+
+  protected async findElsewhere(): Promise<void> {
+    const id = this.document.project()?.id;
+    // Without them there is still all that is here.
+    const found = id === undefined ? [] : await this.repository.presetsElsewhere(id).catch(() => []);
+    this.elsewhere.set(found.flatMap(({ project, presets }) => savedSteps(presets, this.step().effect, project)));
   }
 
   protected async surprise(): Promise<void> {
