@@ -1,14 +1,30 @@
 /** Writes the documents that follow from the code: the manifest's JSON Schema and the list of effects. */
 import { writeFileSync } from 'node:fs';
-import { effectFamilies, effects, manifestJsonSchema, situations } from '../core/src/index';
+import type { Parameter } from '../core/src/index';
+import { axisOf, effectFamilies, effects, isAutomatable, manifestJsonSchema, situations } from '../core/src/index';
 
 const docs = new URL('../docs/', import.meta.url);
 writeFileSync(new URL('manifest.schema.json', docs), `${JSON.stringify(manifestJsonSchema(), null, 2)}\n`);
 
+function rangeOf(parameter: Parameter): string {
+  switch (parameter.kind) {
+    case 'number':
+      return `${parameter.min} to ${parameter.max} ${parameter.unit === '%' ? '(1 = 100 %)' : parameter.unit}`.trim();
+    case 'choice':
+      return parameter.options.join(', ');
+    case 'reference':
+      return `a ${parameter.to === 'layer' ? 'layer or group' : 'source'}`;
+    case 'curve':
+      return `${parameter.points} numbers from ${parameter.min} to ${parameter.max} ${parameter.unit}`.trim();
+    case 'switch':
+      return 'on or off';
+  }
+}
+
 const lines = [
   '# Effects',
   '',
-  'Made from the registry by `npm run docs`. Every number can be swayed, and automated unless its range says that it is fixed.',
+  'Made from the registry by `npm run docs`. Every number can be swayed; numbers, choices and switches move along lanes and are pulled, unless their range says that they are fixed.',
   '',
 ];
 for (const effect of effectFamilies.flatMap((family) => effects.filter((each) => each.family === family))) {
@@ -25,16 +41,9 @@ for (const effect of effectFamilies.flatMap((family) => effects.filter((each) =>
   );
   if (Object.keys(effect.parameters).length > 0) lines.push('| parameter | name | range | default |', '|---|---|---|---|');
   for (const [name, parameter] of Object.entries(effect.parameters)) {
-    const range =
-      parameter.kind === 'number'
-        ? `${parameter.min} to ${parameter.max}${parameter.unit === '%' ? ' (1 = 100 %)' : ` ${parameter.unit}`}${parameter.fixed ? ', fixed' : ''}`
-        : parameter.kind === 'choice'
-          ? parameter.options.join(', ')
-          : parameter.kind === 'reference'
-            ? `a ${parameter.to === 'layer' ? 'layer or group' : 'source'}`
-            : 'on or off';
+    const fixed = axisOf(parameter) && !isAutomatable({ address: '', parameter }) ? ', fixed' : '';
     const preset = parameter.kind === 'reference' ? parameter.none : String(parameter.default);
-    lines.push(`| \`${name}\` | ${parameter.label} | ${range.trim()} | ${preset} |`);
+    lines.push(`| \`${name}\` | ${parameter.label} | ${rangeOf(parameter)}${fixed} | ${preset} |`);
   }
   lines.push('');
 }

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import type { Audio } from '@tangled-choir/core';
-import { deliveredOriginal, menuClosed, openDemo, undoAndRedo, undoName } from '../steps';
+import { addEffect, deliveredOriginal, menuClosed, openDemo, undoAndRedo, undoName } from '../steps';
 
 const layer = 'Wind over the ridge';
 const strip = (page: Page) => page.getByRole('group', { name: `Automation of ${layer}: gain` });
@@ -85,6 +85,33 @@ test('a gain moves along a lane that is drawn with the pointer, in the delivered
   const trimmed = await deliveredOriginal(page);
   expect(Math.abs(gainAt(after, trimmed, middle) + 6)).toBeLessThan(0.1);
   await undoAndRedo(page, 5);
+});
+
+test('a switch is thrown along a lane, and names its stages', async ({ page }) => {
+  await windAlone(page);
+  const before = await deliveredOriginal(page);
+  await page.getByRole('region', { name: `Layer ${layer}` }).click({ position: { x: 300, y: 10 } });
+  await addEffect(page, 'Image', /^Trim/);
+  await page.getByRole('button', { name: `Automation of ${layer}` }).click();
+  await page.getByRole('menuitem', { name: 'Trim' }).click();
+  await page.getByRole('menuitem', { name: 'Flip left' }).click();
+  await menuClosed(page);
+  // The lane is brought into view, whatever was there before.
+  const flip = page.getByRole('group', { name: `Automation of ${layer} · Trim: flip left` });
+  await expect(flip).toBeInViewport();
+  const box = (await flip.boundingBox())!;
+  await page.mouse.dblclick(box.x + 200, box.y + 30);
+  await expect(page.locator('tc-automation-strip .stage')).toHaveText(['off', 'on']);
+  const [, thrown] = await points(page).evaluateAll((all) => all.map((point) => point.getAttribute('title') ?? ''));
+  const time = Number(/^on at ([\d.]+) s$/.exec(thrown!)![1]);
+  const after = await deliveredOriginal(page);
+  const turned = (at: number): number => {
+    let sum = 0;
+    for (let i = Math.round(at * 48_000); i < (at + 0.05) * 48_000; i++) sum += before.channels[0]![i]! * after.channels[0]![i]!;
+    return Math.sign(sum);
+  };
+  expect([turned(time - 0.08), turned(time + 0.03)]).toEqual([1, -1]);
+  await undoAndRedo(page, 2);
 });
 
 test('an LFO shape, a stroke and their edits change the sound; each can be undone', async ({ page }) => {
