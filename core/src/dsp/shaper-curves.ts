@@ -98,9 +98,19 @@ export class CurveShaper implements Shaper {
   private fadeFromHere(): void {
     if (this.formerSamples.length === 0) this.formerSamples = new Float32Array(fadeSamples);
     this.former ??= new CurveShaper();
-    Object.assign(this.former, { name: this.name, curve: this.curve, fresh: false, fading: 0 });
-    Object.assign(this.former, { x1: this.x1, x2: this.x2, f1: this.f1, s1: this.s1, slope1: this.slope1, held: this.held });
+    this.former.continueFrom(this);
     this.fading = fadeSamples;
+  }
+
+  private continueFrom({ name, curve, x1, x2, f1, s1, slope1, held }: CurveShaper): void {
+    this.name = name;
+    this.curve = curve;
+    this.x1 = x1;
+    this.x2 = x2;
+    this.f1 = f1;
+    this.s1 = s1;
+    this.slope1 = slope1;
+    this.held = held;
   }
 
   private prepare(): void {

@@ -14,8 +14,12 @@ import { WorkbenchStore } from './workbench.store';
 const tooHeavy = 0.6;
 /** Layers that take less than this are not worth it. */
 const worthFreezing = 0.08;
-/** Milliseconds for which it must have been too heavy. */
+/**
+ * Milliseconds for which it must have been too heavy; more while jobs keep the machine busy, because everything seems heavier then than it
+ * is, and one job more would not help at once.
+ */
 const patience = 1_000;
+const patienceWithJobs = 10_000;
 /** Milliseconds without an edit of the sound before a layer is frozen, so that nothing is rendered in vain. */
 const rest = 1_500;
 /** A longer sound would take too much memory: two minutes of stereo are 46 MB. */
@@ -77,6 +81,7 @@ export class Freezing {
     effect(() => {
       const loads = this.engine.playing() === 'sound' ? this.engine.meters()?.loads : undefined;
       if (loads) untracked(() => this.consider(loads));
+      else this.heavySince = undefined;
     });
     effect(() => {
       this.workbench.soundId();
@@ -107,10 +112,10 @@ export class Freezing {
   private consider(loads: ReadonlyMap<string, number>): void {
     const sum = [...loads.values()].reduce((total, load) => total + load, 0);
     const now = performance.now();
-    // While jobs keep the machine busy, everything seems heavier than it is, and one job more would not help.
-    if (sum < tooHeavy || this.jobs.busy() > 0) this.heavySince = undefined;
+    if (sum < tooHeavy) this.heavySince = undefined;
     else this.heavySince ??= now;
-    if (this.busy || this.heavySince === undefined || now - this.heavySince < patience || now - this.lastEdit < rest) return;
+    if (this.busy || this.heavySince === undefined || now - this.lastEdit < rest) return;
+    if (now - this.heavySince < (this.jobs.busy() > 0 ? patienceWithJobs : patience)) return;
     const candidates = (this.workbench.sound()?.layers ?? [])
       .map(({ id }) => ({ id, load: loads.get(`layer/${id}`) ?? 0 }))
       .filter(({ id, load }) => load > worthFreezing && !this.live().has(id) && !this.current().has(id))
