@@ -44,7 +44,7 @@ export class ProjectTransfer {
   private readonly library = inject(AudioLibrary);
   private readonly jobs = inject(JobPool);
   private readonly onTheirWay = signal<readonly ArrivingFile[]>([]);
-  /** Files that are being imported, in their order. */
+  /** Files that are being imported or wait for that, in their order. */
   readonly arriving = this.onTheirWay.asReadonly();
 
   /**
@@ -64,17 +64,15 @@ export class ProjectTransfer {
     const sources: (NewSource | undefined)[] = [];
     // A few at a time: every file in work lies in memory whole.
     const waiting = unpacked.flat().map((file, index) => ({ file, index }));
-    const arriving = new Set(waiting.map(({ file }) => file));
-    this.onTheirWay.update((list) => [...list, ...[...arriving].map((origin) => ({ origin }))]);
+    this.onTheirWay.update((list) => [...list, ...waiting.map(({ file }) => ({ origin: file }))]);
     const takeNext = async (): Promise<void> => {
       for (let next = waiting.shift(); next; next = waiting.shift()) {
         const { file, index } = next;
         sources[index] = await this.importFile(file, notes).catch((error: unknown) => fail(file.path, error));
-        if (!sources[index]) this.forget(new Set([file]));
+        this.onTheirWay.update((list) => list.filter((entry) => entry.origin !== file));
       }
     };
     await Promise.all(Array.from({ length: filesAtOnce }, takeNext));
-    this.forget(arriving);
     const imported = sources.filter((source) => source !== undefined);
     const taken = imported.length > 0 && this.document.edit('addSources', { sources: imported });
     return { imported: taken ? imported.length : 0, failures, notes };
@@ -125,10 +123,6 @@ export class ProjectTransfer {
 
   private show(file: FileToImport, preview: ImportPreview): void {
     this.onTheirWay.update((list) => list.map((entry) => (entry.origin === file ? { ...entry, preview } : entry)));
-  }
-
-  private forget(files: ReadonlySet<FileToImport>): void {
-    this.onTheirWay.update((list) => list.filter(({ origin }) => !files.has(origin)));
   }
 
   private async importFile(origin: FileToImport, notes: string[]): Promise<NewSource> {
