@@ -3,7 +3,7 @@
  * src/dsp/reverb-network.ts, which says more; tests compare the two. All pointers are byte addresses.
  *
  * `state` holds, as 16 numbers each: gain, low shelf, high shelf, the targets of these three, the states of the two shelves, the delays
- * in whole frames, and room for sums. `rings` holds 16 rings of `ring` samples, a power of two.
+ * in whole frames, room for sums; then in double precision what lines are longer by while lengths glide, and how that changes with every frame. `rings` holds 16 rings of `ring` samples, a power of two.
  */
 
 const lines: usize = 64;
@@ -12,6 +12,20 @@ const tiny: f32 = 1e-25;
 
 function sampleAt(rings: usize, line: i32, ring: i32, at: i32): f32 {
   return load<f32>(rings + ((<usize>(line * ring + (at & (ring - 1)))) << 2));
+}
+
+/** What a line is longer by in frame `i / 4` while lengths glide. */
+function longer(state: usize, line: i32, i: usize): f64 {
+  const own: usize = state + 640 + ((<usize>line) << 3);
+  return load<f64>(own) + load<f64>(own, 128) * <f64>(i >> 2);
+}
+
+/** What lies `back` frames, which need not be whole, before a place. */
+function between(rings: usize, line: i32, ring: i32, place: i32, back: f64): f32 {
+  const floor = f64.floor(back);
+  const at = place - <i32>floor;
+  const here = sampleAt(rings, line, ring, at);
+  return here + (sampleAt(rings, line, ring, at - 1) - here) * <f32>(back - floor);
 }
 
 /** A step towards a target; the last one arrives, which single precision would not by itself. */
@@ -41,6 +55,7 @@ export function reverberate(
   position: i32,
   lowG: f32,
   highG: f32,
+  gliding: i32,
 ): i32 {
   const one = f32x4.splat(1);
   const low = f32x4.splat(lowG);
@@ -56,15 +71,18 @@ export function reverberate(
       const line = <i32>(group >> 2);
       const own: usize = state + group;
       const swayed = load<f32>(sway + (i << 2) + (group >> 2));
-      const floor = f32.floor(swayed);
-      const t = swayed - floor;
-      const whole = load<i32>(own, 512) + <i32>floor;
-      const here = sampleAt(rings, line, ring, position - whole);
-      const before = sampleAt(rings, line, ring, position - whole - 1);
-      let sample = f32x4.splat(here + (before - here) * t);
-      sample = f32x4.replace_lane(sample, 1, sampleAt(rings, line + 1, ring, position - load<i32>(own, 516)));
-      sample = f32x4.replace_lane(sample, 2, sampleAt(rings, line + 2, ring, position - load<i32>(own, 520)));
-      sample = f32x4.replace_lane(sample, 3, sampleAt(rings, line + 3, ring, position - load<i32>(own, 524)));
+      let sample: v128;
+      if (gliding) {
+        sample = f32x4.splat(between(rings, line, ring, position - load<i32>(own, 512), swayed + longer(state, line, i)));
+        sample = f32x4.replace_lane(sample, 1, between(rings, line + 1, ring, position - load<i32>(own, 516), longer(state, line + 1, i)));
+        sample = f32x4.replace_lane(sample, 2, between(rings, line + 2, ring, position - load<i32>(own, 520), longer(state, line + 2, i)));
+        sample = f32x4.replace_lane(sample, 3, between(rings, line + 3, ring, position - load<i32>(own, 524), longer(state, line + 3, i)));
+      } else {
+        sample = f32x4.splat(between(rings, line, ring, position - load<i32>(own, 512), swayed));
+        sample = f32x4.replace_lane(sample, 1, sampleAt(rings, line + 1, ring, position - load<i32>(own, 516)));
+        sample = f32x4.replace_lane(sample, 2, sampleAt(rings, line + 2, ring, position - load<i32>(own, 520)));
+        sample = f32x4.replace_lane(sample, 3, sampleAt(rings, line + 3, ring, position - load<i32>(own, 524)));
+      }
       let gain = v128.load(own);
       let lowShelf = v128.load(own, 64);
       let highShelf = v128.load(own, 128);

@@ -15,10 +15,10 @@ import {
   measureOverview,
   measureTruePeak,
   RealFft,
-  readArchive,
   readWav,
   renderContext,
   renderSound,
+  unpackArchive,
   siblingSound,
   SlowPlayer,
   TreatmentCache,
@@ -106,7 +106,7 @@ for (const size of [512, 2_048, 8_192, 65_536]) {
   rows.push([`FFT forward and inverse, ${size}`, `${((time / repeats) * 1e6).toFixed(0)} µs`, '']);
 }
 
-const archive = readArchive(new Uint8Array(readFileSync('dist/halda-station.choir')), effectCatalogue);
+const archive = await unpackArchive(new Uint8Array(readFileSync('dist/halda-station.choir')), effectCatalogue);
 const library = new Map([...archive.audio].map(([hash, bytes]) => [hash, readWav(bytes).audio]));
 const context = renderContext(archive.project, library);
 for (const sound of archive.project.sounds) {

@@ -2,14 +2,17 @@ import type { Frames, Hertz } from '../units';
 import type { KernelBlock, Kernels } from './kernels';
 import type { LineLoss } from './line-loss';
 import { highCorner, lowCorner } from './line-loss';
-import type { Lines } from './reverb-network';
+import type { LengthGlide, Lines } from './reverb-network';
 
 const longestRun: Frames = 1_024;
 /** Places of the network's state, in fours of bytes (see core/kernels/reverberate.ts). */
 const targetsAt = 48;
 const shelvesAt = 96;
 const delaysAt = 128;
-const stateLength = 160;
+const stateLength = 224;
+/** In eights of bytes. */
+const offsetsAt = 80;
+const stepsAt = 96;
 
 /** The lines of a network in the kernels' memory. */
 export class CompiledNetwork implements Lines {
@@ -61,13 +64,24 @@ export class CompiledNetwork implements Lines {
     kernels.integers().set(delays, from + delaysAt);
   }
 
-  process(direct: Float32Array, sway: Float32Array, left: Float32Array, right: Float32Array, frames: Frames): void {
+  process(
+    direct: Float32Array,
+    sway: Float32Array,
+    left: Float32Array,
+    right: Float32Array,
+    frames: Frames,
+    glide: LengthGlide | undefined,
+  ): void {
     const { kernels, state, rings, ring, lowG, highG } = this;
     const room = roomFor(kernels).at;
     const memory = kernels.samples();
     const sides = [room + 20 * longestRun, room + 24 * longestRun] as const;
     memory.set(direct.subarray(0, frames), room / 4);
     memory.set(sway.subarray(0, 4 * frames), room / 4 + longestRun);
+    if (glide) {
+      kernels.doubles().set(glide.offsets, state.at / 8 + offsetsAt);
+      kernels.doubles().set(glide.steps, state.at / 8 + stepsAt);
+    }
     this.position = kernels.reverberate(
       room,
       room + 4 * longestRun,
@@ -80,6 +94,7 @@ export class CompiledNetwork implements Lines {
       this.position,
       lowG,
       highG,
+      glide ? 1 : 0,
     );
     left.set(memory.subarray(sides[0] / 4, sides[0] / 4 + frames));
     right.set(memory.subarray(sides[1] / 4, sides[1] / 4 + frames));

@@ -8,7 +8,7 @@ export interface CompiledResponse {
   readonly spectra: KernelBlock;
 }
 
-/** Factors of the transforms of one partition size (see core/kernels/convolve.ts). */
+/** Factors of the transforms of one partition size (see core/kernels/transform.ts). */
 interface Factors {
   readonly twists: KernelBlock;
   readonly turns: KernelBlock;
@@ -21,7 +21,7 @@ const spectrumBytes = (partition: Frames): number => 8 * partition;
 
 /** True for the sizes that the kernel transforms. */
 export function isCompiledSize(partition: Frames): boolean {
-  return partition >= 16 && Number.isInteger(Math.log2(partition) / 2);
+  return partition >= 64 && Number.isInteger(Math.log2(partition) / 2);
 }
 
 function factorsOf(partition: Frames, kernels: Kernels): Factors {
@@ -30,25 +30,28 @@ function factorsOf(partition: Frames, kernels: Kernels): Factors {
   const twists = kernels.allocate(spectrumBytes(partition));
   const turns = kernels.allocate(spectrumBytes(partition));
   const samples = kernels.samples();
-  for (let n = 0; n < partition; n++) putAngle(samples, twists.at / 4, n, (Math.PI * n) / (2 * partition));
+  putPowers(samples, twists.at / 4, partition, [0, 1, 2, 3], 1 / (4 * partition));
   let at = turns.at / 4;
-  for (let length = partition; length > 4; length /= 4) {
-    for (let k = 0; k < length / 4; k++) {
-      const group = at + (k >> 2) * 24;
-      for (let power = 1; power <= 3; power++) putAngle(samples, group + (power - 1) * 8, k & 3, (-2 * Math.PI * k * power) / length);
-    }
-    at += (length / 16) * 24;
-  }
+  for (let length = partition / 4; length >= 16; length /= 4) at = putPowers(samples, at, length, [1, 2, 3], 0);
   const factors = { twists, turns };
   factorsBySize.set(partition, factors);
   return factors;
 }
 
-/** Writes exp(i·angle) at place `n` of complex numbers that lie in fours. */
-function putAngle(samples: Float32Array, from: number, n: number, angle: number): void {
-  const at = from + (n >> 2) * 8 + (n & 3);
-  samples[at] = Math.cos(angle);
-  samples[at + 4] = Math.sin(angle);
+/**
+ * Writes the factors of butterflies of a length from place `at` on: of every four k < length/4, one power after another of
+ * exp(-2πik / length), all of them turned by `turn` · k. Returns the place behind them.
+ */
+function putPowers(samples: Float32Array, at: number, length: Frames, powers: readonly number[], turn: number): number {
+  for (let k = 0; k < length / 4; k++) {
+    const group = at + (k >> 2) * 8 * powers.length + (k & 3);
+    powers.forEach((power, i) => {
+      const angle = 2 * Math.PI * k * (turn - power / length);
+      samples[group + 8 * i] = Math.cos(angle);
+      samples[group + 8 * i + 4] = Math.sin(angle);
+    });
+  }
+  return at + 2 * (length / 4) * powers.length;
 }
 
 /** Transforms an impulse response part by part. */

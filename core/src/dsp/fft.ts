@@ -1,3 +1,14 @@
+const shared = new Map<number, RealFft>();
+
+/** A transform of a length that is made once and used by all who do not keep one: its tables take longer than a transform. */
+export function sharedFft(size: number): RealFft {
+  const known = shared.get(size);
+  if (known) return known;
+  const made = new RealFft(size);
+  shared.set(size, made);
+  return made;
+}
+
 /**
  * Fast Fourier transform of real signals whose length is a power of two, in Float64: a complex decimation-in-time transform of half the
  * length (radix 4, with one radix-2 stage where that is needed), then the usual split into a real spectrum (Sorensen et al. 1987).

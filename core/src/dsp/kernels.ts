@@ -65,6 +65,7 @@ interface CompiledFunctions {
     position: number,
     lowG: number,
     highG: number,
+    gliding: number,
   ) => number;
   readonly cascade: (samples: number, frames: number, pairs: number, count: number) => void;
 }

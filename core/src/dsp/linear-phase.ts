@@ -1,5 +1,5 @@
 import type { Decibels, Frames, Hertz } from '../units';
-import { RealFft } from './fft';
+import { sharedFft } from './fft';
 
 /**
  * A linear-phase impulse response whose magnitude follows a curve: frequency sampling on a grid four times as fine, then a Hann window
@@ -9,7 +9,7 @@ import { RealFft } from './fft';
  */
 export function linearPhaseResponse(level: (frequency: Hertz) => Decibels, taps: Frames, sampleRate: Hertz): Float64Array {
   const size = taps * 4;
-  const fft = new RealFft(size);
+  const fft = sharedFft(size);
   const re = new Float64Array(fft.bins);
   const im = new Float64Array(fft.bins);
   for (let k = 0; k < fft.bins; k++) re[k] = 10 ** (level((k * sampleRate) / size) / 20);

@@ -23,10 +23,12 @@ interface Stretch<Spectra = ResponseSpectra> {
 /** An impulse response in the form that the convolution needs. */
 export type LongResponse = readonly Stretch[];
 
-export function longResponse(taps: Float64Array): LongResponse {
-  const sizes = [partitionFrames, ...laterPartitions.filter(({ fromTaps }) => taps.length > fromTaps).map(({ size }) => size)];
+/** @param first size of the first partitions, a power of four: how much the convolution lags. Longer ones make it quicker. */
+export function longResponse(taps: Float64Array, first = partitionFrames): LongResponse {
+  const later = laterPartitions.filter(({ size, fromTaps }) => size > first && taps.length > fromTaps);
+  const sizes = [first, ...later.map(({ size }) => size)];
   // A stretch begins as much later as its output lags more.
-  const starts = sizes.map((size) => size - partitionFrames);
+  const starts = sizes.map((size) => size - first);
   return sizes
     .map((partition, i) => ({ partition, spectra: responseSpectra(taps.subarray(starts[i], starts[i + 1]), partition) }))
     .filter(({ spectra }, i) => i === 0 || spectra.parts > 0);
@@ -34,21 +36,25 @@ export function longResponse(taps: Float64Array): LongResponse {
 
 /**
  * Convolution with long responses in partitions of several sizes (Gardner 1995): small ones for the beginning, so that the output lags by
- * `partitionFrames` only, and larger and larger ones, which cost a fraction, for all the rest.
+ * one of them only, and larger and larger ones, which cost a fraction, for all the rest.
  */
 export class LongConvolution {
   /** What comes out from `at` on was worked out before what comes in there. */
-  readonly output = new Float32Array(partitionFrames);
-  readonly input = new Float32Array(partitionFrames);
+  readonly output: Float32Array;
+  readonly input: Float32Array;
   private place: Frames = 0;
   private readonly stretches: CompiledLongConvolution | PlainLongConvolution;
 
-  constructor(response: LongResponse) {
+  /** @param size of the first partitions of the response, in frames */
+  constructor(
+    response: LongResponse,
+    readonly size = partitionFrames,
+  ) {
+    this.output = new Float32Array(size);
+    this.input = new Float32Array(size);
     const kernels = getKernels();
     this.stretches =
-      kernels && isCompiled(response)
-        ? new CompiledLongConvolution(response, partitionFrames, kernels)
-        : new PlainLongConvolution(response);
+      kernels && isCompiled(response) ? new CompiledLongConvolution(response, size, kernels) : new PlainLongConvolution(response);
   }
 
   /** Where the next frame lies in `output` and `input`. */
@@ -66,7 +72,7 @@ export class LongConvolution {
   /** Takes frames that were written into `input` from `at` on, at most up to its end. */
   advance(frames: Frames): void {
     this.place += frames;
-    if (this.place < partitionFrames) return;
+    if (this.place < this.size) return;
     this.place = 0;
     this.stretches.run(this.input, this.output);
   }
@@ -90,7 +96,7 @@ class PlainLongConvolution {
   constructor(response: LongResponse) {
     this.stretches = response.map(({ partition, spectra }) => {
       const convolution = new PartitionedConvolution(spectra.parts * partition, partition);
-      convolution.use(spectra, false);
+      convolution.use(spectra, 0);
       return convolution;
     });
   }

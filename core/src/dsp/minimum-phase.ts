@@ -1,17 +1,19 @@
 import type { Decibels, Frames, Hertz } from '../units';
-import { RealFft } from './fft';
+import { sharedFft } from './fft';
 
 const deepest: Decibels = -120;
+/** Two thirds of a second at 48 kHz: the cepstra of curves that can be drawn or set have died away by then. */
+const longEnough: Frames = 32_768;
 
 /**
  * A minimum-phase impulse response whose magnitude follows a curve, by folding the real cepstrum (Oppenheim & Schafer, "Discrete-Time
  * Signal Processing", homomorphic filtering).
  * @param level level in dB at a frequency
- * @param taps length of the response, a power of two; it is designed four times as long, so that the cepstrum does not wrap around
+ * @param taps length of the response, a power of two; it is designed longer, so that the cepstrum does not wrap around
  */
 export function minimumPhaseResponse(level: (frequency: Hertz) => Decibels, taps: Frames, sampleRate: Hertz): Float64Array {
-  const size = taps * 4;
-  const fft = new RealFft(size);
+  const size = Math.max(2 * taps, Math.min(4 * taps, longEnough));
+  const fft = sharedFft(size);
   const re = new Float64Array(fft.bins);
   const im = new Float64Array(fft.bins);
   for (let k = 0; k < fft.bins; k++) re[k] = (Math.max(deepest, level((k * sampleRate) / size)) / 20) * Math.LN10;

@@ -21,7 +21,7 @@ export function responseSpectra(taps: Float64Array, partition = partitionFrames)
 
 /**
  * Convolution in equal partitions in the frequency domain (Gardner 1995, uniform partitions with a frequency-domain delay line). Its
- * output lags by one partition. A changed response fades over from the old one within a partition.
+ * output lags by one partition. A changed response fades over from the old one within as many partitions as is asked for.
  */
 export class PartitionedConvolution {
   private readonly input: Float32Array;
@@ -30,7 +30,10 @@ export class PartitionedConvolution {
   private readonly spectra: CompiledSpectra | PlainSpectra;
   private at = 0;
   private response: ResponseSpectra | undefined;
+  /** What is faded over from, and for how many more partitions of how many. */
   private former: ResponseSpectra | undefined;
+  private fading = 0;
+  private fade = 0;
 
   /**
    * @param longest taps of the longest response
@@ -56,9 +59,13 @@ export class PartitionedConvolution {
     this.former = undefined;
   }
 
-  /** Takes another response, no longer than the longest; while sound runs, the next partition fades over to it. */
-  use(response: ResponseSpectra, fade: boolean): void {
-    this.former = fade ? (this.former ?? this.response) : undefined;
+  /**
+   * Takes another response, no longer than the longest.
+   * @param fade number of partitions, from the next on, that fade over to it; 0 for at once. A fade that is not over yet jumps to its end.
+   */
+  use(response: ResponseSpectra, fade: number): void {
+    this.former = fade > 0 ? this.response : undefined;
+    this.fade = this.fading = fade;
     this.response = response;
   }
 
@@ -92,11 +99,13 @@ export class PartitionedConvolution {
     this.convolve(this.response, this.output);
     if (!this.former) return;
     this.convolve(this.former, this.formerOutput);
-    this.former = undefined;
+    const length = this.fade * this.partition;
+    const done = (this.fade - this.fading) * this.partition;
     for (let i = 0; i < this.partition; i++) {
-      const share = (i + 0.5) / this.partition;
+      const share = (done + i + 0.5) / length;
       this.output[i] = this.formerOutput[i]! + (this.output[i]! - this.formerOutput[i]!) * share;
     }
+    if (--this.fading === 0) this.former = undefined;
   }
 
   private convolve(response: ResponseSpectra | undefined, into: Float32Array): void {

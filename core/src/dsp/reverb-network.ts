@@ -11,6 +11,9 @@ const lengths = [1_009, 1_153, 1_289, 1_429, 1_597, 1_741, 1_889, 2_053, 2_213, 
 );
 const largestSize = 2;
 const longestRun: Frames = 1_024;
+/** Lengths glide for at least so long, and change by no more than so many frames a frame: while they do, the pitch bends. */
+const shortestGlide: Frames = 512;
+const quickestGlide = 0.25;
 const endless: LineLoss = { gain: 1, lowShelf: 1, highShelf: 1 };
 
 /** Lengths and losses of a network. */
@@ -21,11 +24,24 @@ export interface NetworkDesign {
   readonly size: number;
 }
 
+/** By how much lines are longer than they will be, and how that changes with every frame. */
+export interface LengthGlide {
+  readonly offsets: Float64Array;
+  readonly steps: Float64Array;
+}
+
 /** A network at work, whatever it is computed by. */
 export interface Lines {
   reset(): void;
   aim(delays: readonly Frames[], losses: readonly LineLoss[]): void;
-  process(direct: Float32Array, sway: Float32Array, left: Float32Array, right: Float32Array, frames: Frames): void;
+  process(
+    direct: Float32Array,
+    sway: Float32Array,
+    left: Float32Array,
+    right: Float32Array,
+    frames: Frames,
+    glide: LengthGlide | undefined,
+  ): void;
 }
 
 /**
@@ -35,6 +51,9 @@ export interface Lines {
 export class ReverbNetwork {
   private readonly lines: Lines;
   private readonly sway = new Float32Array(4 * longestRun);
+  private readonly glide: LengthGlide = { offsets: new Float64Array(lineCount), steps: new Float64Array(lineCount) };
+  private gliding: Frames = 0;
+  private delays: readonly Frames[] | undefined;
   private designed = '';
 
   /**
@@ -53,19 +72,35 @@ export class ReverbNetwork {
 
   reset(): void {
     this.designed = '';
+    this.delays = undefined;
+    this.gliding = 0;
     this.lines.reset();
   }
 
-  /** Losses glide to a changed design, lengths jump. */
+  /** Losses and lengths glide to a changed design. */
   aim({ decay, size }: NetworkDesign): void {
     const wanted = `${decay?.join(' ')} ${size}`;
     if (wanted === this.designed) return;
     this.designed = wanted;
     const delays = lengths.map((length) => Math.max(16, Math.round(length * size * this.sampleRate)));
+    if (this.delays) this.glideTo(delays, this.delays);
+    this.delays = delays;
     this.lines.aim(
       delays,
       delays.map((delay) => (decay ? lineLoss(delay, decay, this.sampleRate) : endless)),
     );
+  }
+
+  private glideTo(delays: readonly Frames[], before: readonly Frames[]): void {
+    const { offsets, steps } = this.glide;
+    if (this.gliding === 0) offsets.fill(0);
+    let furthest = 0;
+    for (let n = 0; n < lineCount; n++) {
+      offsets[n]! += before[n]! - delays[n]!;
+      furthest = Math.max(furthest, Math.abs(offsets[n]!));
+    }
+    this.gliding = furthest === 0 ? 0 : Math.max(shortestGlide, Math.ceil(furthest / quickestGlide));
+    for (let n = 0; n < lineCount; n++) steps[n] = -offsets[n]! / Math.max(1, this.gliding);
   }
 
   /**
@@ -89,7 +124,19 @@ export class ReverbNetwork {
 
   /** Writes `frames` samples of both sides, at most 1024; `swing` must have been told for each. */
   process(direct: Float32Array, left: Float32Array, right: Float32Array, frames: Frames): void {
-    this.lines.process(direct, this.sway, left, right, frames);
+    const { lines, sway, glide } = this;
+    const gliding = Math.min(frames, this.gliding);
+    if (gliding > 0) {
+      lines.process(direct, sway, left, right, gliding, glide);
+      for (let n = 0; n < lineCount; n++) glide.offsets[n]! += glide.steps[n]! * gliding;
+      this.gliding -= gliding;
+    }
+    if (gliding === frames) return;
+    if (gliding === 0) lines.process(direct, sway, left, right, frames, undefined);
+    else {
+      const from = (part: Float32Array): Float32Array => part.subarray(gliding);
+      lines.process(from(direct), sway.subarray(4 * gliding), from(left), from(right), frames - gliding, undefined);
+    }
   }
 }
 
@@ -112,10 +159,20 @@ class PlainNetwork implements Lines {
     this.lines.forEach((line, n) => line.aim(losses[n]!));
   }
 
-  process(direct: Float32Array, sway: Float32Array, left: Float32Array, right: Float32Array, frames: Frames): void {
+  process(
+    direct: Float32Array,
+    sway: Float32Array,
+    left: Float32Array,
+    right: Float32Array,
+    frames: Frames,
+    glide: LengthGlide | undefined,
+  ): void {
     const { lines, outputs, delays } = this;
     for (let i = 0; i < frames; i++) {
-      for (let n = 0; n < lineCount; n++) outputs[n] = lines[n]!.read(n % 4 === 0 ? delays[n]! + sway[4 * i + n / 4]! : delays[n]!);
+      for (let n = 0; n < lineCount; n++) {
+        const longer = glide ? glide.offsets[n]! + glide.steps[n]! * i : 0;
+        outputs[n] = lines[n]!.read(delays[n]! + longer + (n % 4 === 0 ? sway[4 * i + n / 4]! : 0));
+      }
       let [l, r] = [0, 0];
       for (let n = 0; n < lineCount; n += 4) {
         l += outputs[n]! - outputs[n + 2]!;

@@ -28,15 +28,67 @@ describe('state-variable sections', () => {
     }
   });
 
-  it.each([2, 3, 4, 7])('give in compiled pairs what they give one after the other: %i of them', (count) => {
-    const sections = (): Section[] => Array.from({ length: count }, (_, n) => ready(n % 2 ? high! : low!));
+  it.each([1, 2, 3, 5, 6, 7, 13])('give in compiled pairs what they give one after the other: %i of them', (count) => {
+    const coefficients = (n: number) => (n % 2 ? high! : low!);
     const expected = noise(5_000, 3);
     const actual = expected.slice();
-    for (const section of sections()) section.process(expected, 0, 5_000);
-    const cascade = new SectionCascade(sections());
-    for (let from = 0, block = 1; from < 5_000; from += block, block = Math.min(1_024, 2 * block, 5_000 - from))
-      cascade.process(actual.subarray(from), Math.min(block, 5_000 - from));
+    const sections = Array.from({ length: count }, (_, n) => ready(coefficients(n)));
+    const cascade = new SectionCascade(count, 512);
+    cascade.reset();
+    for (let n = 0; n < count; n++) cascade.aim(n, coefficients(n));
+    for (const section of sections) section.process(expected, 0, 2_500);
+    // In blocks of any size; half way, one of them moves to other coefficients and back into the kernel.
+    let block = 1;
+    for (let from = 0; from < 5_000; from += block, block = Math.min(1_024, 2 * block)) {
+      if (from < 2_500 && from + block >= 2_500) block = 2_500 - from;
+      if (from === 2_500) cascade.aim(0, high!);
+      block = Math.min(block, 5_000 - from);
+      cascade.process(actual.subarray(from), block);
+    }
+    sections[0]!.aim(high!);
+    for (const section of sections) section.process(expected, 2_500, 5_000);
     expect(residual(expected, actual)).toBeLessThan(-120);
+  });
+
+  it('keep their sound on its way into the kernel and back, also where they are low, narrow and hardly there', () => {
+    const shapes = [bell(20, 0.01, 30), bell(20, 24, 30), bell(40, 0.05, 0.5), notch(30, 20)].map(
+      (shape) => matchSections([shape], rate)[0]!,
+    );
+    const expected = noise(40_000, 6);
+    const actual = expected.slice();
+    const sections = shapes.map(ready);
+    const cascade = new SectionCascade(shapes.length, 512);
+    cascade.reset();
+    shapes.forEach((shape, n) => cascade.aim(n, shape));
+    for (let from = 0; from < 40_000; from += 1_000) {
+      // Every tenth of a second all of them are handed to their neighbours.
+      if (from % 5_000 === 0 && from > 0)
+        shapes.forEach((_, n) => {
+          const shape = shapes[(n + from / 5_000) % shapes.length]!;
+          cascade.aim(n, shape);
+          sections[n]!.aim(shape);
+        });
+      cascade.process(actual.subarray(from), 1_000);
+      for (const section of sections) section.process(expected, from, from + 1_000);
+    }
+    expect(residual(expected, actual)).toBeLessThan(-110);
+  });
+
+  it('give the same samples whatever the blocks, where six run side by side', () => {
+    const run = (sizes: readonly number[]): Float32Array => {
+      const cascade = new SectionCascade(6, 512);
+      cascade.reset();
+      for (let n = 0; n < 6; n++) cascade.aim(n, n % 2 ? high! : low!);
+      const samples = noise(3_000, 4);
+      for (let from = 0, n = 0; from < 3_000; n++) {
+        const size = Math.min(3_000 - from, sizes[n % sizes.length]!);
+        cascade.process(samples.subarray(from), size);
+        from += size;
+      }
+      return samples;
+    };
+    const whole = run([1_024]);
+    for (const sizes of [[1], [5, 6, 7], [480, 3]]) expect(run(sizes)).toEqual(whole);
   });
 
   it('glide to new coefficients without a jump and then stand still', () => {

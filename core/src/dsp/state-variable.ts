@@ -85,20 +85,42 @@ export class Section {
     return this.remaining;
   }
 
-  /** Writes the matrix, the first state and the second into every `stride`th place from `at` on. */
-  write(numbers: Float64Array, at: number, stride: number): void {
+  /**
+   * Writes the section as one in the transposed direct form II with the same transfer function and the same sound on its way: b0, b1, b2,
+   * a1, a2 and two states, into every `stride`th place from `at` on.
+   */
+  writeDirect(numbers: Float64Array, at: number, stride: number): void {
     const { a11, a12, a21, a22, b1, b2, c0, c1, c2 } = this.matrix();
-    numbers[at] = a11;
-    numbers[at + stride] = a12;
-    numbers[at + 2 * stride] = a21;
-    numbers[at + 3 * stride] = a22;
-    numbers[at + 4 * stride] = b1;
-    numbers[at + 5 * stride] = b2;
-    numbers[at + 6 * stride] = c0;
-    numbers[at + 7 * stride] = c1;
-    numbers[at + 8 * stride] = c2;
-    numbers[at + 9 * stride] = this.first;
-    numbers[at + 10 * stride] = this.second;
+    const d1 = -(a11 + a22);
+    const d2 = a11 * a22 - a12 * a21;
+    const direct = c1 * b1 + c2 * b2;
+    const later = c1 * (a11 * b1 + a12 * b2) + c2 * (a21 * b1 + a22 * b2);
+    numbers[at] = c0;
+    numbers[at + stride] = c0 * d1 + direct;
+    numbers[at + 2 * stride] = c0 * d2 + later + d1 * direct;
+    numbers[at + 3 * stride] = d1;
+    numbers[at + 4 * stride] = d2;
+    const { t1, t2 } = this.secondDirectState(d1);
+    numbers[at + 5 * stride] = c1 * this.first + c2 * this.second;
+    numbers[at + 6 * stride] = t1 * this.first + t2 * this.second;
+  }
+
+  /** Takes over the states that such a section has come to. */
+  readDirect(numbers: Float64Array, at: number, stride: number): void {
+    const { c1, c2 } = this.matrix();
+    const { t1, t2 } = this.secondDirectState(numbers[at + 3 * stride]!);
+    const first = numbers[at + 5 * stride]!;
+    const second = numbers[at + 6 * stride]!;
+    const determinant = c1 * t2 - c2 * t1;
+    // Where they cannot be told from what is heard, they are not heard.
+    const told = Math.abs(determinant) > 1e-15;
+    this.keep(told ? (first * t2 - second * c2) / determinant : 0, told ? (second * c1 - first * t1) / determinant : 0);
+  }
+
+  /** What the second state of the direct form is made of: the next output without input is −d1 times the first one, plus it. */
+  private secondDirectState(d1: number): { readonly t1: number; readonly t2: number } {
+    const { a11, a12, a21, a22, c1, c2 } = this.matrix();
+    return { t1: c1 * a11 + c2 * a21 + d1 * c1, t2: c1 * a12 + c2 * a22 + d1 * c2 };
   }
 
   /** Filters `samples[from…to)` in place. */
@@ -110,7 +132,7 @@ export class Section {
   }
 
   /** Keeps the state for the next block. While it decays it must not crawl through denormal numbers, which some processors compute slowly. */
-  keep(first: number, second: number): void {
+  private keep(first: number, second: number): void {
     this.first = Math.abs(first) < 1e-30 ? 0 : first;
     this.second = Math.abs(second) < 1e-30 ? 0 : second;
   }

@@ -42,6 +42,8 @@ export interface CreateContext<V extends ParameterValues = ParameterValues> {
   readonly key?: Block;
   /** The recording that the effect works with. */
   readonly source?: Audio;
+  /** True where nobody listens meanwhile: the effect may lag more (see `latency`) where that makes it quicker. */
+  readonly offline?: boolean;
 }
 
 /** What effects are for, in the order in which the interface offers them. */
@@ -59,8 +61,8 @@ export interface Effect<S extends ParameterSet = ParameterSet> extends EffectDes
   readonly family: EffectFamily;
   readonly parameters: S;
   readonly presets: readonly EffectPreset[];
-  /** Frames by which the output lags behind the input. */
-  latency(values: ValuesOf<S>, sampleRate: Hertz): Frames;
+  /** Frames by which the output lags behind the input; it may lag more where nobody listens meanwhile. */
+  latency(values: ValuesOf<S>, sampleRate: Hertz, offline?: boolean): Frames;
   /** Frames after the end of the input until the output has fallen by 60 dB or more; `source` is the recording that the effect takes, if any. */
   tail(values: ValuesOf<S>, sampleRate: Hertz, source?: Audio): Frames;
   create(context: CreateContext<ValuesOf<S>>): Processor<ValuesOf<S>>;

@@ -95,5 +95,5 @@ export type { BranchPath, Effect, EffectFamily, EffectPreset, Processor } from '
 export { effectFamilies, maxBlock } from './effect';
 export type { EqBand, EqBandKind } from './filters/eq';
 export { drawnCurve, drawnLevels, drawnPoints } from './filters/drawn-eq';
-export { graphicBands, graphicLevel } from './filters/graphic-eq';
+export { graphicBands, graphicCurve } from './filters/graphic-eq';
 export { eqBandCount, eqBandKinds, eqBandRegion, eqResponse, eqSlopes, readEqBand } from './filters/eq';

@@ -12,6 +12,8 @@ interface ParameterBase {
   readonly label: string;
   /** Set for what the effect is built from: where it changes, the effect is built anew. */
   readonly builds?: true;
+  /** Set for what acts on what comes out: along a lane it comes as late as the effect lags, so that it meets the same sound. */
+  readonly output?: true;
   /** Set for what cannot be automated: it shifts the sound in time, or is worked out at length beforehand. */
   readonly fixed?: true;
 }

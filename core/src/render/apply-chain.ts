@@ -1,7 +1,7 @@
 import type { Audio } from '../audio/audio';
 import { frameCount, silence } from '../audio/audio';
 import { maxBlock } from '../effects/effect';
-import type { EffectStep } from '../project/schema';
+import type { EffectStep } from '../project/chain-schema';
 import { noMoves } from './automation';
 import type { ChainContext } from './chain';
 import { ChainProcessor } from './chain';
@@ -17,7 +17,7 @@ export function applyChain(
   { tail, source }: { readonly tail: boolean } & Pick<ChainContext, 'source'>,
 ): Audio {
   const channels = audio.channels.length;
-  const processor = new ChainProcessor(chain, { sampleRate: audio.sampleRate, channels, ...(source && { source }) });
+  const processor = new ChainProcessor(chain, { sampleRate: audio.sampleRate, channels, offline: true, ...(source && { source }) });
   processor.apply(chain, noMoves, '');
   const length = frameCount(audio) + (tail ? chainTail(chain, { sampleRate: audio.sampleRate, ...(source && { source }) }) : 0);
   const output = silence(audio.sampleRate, channels, length);

@@ -1,5 +1,6 @@
 import { findProperty } from '../project/address';
 import { effectCatalogue, effectsById } from '../effects';
+import { drawnPoints } from '../effects/filters/drawn-eq';
 import { toAxis } from '../project/axis';
 import { siblingSound } from '../kin/family';
 import type { AutomationPoint, Project, Sound } from '../project/schema';
@@ -88,6 +89,31 @@ describe('automation in a render', () => {
     expect(levelAt(0.3)).toBeCloseTo(0, 1);
     for (const time of [0.8, 1, 1.2]) expect(Math.abs(levelAt(time) + 20 * (time - 0.5))).toBeLessThan(0.3);
     expect(levelAt(1.8)).toBeCloseTo(-20, 0);
+  });
+
+  it.each(['graphic-eq', 'drawn-eq'])('moves the strength of a %s in fades, a twentieth of a second late', (effect) => {
+    const { project, context } = projectWith({ tone });
+    const layer = firstSound(project).layers[0]!.id;
+    const sound = firstSound(project).id;
+    let changed = edited(project, 'addEffect', { sound, owner: { layer }, effect });
+    const step = `layer/${layer}/chain/${firstSound(changed).layers[0]!.chain[0]!.id}`;
+    const sliders = Object.fromEntries([16, 17, 18, 19, 20].map((band) => [`${step}/band${band}`, -18]));
+    const curve = { [`${step}/curve`]: drawnPoints.map(() => '-18').join(' ') };
+    changed = edited(changed, 'setValues', { sound, values: effect === 'drawn-eq' ? curve : sliders, label: 'Turn' });
+    changed = withLane(changed, `${step}/strength`, [at(0.5, 0), at(1.5, 1)]);
+    const output = renderSound(firstSound(changed), context, cut).channels[0]!;
+    const levelAt = (time: number): number =>
+      gainToDecibels(amplitudeAt(output, 1_000, rate, Math.round((time - 0.01) * rate), Math.round((time + 0.01) * rate))) + 6;
+    expect(levelAt(0.3)).toBeCloseTo(0, 1);
+    for (const time of [0.8, 0.95, 1.1, 1.25]) {
+      expect(levelAt(time)).toBeGreaterThan(-18 * (time - 0.5));
+      expect(levelAt(time)).toBeLessThan(-18 * (time - 0.5 - 0.1));
+    }
+    expect(levelAt(1.8)).toBeCloseTo(-18, 0);
+    // A sine bends by less than this each sample; a step of a response would break it.
+    let sharpest = 0;
+    for (let i = 2_000; i < 95_000; i++) sharpest = Math.max(sharpest, Math.abs(output[i + 1]! - 2 * output[i]! + output[i - 1]!));
+    expect(sharpest).toBeLessThan(1.02 * 0.5012 * (2 - 2 * Math.cos((2 * Math.PI * 1_000) / rate)));
   });
 
   it('throws switches and choices, within a few milliseconds of its points', () => {
@@ -199,6 +225,36 @@ describe('automation in a render', () => {
       heard.set(left, n * 512);
     }
     expect(residual(rendered.subarray(30_000, 30_000 + heard.length), heard)).toBeLessThan(-70);
+  });
+
+  it('moves mixes and levels with the sound that they are heard with, whatever their effect lags, live and rendered', () => {
+    const { project, context } = projectWith({ constant });
+    const layer = firstSound(project).layers[0]!.id;
+    const sound = firstSound(project).id;
+    let changed = edited(project, 'addEffect', { sound, owner: { layer }, effect: 'drawn-eq' });
+    changed = edited(changed, 'addEffect', { sound, owner: { layer }, effect: 'convolution' });
+    const [drawn, reverb] = firstSound(changed).layers[0]!.chain.map(({ id }) => `layer/${layer}/chain/${id}`) as [string, string];
+    const curve = drawnPoints.map(() => '-18').join(' ');
+    const values = { [`${drawn}/curve`]: curve, [`${drawn}/phase`]: 'linear', [`${drawn}/taps`]: '16384', [`${reverb}/mix`]: 0 };
+    changed = edited(changed, 'setValues', { sound, values, label: 'Turn' });
+    const mixed = withLane(changed, `${drawn}/mix`, [at(1, 0), at(1, 1)]);
+    const output = renderSound(firstSound(mixed), context, cut).channels[0]!;
+    const level = output[30_000]!;
+    expect(output[0.98 * rate]).toBeCloseTo(level, 3);
+    expect(output[1.02 * rate]).toBeCloseTo(level * decibelsToGain(-18), 3);
+
+    // The level of the room, heard live and rendered, where its lags are different.
+    changed = edited(changed, 'setValues', { sound, values: { [`${reverb}/mix`]: 1, [`${drawn}/mix`]: 0 }, label: 'Turn' });
+    const moving = firstSound(withLane(changed, `${reverb}/level`, [at(0.5, -6), at(1, -30), at(1.4, 0)]));
+    const rendered = renderSound(moving, context, cut).channels[0]!;
+    const player = new SoundPlayer(moving, context, 0);
+    const [left, right] = [new Float32Array(512), new Float32Array(512)];
+    const heard = new Float32Array(512 * 180);
+    for (let n = 0; n < 180; n++) {
+      player.render(left, right, 512);
+      heard.set(left, n * 512);
+    }
+    expect(residual(rendered.subarray(0, heard.length), heard)).toBeLessThan(-60);
   });
 
   it('sways with its whole lane', () => {

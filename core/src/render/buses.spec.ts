@@ -4,7 +4,7 @@ import { edited, projectWith } from '../testing/project';
 import { mono, noise, residual } from '../testing/signals';
 import { decibelsToGain } from '../units';
 import { renderSound } from './render-sound';
-import { isAudible, soundTail } from './sound-graph';
+import { audibleLayers, soundTail } from './sound-graph';
 
 const cut = { tail: 'cut at the last clip' } as const;
 /** Behind this frame the edge fade of every new clip begins. */
@@ -101,7 +101,10 @@ describe('groups and shared buses', () => {
 
   it('mute and solo hold for all layers of a group; solos can be set aside and taken up again', () => {
     const { project, sound, a, c, group } = grouped();
-    const heard = (from: Project): boolean[] => firstSound(from).layers.map((layer) => isAudible(layer, firstSound(from)));
+    const heard = (from: Project): boolean[] => {
+      const audible = audibleLayers(firstSound(from));
+      return firstSound(from).layers.map(({ id }) => audible.has(id));
+    };
     expect(heard(edited(project, 'muteBus', { sound, bus: group, muted: true }))).toEqual([false, false, true]);
     let soloed = edited(project, 'solo', { sound, owner: { bus: group }, soloed: true });
     expect(heard(soloed)).toEqual([true, true, false]);

@@ -6,7 +6,7 @@ import type { ParameterValues } from '../project/parameters';
 import { inTempo, resolveValues } from '../project/parameters';
 import type { Reference } from '../project/references';
 import { readReference } from '../project/references';
-import type { Branch, EffectStep } from '../project/schema';
+import type { Branch, EffectStep } from '../project/chain-schema';
 import type { Frames, Hertz } from '../units';
 import type { Moves } from './automation';
 import { noMoves } from './automation';
@@ -52,20 +52,27 @@ export function chainTail(chain: readonly EffectStep[], context: TailContext, au
   }, 0);
 }
 
+/** What latencies depend on besides the chain: the rate, and whether nobody listens meanwhile. */
+export interface LatencyContext {
+  readonly sampleRate: Hertz;
+  readonly offline?: boolean;
+}
+
 /** Frames by which a chain lags. */
-export function chainLatency(chain: readonly EffectStep[], sampleRate: Hertz): Frames {
-  return chain.reduce((sum, step) => sum + stepLatency(step, sampleRate), 0);
+export function chainLatency(chain: readonly EffectStep[], context: LatencyContext): Frames {
+  return chain.reduce((sum, step) => sum + stepLatency(step, context), 0);
 }
 
 /** Frames by which one step lags: a host as much as the slowest of its branches. */
-export function stepLatency(step: EffectStep, sampleRate: Hertz): Frames {
+export function stepLatency(step: EffectStep, context: LatencyContext): Frames {
   const effect = effectsById.get(step.effect);
-  return (effect ? effect.latency(resolveValues(effect.parameters, step.parameters), sampleRate) : 0) + branchLatency(step, sampleRate);
+  const own = effect?.latency(resolveValues(effect.parameters, step.parameters), context.sampleRate, context.offline) ?? 0;
+  return own + branchLatency(step, context);
 }
 
 /** Frames by which the slowest branch of a host lags. */
-export function branchLatency({ branches = [] }: EffectStep, sampleRate: Hertz): Frames {
-  return branches.reduce((most, branch) => Math.max(most, chainLatency(branch.chain, sampleRate)), 0);
+export function branchLatency({ branches = [] }: EffectStep, context: LatencyContext): Frames {
+  return branches.reduce((most, branch) => Math.max(most, chainLatency(branch.chain, context)), 0);
 }
 
 /** How much later a branch is heard on purpose. */
@@ -82,5 +89,5 @@ function stepStructure(step: EffectStep, sampleRate: Hertz): unknown {
   const parameters = Object.entries(effectsById.get(step.effect)?.parameters ?? {});
   const built = parameters.flatMap(([key, { kind, builds }]) => (builds || kind === 'reference' ? [key, step.parameters[key]] : []));
   const branches = (step.branches ?? []).map((branch) => [branch.id, branch.delay, chainStructure(branch.chain, sampleRate)]);
-  return [step.id, step.effect, stepLatency(step, sampleRate), built, branches];
+  return [step.id, step.effect, stepLatency(step, { sampleRate }), built, branches];
 }

@@ -1,7 +1,7 @@
 import type { Audio } from '../audio/audio';
 import type { Block, BranchPath } from '../effects/effect';
 import type { Reference } from '../project/references';
-import type { Branch, EffectStep } from '../project/schema';
+import type { Branch, EffectStep } from '../project/chain-schema';
 import type { Decibels, Frames, Hertz } from '../units';
 import type { Moves } from './automation';
 import { branchDelay, branchLatency } from './chain-measures';
@@ -25,6 +25,8 @@ export interface ChainContext {
   readonly keys?: Keys;
   /** A recording by the id of its source. */
   readonly source?: (id: string) => Audio | undefined;
+  /** True where nobody listens meanwhile. */
+  readonly offline?: boolean;
 }
 
 /** A chain of effects at work. Every step keeps its latency whether it is on or off, so that nothing shifts when it is switched. */
@@ -37,7 +39,7 @@ export class ChainProcessor {
 
   constructor(chain: readonly EffectStep[], context: ChainContext) {
     this.branches = chain.map((step) => {
-      const lead = branchLatency(step, context.sampleRate);
+      const lead = branchLatency(step, context);
       return (step.branches ?? []).map((branch) => new BranchProcessor(branch, context, lead));
     });
     this.steps = chain.map((step, index) => new StepProcessor(step, context, this.branches[index]!));

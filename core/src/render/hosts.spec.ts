@@ -1,4 +1,5 @@
-import type { EffectStep, Project, Sound } from '../project/schema';
+import type { EffectStep } from '../project/chain-schema';
+import type { Project, Sound } from '../project/schema';
 import { branchesOf, stepsOf } from '../project/chain-tree';
 import { findProperty, listAddresses } from '../project/address';
 import { effectCatalogue } from '../effects';
@@ -80,8 +81,10 @@ describe('Bands', () => {
     // What goes through the trim is 66 dB down, so the lane with the limiter decides.
     expect(steadyLevel(output, 12_000)).toBeCloseTo(-12, 1);
     const { chain } = firstSound(nested).layers[0]!;
-    expect(chainLatency(chain, rate)).toBeGreaterThan(0);
-    expect(chainLatency(chain, rate)).toBe(chainLatency(inner.branches![1]!.chain.concat(stepsOf(chain).slice(-1)), rate));
+    expect(chainLatency(chain, { sampleRate: rate })).toBeGreaterThan(0);
+    expect(chainLatency(chain, { sampleRate: rate })).toBe(
+      chainLatency(inner.branches![1]!.chain.concat(stepsOf(chain).slice(-1)), { sampleRate: rate }),
+    );
   });
 });
 

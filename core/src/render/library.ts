@@ -24,6 +24,8 @@ export interface RenderContext {
   readonly library: AudioLibrary;
   /** Layers that are not computed, by id. They must be what their layers would give: nobody checks. */
   readonly frozen?: ReadonlyMap<string, FrozenLayer>;
+  /** True where nobody listens meanwhile: chains may lag more where that makes them quicker. */
+  readonly offline?: boolean;
 }
 
 export function renderContext(project: Pick<Project, 'sampleRate' | 'sources'>, library: AudioLibrary): RenderContext {

@@ -47,7 +47,7 @@ export function renderSound(sound: Sound, context: RenderContext, options: Rende
         ? Math.round((options.length ?? 0) * sampleRate)
         : clipsEnd;
   const output = silence(sampleRate, 2, frames);
-  const graph = new SoundGraph(sound, context, options.cache ?? new TreatmentCache());
+  const graph = new SoundGraph(sound, { ...context, offline: true }, options.cache ?? new TreatmentCache());
   graph.startAt(0, 0);
   for (let position = 0; position < frames; position += maxBlock) {
     const count = Math.min(maxBlock, frames - position);

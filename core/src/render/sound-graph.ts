@@ -8,6 +8,7 @@ import { Automation, effectStep } from './automation';
 import { addBlock, BusProcessor, clearBlock, stereoBlock } from './bus-processor';
 import type { ChainContext } from './chain';
 import { ChainProcessor } from './chain';
+import type { LatencyContext } from './chain-measures';
 import { chainLatency, chainStructure, chainTail } from './chain-measures';
 import { DelayLine } from '../dsp/delay-line';
 import { Fader } from './fader';
@@ -30,12 +31,15 @@ export interface LoadListener {
   add(owner: string, spent: number): void;
 }
 
-/** True when a layer can be heard: neither it nor its group is muted, and if anything is soloed, it or its group is. */
-export function isAudible(layer: Layer, sound: Sound): boolean {
-  const group = sound.buses.find((bus) => bus.id === layer.group);
-  if (layer.muted || group?.muted) return false;
-  if (!sound.soloing || layer.soloed || group?.soloed) return true;
-  return !sound.layers.some((other) => other.soloed) && !sound.buses.some((other) => other.soloed);
+/** The layers that can be heard, by id: neither they nor their group are muted, and if anything is soloed, they or their group are. */
+export function audibleLayers({ layers, buses, soloing }: Pick<Sound, 'layers' | 'buses' | 'soloing'>): ReadonlySet<string> {
+  const someSoloed = soloing && [...layers, ...buses].some(({ soloed }) => soloed);
+  const groups = new Map(buses.map((bus) => [bus.id, bus]));
+  const audible = layers.filter(({ group: id, muted, soloed }) => {
+    const group = id === undefined ? undefined : groups.get(id);
+    return !muted && !group?.muted && (!someSoloed || soloed || group?.soloed);
+  });
+  return new Set(audible.map(({ id }) => id));
 }
 
 /** What of a sound cannot change without building its graph anew; everything else glides. */
@@ -67,7 +71,7 @@ export function soundTail(sound: Sound, context: RenderContext): Frames {
 }
 
 /** How far the layers that are keys must run ahead of where they are heard, so that those who take them can look that far ahead. */
-function keyLeads(sound: Sound, sampleRate: Hertz): ReadonlyMap<string, Frames> {
+function keyLeads(sound: Sound, context: LatencyContext): ReadonlyMap<string, Frames> {
   const leads = new Map<string, Frames>();
   const order = keyOrder(sound);
   // Layers that take each other in a circle have no keys at all.
@@ -81,7 +85,7 @@ function keyLeads(sound: Sound, sampleRate: Hertz): ReadonlyMap<string, Frames> 
   need('sound', sound.chain, 0);
   for (const id of order.toReversed()) {
     const layer = sound.layers.find((candidate) => candidate.id === id)!;
-    need(`layer/${id}`, layer.chain, (leads.get(id) ?? 0) + chainLatency(layer.chain, sampleRate));
+    need(`layer/${id}`, layer.chain, (leads.get(id) ?? 0) + chainLatency(layer.chain, context));
   }
   return leads;
 }
@@ -129,17 +133,23 @@ export class SoundGraph {
   ) {
     const { sampleRate } = context;
     const longest = (owners: readonly { chain: Sound['chain'] }[]): Frames =>
-      owners.reduce((most, { chain }) => Math.max(most, chainLatency(chain, sampleRate)), 0);
-    this.keyLeads = keyLeads(sound, sampleRate);
+      owners.reduce((most, { chain }) => Math.max(most, chainLatency(chain, context)), 0);
+    this.keyLeads = keyLeads(sound, context);
     const slowest = longest(sound.layers) + Math.max(0, ...this.keyLeads.values());
     this.groupLead = longest(sound.buses.filter(({ kind }) => kind === 'group'));
     this.sharedLead = longest(sound.buses.filter(({ kind }) => kind === 'shared'));
-    this.lead = slowest + this.groupLead + this.sharedLead + chainLatency(sound.chain, sampleRate);
+    this.lead = slowest + this.groupLead + this.sharedLead + chainLatency(sound.chain, context);
     const keyed = sound.layers.filter((layer) => this.keyLeads.has(layer.id));
     const remembered = this.lead + 4 * maxBlock;
     this.keys = new KeyStore(keyed, remembered);
     this.followers = new FollowerTracks(this.keys, sampleRate, remembered);
-    const chainContext: ChainContext = { sampleRate, channels: 2, keys: this.keys, source: (id) => sourceAudio(context, id) };
+    const chainContext: ChainContext = {
+      sampleRate,
+      channels: 2,
+      keys: this.keys,
+      source: (id) => sourceAudio(context, id),
+      ...(context.offline && { offline: true }),
+    };
     const order = keyOrder(sound) ?? sound.layers.map(({ id }) => id);
     this.layers = order.flatMap((id) => {
       const layer = sound.layers.find((candidate) => candidate.id === id);
@@ -164,7 +174,8 @@ export class SoundGraph {
     const automation = new Automation(sound, this.context.sampleRate, this.followers);
     this.following = sound.movers.filter((mover) => mover.kind === 'follower');
     const processors = new Map(this.layers.map((layer) => [layer.id, layer]));
-    for (const layer of sound.layers) processors.get(layer.id)?.apply(layer, isAudible(layer, sound), automation);
+    const audible = audibleLayers(sound);
+    for (const layer of sound.layers) processors.get(layer.id)?.apply(layer, audible.has(layer.id), automation);
     const buses = [...this.groups, ...this.shared];
     for (const bus of sound.buses) buses.find(({ id }) => id === bus.id)?.apply(bus, automation);
     this.chain.apply(sound.chain, automation, 'sound');

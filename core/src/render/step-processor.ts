@@ -6,7 +6,7 @@ import { fromAxis } from '../project/axis';
 import type { ParameterValue, ParameterValues } from '../project/parameters';
 import { inTempo, resolveValues } from '../project/parameters';
 import type { Reference } from '../project/references';
-import type { EffectStep } from '../project/schema';
+import type { EffectStep } from '../project/chain-schema';
 import type { Decibels, Frames } from '../units';
 import type { OwnReaders } from './automation';
 import { effectStep } from './automation';
@@ -54,6 +54,7 @@ export class StepProcessor {
   private readonly counts: boolean;
   private bpm = NaN;
   private lanes: OwnReaders = [];
+  private mixMoves = false;
   private idle = false;
   private readonly part: Block;
   private readonly key: { readonly reference: Reference; readonly block: Block; readonly keys: Keys } | undefined;
@@ -73,7 +74,7 @@ export class StepProcessor {
     this.unmoved = { ...this.values };
     this.spare = { ...this.values };
     this.counts = Object.values(effect.parameters).some((parameter) => parameter.kind === 'number' && parameter.counted !== undefined);
-    this.latency = stepLatency(step, sampleRate);
+    this.latency = stepLatency(step, context);
     this.key = this.findKey();
     const source = stepSource(effect, this.values, context);
     this.processor = effect.create({
@@ -83,6 +84,7 @@ export class StepProcessor {
       ...(branches.length > 0 && { branches }),
       ...(this.key && { key: this.key.block }),
       ...(source && { source }),
+      ...(context.offline && { offline: true }),
     });
     this.processor.reset();
     this.input = new Late(channels, this.latency);
@@ -117,6 +119,7 @@ export class StepProcessor {
     }
     // A step that is off stays off, whatever its lanes say.
     this.lanes = step.enabled ? lanes : [];
+    this.mixMoves = this.lanes.some(({ key }) => key === 'mix');
     this.on.aim(step.enabled ? 1 : 0);
     this.wet.aim(step.mix);
   }
@@ -150,8 +153,9 @@ export class StepProcessor {
     const next = this.spare;
     if (this.counts) Object.assign(next, this.unmoved);
     for (const { key, parameter, reader } of this.lanes) {
-      if (key === 'mix') this.wet.aim(reader.at(time + effectStep));
-      else if (parameter.kind === 'number') next[key] = reader.at(time + effectStep);
+      const end = time + effectStep;
+      if (key === 'mix') this.wet.aim(reader.at(end - this.latency));
+      else if (parameter.kind === 'number') next[key] = reader.at(parameter.output ? end - this.latency : end);
       // Nothing glides to a stage: what is nearest to the middle of the step comes at its beginning.
       else next[key] = fromAxis(parameter, reader.at(time + effectStep / 2));
     }
@@ -163,7 +167,8 @@ export class StepProcessor {
   private run(block: Block, time: Frames, tap: StepTap | undefined): void {
     const { on, wet, latency, input, ownDry } = this;
     const off = !on.moving && on.current === 0;
-    const fullyDry = off || (!ownDry && !wet.moving && wet.current === 0);
+    // What a lane will bring in must have heard what came before: it lags.
+    const fullyDry = off || (!ownDry && !wet.moving && wet.current === 0 && !this.mixMoves);
     const fullyWet = !on.moving && on.current === 1 && !wet.moving && wet.current === 1;
     const dry = fullyDry ? undefined : this.processor.dry;
     if (!dry) tap?.hearBefore(block);
@@ -269,6 +274,11 @@ function emptyBlock(channels: number, frames: Frames): Block {
   return { channels: Array.from({ length: channels }, () => new Float32Array(frames)), frames: 0 };
 }
 
+/** Long runs are moved as a whole; for short ones, a loop is quicker than a view. */
 function copy(from: Float32Array, start: Frames, to: Float32Array, at: Frames, frames: Frames): void {
+  if (frames >= 64) {
+    to.set(from.subarray(start, start + frames), at);
+    return;
+  }
   for (let i = 0; i < frames; i++) to[at + i] = from[start + i]!;
 }

@@ -64,8 +64,8 @@ export const drawnEq = defineEffect({
   purpose: 'Takes a curve as you draw it, or makes the sound match the spectrum of another.',
   parameters: {
     curve: { ...drawnCurve, fixed: true },
-    strength: { ...share({ label: 'Strength', max: 1.5, default: 1 }), fixed: true },
-    smoothness: { ...share({ label: 'Smoothness', default: 0.1 }), fixed: true },
+    strength: share({ label: 'Strength', max: 1.5, default: 1 }),
+    smoothness: share({ label: 'Smoothness', default: 0.1 }),
     phase: { ...choice('Phase', ['minimum', 'linear'], 'minimum'), builds: true },
     taps: { ...choice('Taps', lengths, '4096'), builds: true },
   },

@@ -3,7 +3,7 @@ import { analoguePower, bandPass, bell, cut, highShelf, lowShelf, notch, tilt } 
 import { Glide } from '../../dsp/glide';
 import { matchSections } from '../../dsp/matched-section';
 import { SectionCascade } from '../../dsp/section-cascade';
-import { passThrough, Section } from '../../dsp/state-variable';
+import { passThrough } from '../../dsp/state-variable';
 import type { Parameter, ParameterValues } from '../../project/parameters';
 import { choice, decibels, factor, hertz, share, toggle } from '../../project/parameters';
 import type { Decibels, Frames, Hertz, Ratio } from '../../units';
@@ -185,12 +185,8 @@ export const eq = defineEffect({
     const bands = Array.from({ length: eqBandCount }, () => ({
       // What the sections were designed for; unchanged bands cost nothing.
       design: '',
-      sections: Array.from({ length: sectionsPerBand }, () => Array.from({ length: channels }, () => new Section(glideFrames))),
     }));
-    const cascades = Array.from(
-      { length: channels },
-      (_, c) => new SectionCascade(bands.flatMap((slot) => slot.sections.map((perChannel) => perChannel[c]!))),
-    );
+    const cascades = Array.from({ length: channels }, () => new SectionCascade(eqBandCount * sectionsPerBand, glideFrames));
     const output = new Glide(glideFrames);
     let last: ParameterValues | undefined;
     const redesign = (values: ParameterValues): void => {
@@ -202,17 +198,16 @@ export const eq = defineEffect({
         if (design === slot.design) return;
         slot.design = design;
         const sections = band.on ? matchSections(eqPrototypes(band, Number(values['strength'])), sampleRate) : [];
-        slot.sections.forEach((perChannel, i) => perChannel.forEach((section) => section.aim(sections[i] ?? passThrough)));
+        for (const cascade of cascades)
+          for (let i = 0; i < sectionsPerBand; i++) cascade.aim(index * sectionsPerBand + i, sections[i] ?? passThrough);
       });
     };
     return {
       reset: () => {
         last = undefined;
         output.reset();
-        for (const slot of bands) {
-          slot.design = '';
-          for (const perChannel of slot.sections) for (const section of perChannel) section.reset();
-        }
+        for (const slot of bands) slot.design = '';
+        for (const cascade of cascades) cascade.reset();
       },
       process(block, values) {
         if (values !== last) {

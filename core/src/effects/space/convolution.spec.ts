@@ -2,7 +2,7 @@ import { fadingNoise, loudestGain, shapeResponse } from '../../dsp/impulse-respo
 import { LongConvolution, longResponse } from '../../dsp/long-convolution';
 import { partitionFrames } from '../../dsp/partitioned-convolution';
 import type { Audio } from '../../audio/audio';
-import { chainTail } from '../../render/chain-measures';
+import { chainTail, stepLatency } from '../../render/chain-measures';
 import { runEffect } from '../../testing/run-effect';
 import { mono, noise, residual, sine, stereo } from '../../testing/signals';
 import { convolution } from './convolution';
@@ -103,6 +103,26 @@ describe('convolution effect', () => {
     const level = (from: number): number =>
       Math.sqrt(output!.subarray(from, from + 9_600).reduce((sum, sample) => sum + sample * sample, 0));
     expect(level(50_000)).toBeLessThan(level(24_000));
+  });
+
+  it('gives where nobody listens what it gives live, only later, also once feedback begins', () => {
+    const input = noise(60_000, 5, -12);
+    input.fill(0, 20_000);
+    const source = mono(Float32Array.from(noise(30_000, 6, -6), (tap, i) => tap * Math.exp(-i / 8_000)));
+    const step = { id: 'step-1', effect: 'convolution', enabled: true, mix: 1, parameters: {} };
+    const behind = stepLatency(step, { sampleRate: rate, offline: true }) - stepLatency(step, { sampleRate: rate });
+    expect(behind).toBeGreaterThan(0);
+    const run = (offline: boolean, feedback: number, at?: number): Float32Array =>
+      runEffect(convolution, [input], {
+        values: { feedback, preDelay: 0.01 },
+        context: { source, offline },
+        blocks: [1_000, 64, 333],
+        ...(at !== undefined && { change: { at, values: { feedback: 0.6 } } }),
+      })[0]!;
+    for (const { feedback, at } of [{ feedback: 0 }, { feedback: 0.5 }, { feedback: 0, at: 15_000 }]) {
+      const live = run(false, feedback, at).subarray(0, 60_000 - behind);
+      expect(residual(live, run(true, feedback, at).subarray(behind))).toBeLessThan(-100);
+    }
   });
 
   it('has something to work with while no source is chosen: noise that falls by 60 dB, different on both sides', () => {

@@ -5,13 +5,14 @@ import { Glide } from '../../dsp/glide';
 import type { ResponseShape } from '../../dsp/impulse-response';
 import { fadingNoise, longestResponse, loudestGain, shapeResponse } from '../../dsp/impulse-response';
 import type { LongResponse } from '../../dsp/long-convolution';
-import { LongConvolution, longResponse } from '../../dsp/long-convolution';
+import { longResponse } from '../../dsp/long-convolution';
+import { LoopableConvolution } from '../../dsp/loopable-convolution';
 import { partitionFrames } from '../../dsp/partitioned-convolution';
 import type { NumberParameter, SwitchParameter } from '../../project/parameters';
 import { decibels, factor, noteLength, reference, seconds, share, toggle } from '../../project/parameters';
-import type { Ratio } from '../../units';
+import type { Frames, Ratio } from '../../units';
 import { decibelsToGain } from '../../units';
-import { defineEffect } from '../effect';
+import { defineEffect, maxBlock } from '../effect';
 
 const glideFrames = 512;
 const preDelayGlide = 24_000;
@@ -19,6 +20,8 @@ const longestPreDelay = 1;
 /** Length of the noise that stands in while no source is chosen. */
 const standIn = 0.8;
 const mostStretch = 4;
+/** How much it lags where nobody listens meanwhile: 85 ms, for half as much speed again. */
+const offlineLag: Frames = 4_096;
 
 /** What the response is made from: it is worked out at length, so it stands still while the sound runs. */
 const shaping = <P extends NumberParameter | SwitchParameter>(parameter: P): P & { fixed: true; builds: true } => ({
@@ -28,7 +31,9 @@ const shaping = <P extends NumberParameter | SwitchParameter>(parameter: P): P &
 });
 
 interface Prepared {
-  readonly responses: readonly LongResponse[];
+  readonly taps: readonly Float64Array[];
+  /** By the size of their first partitions. */
+  readonly responses: Map<Frames, readonly LongResponse[]>;
   /** Gain at which a loop through the response would just not grow. */
   readonly loop: Ratio;
 }
@@ -42,13 +47,22 @@ function prepare(recording: Audio, { from, to, stretch, tilt, fadeIn, fadeOut, r
   const known = prepared.get(recording);
   if (known?.shape === shape) return known.response;
   const taps = shapeResponse(recording, wanted);
-  const response = { responses: taps.map(longResponse), loop: 1 / Math.max(1e-6, ...taps.map(loudestGain)) };
+  const response = { taps, responses: new Map<Frames, readonly LongResponse[]>(), loop: 1 / Math.max(1e-6, ...taps.map(loudestGain)) };
   prepared.set(recording, { shape, response });
   return response;
 }
 
+/** What each side is convolved with, transformed for first partitions of a size. */
+function responsesOf({ taps, responses }: Prepared, first: Frames): readonly LongResponse[] {
+  const known = responses.get(first);
+  if (known) return known;
+  const made = taps.map((each) => longResponse(each, first));
+  responses.set(first, made);
+  return made;
+}
+
 /**
- * Convolution with any recording (partitions of two sizes, Gardner 1995). The response is brought to an energy of 1, so that its level
+ * Convolution with any recording (see `LongConvolution`). The response is brought to an energy of 1, so that its level
  * says nothing about how loud the result is; feedback is held below 1 at every frequency. Wet only, the step's mix blends in the dry
  * sound.
  */
@@ -69,7 +83,7 @@ export const convolution = defineEffect({
     preDelay: { ...seconds({ label: 'Pre-delay', min: 0, max: longestPreDelay, default: 0 }), scale: 'linear', counted: 'note' },
     note: noteLength('Pre-delay in'),
     feedback: share({ label: 'Feedback', max: 0.95, default: 0 }),
-    level: decibels({ label: 'Level', min: -36, max: 24, default: -6 }),
+    level: { ...decibels({ label: 'Level', min: -36, max: 24, default: -6 }), output: true },
   },
   presets: [
     { name: 'As it is', values: {} },
@@ -77,25 +91,27 @@ export const convolution = defineEffect({
     { name: 'Only its first moment', values: { to: 0.12, fadeOut: 0.8 } },
     { name: 'Dark and slow', values: { stretch: 2.5, tilt: -3, preDelay: 0.04 } },
   ],
-  latency: () => partitionFrames,
+  latency: (_values, _sampleRate, offline) => (offline ? offlineLag : partitionFrames),
   tail: ({ from, to, stretch, preDelay, feedback }, sampleRate, source) => {
     const length = Math.min(longestResponse, Math.abs(to - from) * (source ? frameCount(source) / source.sampleRate : standIn) * stretch);
     const rounds = feedback > 0 ? Math.min(20, 1 + Math.ceil(-3 / Math.log10(feedback))) : 1;
     return Math.ceil((rounds * (length + preDelay) + 0.1) * sampleRate);
   },
-  create: ({ sampleRate, channels, source, values }) => {
-    const { responses, loop } = prepare(source ?? fadingNoise(standIn, sampleRate), values);
+  create: ({ sampleRate, channels, source, values, offline }) => {
+    const response = prepare(source ?? fadingNoise(standIn, sampleRate), values);
+    const { loop, taps } = response;
+    const lag = offline ? offlineLag : partitionFrames;
     const paths = Array.from({ length: channels }, (_, c) => ({
-      convolution: new LongConvolution(responses[c % responses.length]!),
+      convolution: new LoopableConvolution((first) => responsesOf(response, first)[c % taps.length]!, taps[c % taps.length]!.length, lag),
       delay: new DelayTap(longestPreDelay * sampleRate + partitionFrames),
     }));
     const preDelay = new Glide(preDelayGlide);
     const feedback = new Glide(glideFrames);
     const level = new Glide(glideFrames);
-    const lags = new Float64Array(partitionFrames);
-    const backs = new Float64Array(partitionFrames);
-    const gains = new Float64Array(partitionFrames);
-    const taken = new Float64Array(partitionFrames);
+    const lags = new Float64Array(maxBlock);
+    const backs = new Float64Array(maxBlock);
+    const gains = new Float64Array(maxBlock);
+    const taken = new Float64Array(maxBlock);
     return {
       reset: () => {
         for (const path of paths) {
@@ -110,15 +126,16 @@ export const convolution = defineEffect({
         level.aim(decibelsToGain(now.level));
         // The output lags by a partition, so that so much of it is known before its input is: also what goes back into the loop.
         for (let from = 0; from < block.frames;) {
-          const { at } = paths[0]!.convolution;
-          const frames = Math.min(block.frames - from, partitionFrames - at);
-          const late = preDelay.moving || preDelay.current >= 1;
           const loops = feedback.moving || feedback.current > 0;
+          if (loops) for (const path of paths) path.convolution.hurry();
+          const { at, size } = paths[0]!.convolution;
+          const frames = Math.min(block.frames - from, size - at);
+          const late = preDelay.moving || preDelay.current >= 1;
           const fades = level.moving;
-          preDelay.fill(lags, frames);
-          feedback.fill(backs, frames);
-          level.fill(gains, frames);
           const gain = level.current;
+          if (late) preDelay.fill(lags, frames);
+          if (loops) feedback.fill(backs, frames);
+          if (fades) level.fill(gains, frames);
           for (let c = 0; c < channels; c++) {
             const { delay, convolution } = paths[c]!;
             const { input, output } = convolution;
@@ -133,8 +150,9 @@ export const convolution = defineEffect({
               if (late) for (let i = 0; i < frames; i++) input[at + i] = delay.read(Math.max(1, lags[i]!) + frames - 1 - i);
               else for (let i = 0; i < frames; i++) input[at + i] = taken[i]!;
             }
-            if (fades) for (let i = 0; i < frames; i++) samples[from + i] = output[at + i]! * gains[i]!;
-            else for (let i = from, n = at; i < from + frames; i++, n++) samples[i] = output[n]! * gain;
+            convolution.hear(samples, from, frames);
+            if (fades) for (let i = 0; i < frames; i++) samples[from + i]! *= gains[i]!;
+            else for (let i = from; i < from + frames; i++) samples[i]! *= gain;
             convolution.advance(frames);
           }
           from += frames;

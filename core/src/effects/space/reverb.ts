@@ -8,6 +8,8 @@ import { defineEffect, maxBlock } from '../effect';
 
 const glideFrames = 512;
 const preDelayGlide = 24_000;
+/** A room that grows at once would chirp. */
+const sizeGlide = 9_600;
 const longestPreDelay = 0.5;
 /** Times and gains of the early reflections at full size, for both sides. */
 const early = [
@@ -35,7 +37,7 @@ export const reverb = defineEffect({
     decay: seconds({ label: 'Decay', min: 0.1, max: 30, default: 1.8 }),
     low: { ...share({ label: 'Low decay', min: 0.2, max: 2, default: 1.1 }), scale: 'log' },
     high: { ...share({ label: 'High decay', min: 0.05, max: 1.5, default: 0.5 }), scale: 'log' },
-    size: { ...share({ label: 'Size', min: 0.1, max: 2, default: 0.8 }), scale: 'log', fixed: true },
+    size: { ...share({ label: 'Size', min: 0.1, max: 2, default: 0.8 }), scale: 'log' },
     preDelay: { ...seconds({ label: 'Pre-delay', min: 0, max: longestPreDelay, default: 0.012 }), scale: 'linear', counted: 'note' },
     note: noteLength('Pre-delay in'),
     early: share({ label: 'Early', default: 0.5 }),
@@ -57,7 +59,8 @@ export const reverb = defineEffect({
   create: ({ sampleRate, channels }) => {
     const network = new ReverbNetwork(sampleRate, deepest);
     const input = new DelayTap(Math.ceil((longestPreDelay + 0.12) * sampleRate));
-    const reflections = new Float64Array(early.length);
+    /** How late each early reflection is, in frames. */
+    const reflections = early.map(() => new Glide(sizeGlide));
     const direct = new Float32Array(maxBlock);
     const left = new Float32Array(maxBlock);
     const right = new Float32Array(maxBlock);
@@ -71,7 +74,7 @@ export const reverb = defineEffect({
     return {
       reset: () => {
         last = undefined;
-        for (const part of [network, input, phase, preNow, ...Object.values(now)]) part.reset();
+        for (const part of [network, input, phase, preNow, ...reflections, ...Object.values(now)]) part.reset();
       },
       process(block, values) {
         const { decay, low, high, size, rate, freeze } = values;
@@ -81,8 +84,11 @@ export const reverb = defineEffect({
         }
         // In whole frames, so that nothing is read between samples once it stands still.
         preNow.aim(Math.round(values.preDelay * sampleRate));
-        const still = !preNow.moving;
-        for (let r = 0; r < early.length; r++) reflections[r] = Math.round(early[r]!.time * size * sampleRate);
+        let still = !preNow.moving;
+        for (let r = 0; r < early.length; r++) {
+          reflections[r]!.aim(Math.round(early[r]!.time * size * sampleRate));
+          still &&= !reflections[r]!.moving;
+        }
         now.early.aim(values.early);
         // About even loudness whatever the decay: the sum of all echoes grows with it.
         now.late.aim(values.late * Math.sqrt(1 / (1 + 0.6 * decay)) * 0.9);
@@ -102,7 +108,8 @@ export const reverb = defineEffect({
           let onRight = 0;
           for (let r = 0; r < early.length; r++) {
             const reflection = early[r]!;
-            const heard = still ? input.at(pre + reflections[r]!) : input.read(pre + reflections[r]!);
+            const late = pre + reflections[r]!.next();
+            const heard = still ? input.at(late) : input.read(late);
             onLeft += heard * reflection.left;
             onRight += heard * reflection.right;
           }

@@ -12,7 +12,7 @@ export const reverseDelay = defineEffect({
   family: 'Time and space',
   purpose: 'Answers with the sound turned round: sucked in, dreamlike.',
   parameters: {
-    length: { ...seconds({ label: 'Length', min: 0.05, max: longest, default: 0.5 }), fixed: true, counted: 'note' },
+    length: { ...seconds({ label: 'Length', min: 0.05, max: longest, default: 0.5 }), counted: 'note' },
     note: noteLength('Length in'),
     feedback: share({ label: 'Feedback', max: 0.9, default: 0.2 }),
     blend: share({ label: 'Reversed', default: 0.6 }),
@@ -28,31 +28,33 @@ export const reverseDelay = defineEffect({
   create: ({ sampleRate, channels }) => {
     const size = 2 ** Math.ceil(Math.log2(2 * longest * sampleRate + 2));
     const mask = size - 1;
+    const mostFrames = Math.round(longest * sampleRate);
     const lines = Array.from({ length: channels }, () => new Float64Array(size));
     const feedbackNow = new Glide(glideFrames);
     const blendNow = new Glide(glideFrames);
     let position = 0;
-    let count = 0;
+    // Two heads; the second begins when the first is half through. Each keeps the length that it began with, so that nothing jumps.
+    let [first, second, firstLength, secondLength] = [0, 0, 0, 0];
     return {
       reset: () => {
         for (const line of lines) line.fill(0);
         feedbackNow.reset();
         blendNow.reset();
-        position = count = 0;
+        position = 0;
+        firstLength = 0;
       },
       process(block, { length, feedback, blend }) {
         const frames = Math.round(length * sampleRate);
         const half = frames >> 1;
+        if (firstLength === 0) [first, second, firstLength, secondLength] = [0, half, frames, frames];
         feedbackNow.aim(feedback);
         blendNow.aim(blend);
         for (let i = 0; i < block.frames; i++) {
           const back = feedbackNow.next();
           const share = blendNow.next();
           // Read forwards in time, a head goes back through what was written: its delay grows by two frames each frame.
-          const first = count % frames;
-          const second = (count + half) % frames;
-          const fade = 0.5 - 0.5 * Math.cos((2 * Math.PI * first) / frames);
-          const otherFade = 0.5 - 0.5 * Math.cos((2 * Math.PI * second) / frames);
+          const fade = 0.5 - 0.5 * Math.cos((2 * Math.PI * first) / firstLength);
+          const otherFade = 0.5 - 0.5 * Math.cos((2 * Math.PI * second) / secondLength);
           for (let c = 0; c < channels; c++) {
             const samples = block.channels[c]!;
             const line = lines[c]!;
@@ -63,7 +65,8 @@ export const reverseDelay = defineEffect({
             samples[i] = sample * (1 - share) + turned * share;
           }
           position = (position + 1) & mask;
-          if (++count === frames) count = 0;
+          if (++first >= firstLength) [first, firstLength] = [0, frames];
+          if (++second >= secondLength) [second, secondLength] = [0, Math.min(mostFrames, firstLength - first + frames - half)];
         }
       },
     };

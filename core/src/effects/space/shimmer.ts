@@ -34,7 +34,7 @@ export const shimmer = defineEffect({
   purpose: 'A room that climbs: what rings on comes back an octave up, over and over.',
   parameters: {
     decay: seconds({ label: 'Decay', min: 0.3, max: 20, default: 3 }),
-    size: { ...share({ label: 'Size', min: 0.3, max: 2, default: 1.3 }), scale: 'log', fixed: true },
+    size: { ...share({ label: 'Size', min: 0.3, max: 2, default: 1.3 }), scale: 'log' },
     pitch: semitones({ label: 'Pitch', min: -12, max: 24, default: 12 }),
     climb: share({ label: 'Climb', max: 0.95, default: 0.6 }),
     tone: hertz({ label: 'Tone', min: 800, max: 16_000, default: 7_000 }),

@@ -114,6 +114,17 @@ describe('reverse delay', () => {
     };
     expect(crossings(21_600, 24_000)).toBeGreaterThan(crossings(33_600, 36_000) * 1.3);
   });
+
+  it.each([0.1, 0.2999, 0.4])('goes over to a length of %f s without a jump, and is as even as before', (length) => {
+    const input = new Float32Array(2 * rate).fill(0.5);
+    const values = { length: 0.25, feedback: 0, blend: 1 };
+    const [output] = runEffect(reverseDelay, [input], { values, change: { at: 60_000, values: { length } } });
+    // Both heads add up to the whole once the line is full: in the old length, and in the new.
+    for (let i = 30_000; i < 60_000; i++) expect(Math.abs(output![i]! - 0.5)).toBeLessThan(1e-6);
+    for (let i = 80_000; i < 96_000; i++) if (length < 0.4) expect(Math.abs(output![i]! - 0.5)).toBeLessThan(1e-3);
+    const steepest = (Math.PI * 0.5) / (0.1 * rate);
+    for (let i = 60_000; i < 96_000; i++) expect(Math.abs(output![i]! - output![i - 1]!)).toBeLessThan(steepest);
+  });
 });
 
 describe('distance', () => {

@@ -1,7 +1,7 @@
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, input, viewChild } from '@angular/core';
 import type { EffectStep } from '@tangled-choir/core';
-import { effectsById, graphicBands, graphicLevel } from '@tangled-choir/core';
+import { effectsById, graphicBands, graphicCurve } from '@tangled-choir/core';
 import { followPointer } from '../ui/follow-pointer';
 import { signed } from '../ui/quantity';
 import { newGesture } from '../ui/value-field';
@@ -27,13 +27,14 @@ const pointsPerBand = 8;
       @for (band of bands(); track band.key) {
         <button
           class="handle"
+          [class.automated]="band.automated"
           role="slider"
           [attr.aria-label]="band.label + ' Hz'"
           [attr.aria-valuemin]="-reach"
           [attr.aria-valuemax]="reach"
           [attr.aria-valuenow]="band.gain"
           [attr.aria-valuetext]="band.text"
-          [title]="band.label + ' Hz: ' + band.text"
+          [title]="band.label + ' Hz: ' + band.text + (band.automated ? ', automated' : '')"
           [style.left.%]="band.x"
           [style.top.%]="band.y"
           (keydown)="key($event, band.index)"
@@ -91,6 +92,9 @@ const pointsPerBand = 8;
       background: var(--background);
       cursor: ns-resize;
     }
+    .handle.automated {
+      border-color: var(--live);
+    }
     .handle:hover,
     .handle:focus-visible {
       border-color: var(--live);
@@ -131,15 +135,17 @@ export class GraphicEditor {
     return graphicBands.map((_, index) => {
       const key = `band${index + 1}`;
       const gain = Number(this.now()[key] ?? 0);
-      return { key, index, gain, x: placeX(index), y: placeY(gain), label: parameters[key]?.label ?? '', text: `${signed(gain, 1)} dB` };
+      const automated = this.values.isAutomated(this.step(), key);
+      const text = `${signed(gain, 1)} dB`;
+      return { key, index, gain, x: placeX(index), y: placeY(gain), label: parameters[key]?.label ?? '', text, automated };
     });
   });
   /** The curve that the sliders make together, strength included. */
   protected readonly path = computed(() => {
-    const values = this.now();
+    const curve = graphicCurve(this.now());
     return Array.from({ length: (graphicBands.length - 1) * pointsPerBand + 1 }, (_, i) => {
       const band = i / pointsPerBand;
-      const level = graphicLevel(values, 1_000 * 2 ** ((band - 17) / 3));
+      const level = curve(1_000 * 2 ** ((band - 17) / 3));
       return `${i === 0 ? 'M' : 'L'}${placeX(band).toFixed(2)} ${placeY(level).toFixed(2)}`;
     }).join('');
   });
