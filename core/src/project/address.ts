@@ -2,7 +2,8 @@ import { axisOf } from './axis';
 import { branchesOf, stepsOf } from './chain-tree';
 import type { EffectCatalogue, NumberParameter, Parameter, ParameterValue } from './parameters';
 import { decibels, fitValue, seconds, share } from './parameters';
-import type { Branch, Bus, Clip, EffectStep, Layer, Sound } from './schema';
+import type { Branch, EffectStep } from './chain-schema';
+import type { Bus, Clip, Layer, Sound } from './schema';
 
 /**
  * Every property that a person can turn has an address within its sound:

@@ -1,10 +1,13 @@
-import type { Branch, EffectStep } from './schema';
+import type { Branch, EffectStep } from './chain-schema';
 
 /**
  * A chain is a list of steps; a step that is a host holds branches, each with a chain of its own, and so on. Ids are unique throughout,
  * so that a step is found, and addressed, without the way to it: it keeps its address when it is moved into another branch.
  */
 type Chain = readonly EffectStep[];
+
+/** How many steps a chain can have. */
+export const mostSteps = 64;
 
 /** How deep hosts may lie within hosts. */
 export const deepestHost = 8;

@@ -4,7 +4,8 @@ import { deepestHost } from './chain-tree';
 import { migrate } from './migrate';
 import type { EffectCatalogue, EffectDescription } from './parameters';
 import { faultsOf } from './parameters';
-import type { EffectStep, Layer, Project, Sound } from './schema';
+import type { EffectStep } from './chain-schema';
+import type { Layer, Project, Sound } from './schema';
 import { documentFormat, documentVersion, projectSchema } from './schema';
 
 /** Data from outside that is not what it should be. The message tells a person what is wrong and where. */

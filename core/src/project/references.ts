@@ -1,5 +1,6 @@
 import { stepsOf } from './chain-tree';
-import type { EffectStep, Sound } from './schema';
+import type { EffectStep } from './chain-schema';
+import type { Sound } from './schema';
 
 /**
  * Effects can take something from elsewhere: the sound of a layer or a group as their key, a source as a response. It is kept as the

@@ -1,5 +1,7 @@
 import * as z from 'zod';
 import { fadeShapes } from '../audio/fade';
+import { asides, chain, states } from './chain-schema';
+import { gain, hash, id, name, pan, time } from './schema-parts';
 
 /**
  * The document. JSON of this shape is validated wherever it enters; every change to sound is a number or a word in it, audio
@@ -10,11 +12,6 @@ export const documentVersion = 5;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
-const id = z.string().regex(/^[A-Za-z0-9-]{1,64}$/, 'is not an id of letters, digits and dashes');
-const name = z.string().min(1, 'is empty').max(300, 'is longer than 300 characters');
-const hash = z.string().regex(/^[0-9a-f]{64}$/, 'is not a SHA-256 hash');
-const time = z.number().min(0).max(86_400);
-const gain = z.number().min(-96).max(36);
 const role = z.enum(roles);
 
 /** A named part of a source, in its own time. */
@@ -60,50 +57,6 @@ const clip = z.strictObject({
   group: id.optional(),
 });
 
-const effectStep = z.strictObject({
-  id,
-  effect: z.string().max(60),
-  enabled: z.boolean(),
-  /** Share of the processed sound in the output. */
-  mix: z.number().min(0).max(1),
-  parameters: z.record(
-    z.string().regex(/^[a-z][A-Za-z0-9]{0,59}$/, 'is not a parameter name'),
-    z.union([z.number(), z.string().max(2_000), z.boolean()]),
-  ),
-  /** What runs side by side within a host, such as its bands from low to high; other effects have none. */
-  get branches() {
-    return z.array(branch).min(1, 'has no branches').max(mostBranches, `has more than ${mostBranches} branches`).optional();
-  },
-});
-
-/** How many branches any host can have; each host may allow fewer. */
-export const mostBranches = 8;
-
-const chain = z.array(effectStep).max(64, 'has more than 64 steps');
-
-/** Letters of the states that a chain can be kept in. */
-export const chainStates = ['A', 'B', 'C', 'D'] as const;
-
-/** How a chain stood at some time: what can be turned in it, by the end of its address (`chain/<step>/gain`), and which steps were on. */
-const states = z.partialRecord(z.enum(chainStates), z.record(z.string().max(300), z.union([z.number(), z.string().max(200), z.boolean()])));
-
-const pan = z.number().min(-1).max(1);
-
-/** One of the ways through a host, with a chain and a fader of its own. */
-const branch = z.strictObject({
-  id,
-  name: z.string().max(60),
-  gain,
-  pan,
-  /** How much later than the others it is heard, on purpose. */
-  delay: z.number().min(0).max(1),
-  muted: z.boolean(),
-  soloed: z.boolean(),
-  get chain() {
-    return chain;
-  },
-});
-
 /** What happens where clips of one layer overlap. */
 export const overlapModes = ['crossfade', 'sum'] as const;
 
@@ -126,6 +79,7 @@ const layer = z.strictObject({
   clips: z.array(clip).max(5_000, 'has more than 5000 clips'),
   chain,
   states: states.optional(),
+  aside: asides.optional(),
 });
 
 /** A group has its layers to itself; what is sent to a shared bus goes its own way besides. */
@@ -144,6 +98,7 @@ const bus = z.strictObject({
   sends,
   chain,
   states: states.optional(),
+  aside: asides.optional(),
 });
 
 /** A value at a moment, and how the way to the next one bends: straight at 0, late above, early below. */
@@ -274,6 +229,7 @@ const sound = z.strictObject({
   soloing: z.boolean(),
   chain,
   states: states.optional(),
+  aside: asides.optional(),
   automation: z.array(automationLane).max(5_000, 'has more than 5000 automation lanes'),
   movers: z.array(mover).max(200, 'has more than 200 tides, reins and walks'),
   pulls: z.array(pull).max(5_000, 'has more than 5000 pulls'),
@@ -386,10 +342,6 @@ export type LayerTemplate = z.infer<typeof layerTemplate>;
 export type Clip = z.infer<typeof clip>;
 export type SpeedPoint = NonNullable<Clip['speedCurve']>[number];
 export type Fade = z.infer<typeof fade>;
-export type EffectStep = z.infer<typeof effectStep>;
-export type Branch = z.infer<typeof branch>;
-export type ChainState = (typeof chainStates)[number];
-export type Snapshot = NonNullable<z.infer<typeof states>[ChainState]>;
 export type Mover = z.infer<typeof mover>;
 export type Tide = Extract<Mover, { kind: 'tide' }>;
 export type Rein = Extract<Mover, { kind: 'rein' }>;

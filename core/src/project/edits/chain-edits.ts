@@ -1,13 +1,12 @@
 import { findProperty, writeProperty } from '../address';
-import { deepestHost, pathToBranch, stepsOf } from '../chain-tree';
+import { deepestHost, mostSteps, pathToBranch, stepsOf } from '../chain-tree';
 import type { EffectCatalogue, ParameterValue } from '../parameters';
 import type { Decibels } from '../../units';
-import type { Branch, EffectStep, Project } from '../schema';
+import type { Branch, EffectStep } from '../chain-schema';
+import type { Project } from '../schema';
 import type { ChainOwner, ChainPlace } from './edit';
-import { chainOf, defineEdit, EditError, forgetSteps, ownerAddress, ownerOf, soundOf, stepOf, takeId } from './edit';
+import { chainOf, defineEdit, EditError, forgetSteps, ownerAddress, ownerOf, soundOf, stepOf, takeId, takeOut } from './edit';
 import { fitFades } from './clip-edits';
-
-const mostSteps = 64;
 
 function nameOf(project: Project, { sound, owner }: ChainPlace): string {
   return ownerOf(soundOf(project, sound), owner).name;
@@ -47,13 +46,13 @@ export const addEffect = defineEdit<ChainPlace & { branch?: string; effect: stri
   },
 });
 
+/** Takes a step away; states that have it on can bring it back. */
 export const removeEffect = defineEdit<ChainPlace & { step: string }>({
   label: (args, project) => `Remove effect from “${nameOf(project, args)}”`,
   apply: (draft, { sound, owner, step }) => {
     const target = soundOf(draft, sound);
     const found = stepOf(target, owner, step);
-    forgetSteps(target, owner, [found.step]);
-    found.chain.splice(found.chain.indexOf(found.step), 1);
+    takeOut(target, owner, found.chain, [found.step]);
   },
 });
 

@@ -1,5 +1,6 @@
 import { readReference } from '../references';
-import type { AutomationLane, Bus, EffectStep, Layer, Mover, Pull, Sound } from '../schema';
+import type { EffectStep } from '../chain-schema';
+import type { AutomationLane, Bus, Layer, Mover, Pull, Sound } from '../schema';
 import { cloneClip } from './clip-edits';
 import { emptyLike } from './project-edits';
 
@@ -44,14 +45,19 @@ function mapValues<T>(values: Readonly<Record<string, T>>, change: (value: T) =>
   return Object.fromEntries(Object.entries(values).map(([key, value]) => [key, change(value)]));
 }
 
-/** The states of a copied chain, for the steps of the copy. */
-function copyStates({ states }: Pick<Layer, 'states'>, names: FreshNames): Pick<Layer, 'states'> {
+/** The states of a copied chain, for the steps of the copy, and what was removed from it. */
+function copyStates({ states, aside }: Pick<Layer, 'states' | 'aside'>, names: FreshNames): Pick<Layer, 'states' | 'aside'> {
   if (!states) return {};
+  const removed = aside?.map(({ step, index, branch }) => ({
+    step: copyChain([step], names)[0]!,
+    index,
+    ...(branch !== undefined && { branch: names.address(branch) }),
+  }));
   const renamed = Object.entries(states).map(([letter, snapshot]) => [
     letter,
     Object.fromEntries(Object.entries(snapshot).map(([key, value]) => [names.address(key), value])),
   ]);
-  return { states: Object.fromEntries(renamed) };
+  return { states: Object.fromEntries(renamed), ...(removed && { aside: removed }) };
 }
 
 export function copyLayer(layer: Layer, names: FreshNames): Layer {

@@ -1,6 +1,8 @@
-import { pathToBranch, stepsOf } from '../chain-tree';
+import { setAside } from '../chain-states';
+import { branchesOf, pathToBranch, stepsOf } from '../chain-tree';
 import type { EffectCatalogue } from '../parameters';
-import type { Bus, Clip, EffectStep, Layer, Project, Sound, Source } from '../schema';
+import type { EffectStep } from '../chain-schema';
+import type { Bus, Clip, Layer, Project, Sound, Source } from '../schema';
 
 /**
  * An edit is one action of a person. `apply` changes a draft of the project and throws EditError when it cannot; `label` names the
@@ -112,6 +114,21 @@ export function forgetSteps(sound: Sound, owner: ChainOwner, steps: readonly Eff
   for (const step of stepsOf(steps)) {
     forgetBelow(sound, `${prefix}/chain/${step.id}/`);
     for (const branch of step.branches ?? []) forgetBelow(sound, `${prefix}/branch/${branch.id}/`);
+  }
+}
+
+/**
+ * Takes steps out of one of an owner's chains, with what moved or swayed them. States that have them on can bring them back; the last goes
+ * first, so that on the way back each finds its place.
+ */
+export function takeOut(sound: Sound, owner: ChainOwner, chain: EffectStep[], steps: readonly EffectStep[]): void {
+  const from = ownerOf(sound, owner);
+  const branch = branchesOf(from.chain).find((candidate) => candidate.chain === chain)?.id;
+  forgetSteps(sound, owner, steps);
+  for (const step of steps.toReversed()) {
+    const index = chain.indexOf(step);
+    chain.splice(index, 1);
+    setAside(from, step, index, branch);
   }
 }
 

@@ -3,11 +3,12 @@ import { stepsOf } from '../chain-tree';
 import type { ParameterValue } from '../parameters';
 import { fitValue, resolveValues } from '../parameters';
 import { dropStrangeReferences } from '../references';
-import type { EffectStep, Preset } from '../schema';
+import type { EffectStep } from '../chain-schema';
+import type { Preset } from '../schema';
 import { checkRoom } from './chain-edits';
 import { copyChain, FreshNames } from './copies';
 import type { ChainPlace } from './edit';
-import { chainOf, cleanName, defineEdit, EditError, forgetSteps, ownerOf, soundOf, stepOf, takeId } from './edit';
+import { chainOf, cleanName, defineEdit, EditError, ownerOf, soundOf, stepOf, takeId, takeOut } from './edit';
 
 const mostPresets = 2_000;
 
@@ -32,7 +33,7 @@ export const setPreset = defineEdit<
   },
 });
 
-/** Replaces a chain, or adds to its end with `add`. What moved or swayed the steps that go is taken away with them. */
+/** Replaces a chain, or adds to its end with `add`. */
 export const setChain = defineEdit<ChainPlace & { branch?: string; name: string; steps: readonly NewStep[]; add?: boolean }>({
   label: ({ name, owner, sound }, project) => `“${name}” on “${ownerOf(soundOf(project, sound), owner).name}”`,
   apply: (draft, { sound, owner, branch, steps, add }, catalogue) => {
@@ -44,10 +45,7 @@ export const setChain = defineEdit<ChainPlace & { branch?: string; name: string;
     );
     const unknown = stepsOf(fresh).find((step) => !catalogue.has(step.effect));
     if (unknown) throw new EditError(`There is no effect “${unknown.effect}”.`);
-    if (!add) {
-      forgetSteps(target, owner, chain);
-      chain.splice(0);
-    }
+    if (!add) takeOut(target, owner, chain, [...chain]);
     dropStrangeReferences(fresh, target, draft.sources);
     chain.push(...fresh);
     checkRoom(draft, { sound, owner }, chain);

@@ -1,7 +1,8 @@
 import type { Unit } from '../../units';
-import { applySnapshot, morphSnapshots, takeSnapshot } from '../chain-states';
+import { applySnapshot, dropForgotten, morphSnapshots, takeBack, takeSnapshot } from '../chain-states';
 import { dropStrangeReferences } from '../references';
-import type { ChainState, Snapshot } from '../schema';
+import type { ChainState, Snapshot } from '../chain-schema';
+import { checkRoom } from './chain-edits';
 import type { ChainPlace } from './edit';
 import { defineEdit, EditError, ownerOf, soundOf } from './edit';
 
@@ -11,6 +12,7 @@ export const keepState = defineEdit<ChainPlace & { state: ChainState }>({
   apply: (draft, { sound, owner, state }, catalogue) => {
     const target = ownerOf(soundOf(draft, sound), owner);
     target.states = { ...target.states, [state]: takeSnapshot(target.chain, catalogue) };
+    dropForgotten(target);
   },
 });
 
@@ -26,7 +28,10 @@ export const recallState = defineEdit<ChainPlace & { state: ChainState }>({
   apply: (draft, { sound, owner, state }, catalogue) => {
     const found = soundOf(draft, sound);
     const target = ownerOf(found, owner);
-    applySnapshot(target.chain, snapshotOf(target.states, state), catalogue);
+    const snapshot = snapshotOf(target.states, state);
+    takeBack(target, [snapshot]);
+    checkRoom(draft, { sound, owner }, target.chain);
+    applySnapshot(target.chain, snapshot, catalogue);
     dropStrangeReferences(target.chain, found, draft.sources);
   },
 });
@@ -37,7 +42,10 @@ export const morphStates = defineEdit<ChainPlace & { from: ChainState; to: Chain
   apply: (draft, { sound, owner, from, to, share }, catalogue) => {
     const found = soundOf(draft, sound);
     const target = ownerOf(found, owner);
-    const between = morphSnapshots(target.chain, snapshotOf(target.states, from), snapshotOf(target.states, to), share, catalogue);
+    const ends = [snapshotOf(target.states, from), snapshotOf(target.states, to)] as const;
+    takeBack(target, ends);
+    checkRoom(draft, { sound, owner }, target.chain);
+    const between = morphSnapshots(target.chain, ...ends, share, catalogue);
     applySnapshot(target.chain, between, catalogue);
     dropStrangeReferences(target.chain, found, draft.sources);
   },
@@ -50,5 +58,6 @@ export const forgetState = defineEdit<ChainPlace & { state: ChainState }>({
     const target = ownerOf(soundOf(draft, sound), owner);
     snapshotOf(target.states, state);
     delete target.states?.[state];
+    dropForgotten(target);
   },
 });

@@ -1,5 +1,5 @@
 import { copyChain, FreshNames } from './copies';
-import { cleanName, defineEdit, EditError, forgetSteps, layerOf, soundOf, takeId } from './edit';
+import { cleanName, defineEdit, EditError, layerOf, soundOf, takeId, takeOut } from './edit';
 import { dropStrangeReferences } from '../references';
 
 const mostTemplates = 500;
@@ -25,11 +25,12 @@ export const applyTemplate = defineEdit<{ sound: string; layer: string; template
     const found = draft.templates.find((candidate) => candidate.id === template);
     if (!found) throw new EditError(`There is no template “${template}”.`);
     const target = soundOf(draft, sound);
-    forgetSteps(target, { layer }, layerOf(target, layer).chain);
+    const changed = layerOf(target, layer);
+    takeOut(target, { layer }, changed.chain, [...changed.chain]);
     const names = new FreshNames((kind) => takeId(draft, kind));
     const chain = copyChain(found.chain, names);
     dropStrangeReferences(chain, target, draft.sources);
-    Object.assign(layerOf(target, layer), { role: found.role, gain: found.gain, pan: found.pan, chain });
+    Object.assign(changed, { role: found.role, gain: found.gain, pan: found.pan, chain });
   },
 });
 

@@ -120,7 +120,7 @@ export class ChainStates {
     const channel = this.channel();
     return chainStates.map((letter) => {
       const snapshot = channel?.states?.[letter];
-      return { letter, kept: snapshot !== undefined, holds: snapshot !== undefined && standsAs(channel!.chain, snapshot, effectCatalogue) };
+      return { letter, kept: snapshot !== undefined, holds: snapshot !== undefined && standsAs(channel!, snapshot, effectCatalogue) };
     });
   });
   protected readonly kept = computed(() => this.states().flatMap(({ letter, kept }) => (kept ? [letter] : [])));

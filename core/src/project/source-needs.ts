@@ -1,0 +1,29 @@
+import type { Seconds, Stretch } from '../units';
+import { effectSources } from './references';
+import type { Clip, Sound } from './schema';
+
+/** What somebody needs of a recording. */
+export type Need = 'all' | readonly Stretch[];
+
+/** Around what a clip plays so much still shapes its edges, when its speed is changed or it is faded over its ends. */
+const margin: Seconds = 0.1;
+
+/** What a sound needs of its recordings, by the ids of their sources: of those in effects all, of others the stretches that clips play. */
+export function sourceNeeds(sound: Sound): Map<string, Need> {
+  const needs = new Map<string, Stretch[] | 'all'>();
+  for (const { clips } of sound.layers)
+    for (const clip of clips) {
+      const known = needs.get(clip.source);
+      if (known === undefined) needs.set(clip.source, [playedStretch(clip)]);
+      else if (known !== 'all') known.push(playedStretch(clip));
+    }
+  for (const id of [...effectSources(sound), ...(sound.reference === undefined ? [] : [sound.reference])]) needs.set(id, 'all');
+  return needs;
+}
+
+/** The stretch of its recording that a clip plays, with what lies beside it. */
+export function playedStretch({ offset, length, loop }: Clip): Stretch {
+  const from = loop ? Math.min(offset, loop.from - loop.crossfade) : offset;
+  const to = loop ? loop.to : offset + length;
+  return { from: Math.max(0, from - margin), to: to + margin };
+}
