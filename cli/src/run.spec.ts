@@ -2,7 +2,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'no
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Audio, Project } from '@tangled-choir/core';
-import { createProject, effects, hashBytes, readWav, writeArchive, writeWav } from '@tangled-choir/core';
+import { createProject, effects, hashBytes, packArchive, readWav, writeWav } from '@tangled-choir/core';
 import { run } from './run';
 
 let folder: string;
@@ -31,7 +31,7 @@ function put(name: string, audio: Audio): string {
 }
 
 /** A small project with one sound of one clip, packed. */
-function packedProject(): { file: string; project: Project; wav: Uint8Array } {
+async function packedProject(): Promise<{ file: string; project: Project; wav: Uint8Array }> {
   const wav = writeWav(tone(0.25, 1, 1), { encoding: '24' });
   const audio = hashBytes(wav);
   const fade = { length: 0.01, shape: 'linear' as const };
@@ -107,7 +107,7 @@ function packedProject(): { file: string; project: Project; wav: Uint8Array } {
     ],
   };
   const file = inFolder('halda.choir');
-  writeFileSync(file, writeArchive(project, new Map([[audio, wav]])));
+  writeFileSync(file, await packArchive(project, new Map([[audio, wav]])));
   return { file, project, wav };
 }
 
@@ -264,18 +264,18 @@ describe('choir apply', () => {
 
 describe('choir check and render', () => {
   it('finds a sound project sound and a damaged one damaged', async () => {
-    const { file, project, wav } = packedProject();
+    const { file, project, wav } = await packedProject();
     expect((await choir('check', file)).out).toContain('is sound: “Halda”, 1 sounds, 1 sources');
     const altered = wav.slice();
     altered[200]! ^= 1;
-    writeFileSync(inFolder('altered.choir'), writeArchive(project, new Map([[project.sources[0]!.audio, altered]])));
+    writeFileSync(inFolder('altered.choir'), await packArchive(project, new Map([[project.sources[0]!.audio, altered]])));
     const { code, errors } = await choir('check', inFolder('altered.choir'));
     expect(code).toBe(2);
     expect(errors).toEqual([expect.stringContaining('“Tone” (audio/')]);
   });
 
   it('renders the original, a family that follows its seed, and stems that add up', async () => {
-    const { file } = packedProject();
+    const { file } = await packedProject();
     expect((await choir('render', file, '--sound', 'Slab', '--out', inFolder('one'), '--bits', '32f')).code).toBe(0);
     const original = readWav(readFileSync(join(folder, 'one', 'Halda_Slab_01.wav'))).audio.channels[0]!;
     expect(original).toHaveLength(24_000);
@@ -305,7 +305,7 @@ describe('choir check and render', () => {
     [['--sound', 'Slab', '--bits', '12'], '--bits is 16, 24, 32f'],
     [[], 'required option'],
   ])('ends with 2 for %j', async (args, message) => {
-    const { file } = packedProject();
+    const { file } = await packedProject();
     const { code, errors } = await choir('render', file, ...args);
     expect(code).toBe(2);
     expect(errors).toEqual([expect.stringContaining(message)]);

@@ -6,7 +6,8 @@ export { frameCount, silence, toStereo } from './audio/audio';
 export type { FadeShape } from './audio/fade';
 export { fadeGain, fadeShapes } from './audio/fade';
 export type { Overview } from './audio/overview';
-export { measureOverview } from './audio/overview';
+export { measureOverview, readOverview } from './audio/overview';
+export type { Recording } from './audio/recording';
 export { changeSpeed, convertSampleRate } from './audio/resample';
 
 export { RealFft } from './dsp/fft';
@@ -22,11 +23,15 @@ export { situations } from './effects/situations';
 export { surprise } from './effects/surprise';
 
 export { DataError, describeIssues, parseJson, parseProject } from './project/parse';
+export type { Branch, ChainState, EffectStep, Snapshot } from './project/chain-schema';
+export { chainStates, mostBranches } from './project/chain-schema';
 export * from './project/schema';
 export { standsAs } from './project/chain-states';
 export { branchesOf, pathToBranch, stepsOf } from './project/chain-tree';
 export type { Reference } from './project/references';
 export { keyOrder, readReference, usedSources } from './project/references';
+export type { Need } from './project/source-needs';
+export { playedStretch, sourceNeeds } from './project/source-needs';
 export { createProject, createSound, projectSampleRate } from './project/create';
 export { axisOf, fromAxis, toAxis } from './project/axis';
 export type { Address, Property } from './project/address';
@@ -56,7 +61,6 @@ export { shapePoints } from './movers/tide-shapes';
 export type { MoverKind, MoverSettings } from './project/edits/mover-edits';
 export type { LfoSettings, LfoShape } from './automation/lfo-shape';
 export { lfoPoints, lfoShapes } from './automation/lfo-shape';
-export type { Stretch } from './automation/point-edits';
 export {
   drawStroke,
   insertPoint,
@@ -114,6 +118,8 @@ export { measureSpectrogram } from './analysis/spectrogram';
 export type { Measurement } from './analysis/measure';
 export { measure } from './analysis/measure';
 export { measureTruePeak, TruePeakMeter } from './analysis/true-peak';
+export type { RecordingFacts } from './analysis/describe-recording';
+export { describeRecording } from './analysis/describe-recording';
 export type { LandingPoints } from './analysis/landing-points';
 export { findLandingPoints } from './analysis/landing-points';
 export type { Character } from './analysis/character';
@@ -139,7 +145,7 @@ export type { AudioLibrary, FrozenLayer, RenderContext } from './render/library'
 export { renderContext } from './render/library';
 export { SoundPlayer } from './render/player';
 export { SlowPlayer } from './render/slow-player';
-export { isAudible, soundTail } from './render/sound-graph';
+export { audibleLayers, soundTail } from './render/sound-graph';
 export { RenderCancelled, renderSound } from './render/render-sound';
 export type { BandRegion } from './judging/band-listener';
 export { BandListener } from './judging/band-listener';
@@ -166,13 +172,18 @@ export type { Strength } from './kin/sway';
 export { readySways, strengths, swayableAddresses } from './kin/sway';
 
 export type { Archive } from './formats/archive';
-export { inspectArchive, readArchive, writeArchive, zipFiles } from './formats/archive';
+export { inspectArchive, packArchive, readArchive, unpackArchive, writeArchive } from './formats/archive';
+export type { Collector } from './formats/zip';
+export { collectBytes, zipFiles } from './formats/zip';
 export type { NamingField } from './formats/file-name';
 export { namingFields, safeFileName } from './formats/file-name';
 export { hashBytes, hashText, prepareHashing } from './formats/hash';
 export type { AudioFile, FileDetails } from './formats/audio-file';
 export { noDetails, UnknownFormat } from './formats/audio-file';
 export { readZip } from './formats/zip-read';
+export type { ByteSource } from './formats/byte-source';
+export { memorySource } from './formats/byte-source';
+export { openPcm, openWav, pcmRecording } from './formats/open-recording';
 export { readWav } from './formats/wav-read';
 export type { BroadcastInfo, WavOptions } from './formats/wav-write';
 export { writeWav } from './formats/wav-write';
@@ -185,12 +196,14 @@ export { proposeLoops, suitingCrossfade } from './loop-doctor/propose-loops';
 export type { SeamlessLoop, SeamMeasure, SeamReport } from './loop-doctor/seamless-loop';
 export { inspectSeam, makeSeamlessLoop } from './loop-doctor/seamless-loop';
 
-export type { ImportedSource } from './import/import-audio';
+export type { ImportedSource, ImportTarget } from './import/import-audio';
 export type { LoopSource } from './import/loop-source';
 export { loopSource } from './import/loop-source';
 export type { ChannelChoice, CutPart } from './import/cut-source';
 export { cutSource } from './import/cut-source';
-export { importAudio, readUncompressed } from './import/import-audio';
+export { importAudio } from './import/import-audio';
+export type { AudioStream } from './import/audio-stream';
+export { memoryStream, pcmStream } from './import/audio-stream';
 
 export type { Moment, RenderedItem } from './hand-off/deliver';
 export { renderItem, writeItem } from './hand-off/deliver';

@@ -15,6 +15,12 @@ export type Ratio = number;
 /** A number from 0 to 1. */
 export type Unit = number;
 
+/** A stretch of time: of the time axis, or of a recording. */
+export interface Stretch {
+  readonly from: Seconds;
+  readonly to: Seconds;
+}
+
 /** Amplitude factor of a gain in decibels. */
 export function decibelsToGain(decibels: Decibels): Ratio {
   return Math.pow(10, decibels / 20);

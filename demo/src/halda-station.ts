@@ -5,11 +5,11 @@ import {
   editNamed,
   effectCatalogue,
   hashBytes,
+  packArchive,
   projectSampleRate,
   readySways,
   startHistory,
   stepAddress,
-  writeArchive,
   writeWav,
 } from '@tangled-choir/core';
 import type { ParameterValue } from '@tangled-choir/core';
@@ -293,7 +293,7 @@ export function makeHaldaStation(video: Uint8Array): Demo {
 }
 
 /** The demo project as a `.choir` archive. */
-export function haldaStationArchive(video: Uint8Array): Uint8Array<ArrayBuffer> {
+export function haldaStationArchive(video: Uint8Array): Promise<Uint8Array<ArrayBuffer>> {
   const { project, audio, pictures } = makeHaldaStation(video);
-  return writeArchive(project, audio, pictures);
+  return packArchive(project, audio, pictures);
 }

@@ -1,4 +1,4 @@
-import { effectCatalogue, inspectArchive } from '@tangled-choir/core';
+import { collectBytes, effectCatalogue, inspectArchive, memorySource } from '@tangled-choir/core';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
 import { readBytes } from '../files';
@@ -9,8 +9,8 @@ export function checkCommand(program: Command, output: Output): void {
     .command('check')
     .description('Checks a .choir file: its document, its audio and their hashes.')
     .argument('<file>', '.choir file')
-    .action((file: string) => {
-      const { project, faults, notes } = inspectArchive(readBytes(file), effectCatalogue, file);
+    .action(async (file: string) => {
+      const { project, faults, notes } = await inspectArchive(memorySource(readBytes(file)), effectCatalogue, file, collectBytes);
       for (const note of notes) output.out(`note: ${note}\n`);
       if (faults.length > 0) throw wrongInput(faults.join(' '));
       output.out(

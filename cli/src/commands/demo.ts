@@ -9,8 +9,8 @@ export function demoCommand(program: Command, output: Output): void {
     .description('Makes the Halda Station project.')
     .requiredOption('--out <file>', 'where to write the .choir file')
     .option('--picture <file>', 'the demo picture', 'demo/picture/halda-station.webm')
-    .action((options: { out: string; picture: string }) => {
-      writeBytes(options.out, haldaStationArchive(readBytes(options.picture)));
+    .action(async (options: { out: string; picture: string }) => {
+      writeBytes(options.out, await haldaStationArchive(readBytes(options.picture)));
       output.out(`${options.out}\n`);
     });
 }

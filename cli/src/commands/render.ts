@@ -4,11 +4,11 @@ import {
   collidingNames,
   effectCatalogue,
   planDelivery,
-  readArchive,
   readWav,
   renderContext,
   renderItem,
   safeFileName,
+  unpackArchive,
   writeItem,
 } from '@tangled-choir/core';
 import type { Command } from 'commander';
@@ -42,8 +42,8 @@ export function renderCommand(program: Command, output: Output): void {
     .option('--rate <hz>', '44100, 48000 or 96000')
     .option('--bits <bits>', '16, 24 or 32f')
     .option('--stems', 'one file per layer')
-    .action((file: string, options: RenderArguments) => {
-      const { project, audio } = readArchive(readBytes(file), effectCatalogue, file);
+    .action(async (file: string, options: RenderArguments) => {
+      const { project, audio } = await unpackArchive(readBytes(file), effectCatalogue, file);
       const sound = project.sounds.find((candidate) => candidate.name === options.sound);
       if (!sound)
         throw wrongInput(

@@ -1,6 +1,6 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import type { Decibels, Hertz, Seconds, Unit } from '../units';
+import type { Decibels, Frames, Hertz, Seconds, Unit } from '../units';
 import { gainToDecibels } from '../units';
 import type { Defect } from './defects';
 import { findDefects } from './defects';
@@ -32,12 +32,29 @@ export interface Character {
   readonly fingerprint: readonly number[];
 }
 
-/** The longest stretch that is looked at in full; of longer recordings the middle is taken. */
-const longest: Seconds = 120;
+/** The longest stretch whose character is looked at; of longer recordings the middle is taken. */
+export const longestInFull: Seconds = 120;
 const longestForPitch: Seconds = 12;
 
+/** What is known of a whole recording, of which only a part is looked at closely. */
+export interface WholeRecording {
+  /** Where the part begins, and how long the whole is. */
+  readonly start: Frames;
+  readonly frames: Frames;
+  readonly stereo: StereoMeter;
+  readonly defects: readonly Defect[];
+}
+
 export function describeCharacter(audio: Audio): Character {
-  const part = middleOf(audio, longest);
+  const part = middleOf(audio, longestInFull);
+  const stereo = new StereoMeter();
+  stereo.process(audio.channels);
+  const start = Math.floor((frameCount(audio) - frameCount(part)) / 2);
+  return characterOf(part, { start, frames: frameCount(audio), stereo, defects: findDefects(audio) });
+}
+
+/** The character of a recording by a part of it. */
+export function characterOf(part: Audio, { start, frames, stereo, defects }: WholeRecording): Character {
   const mel = measureMel(part);
   const energy = mel.energies.reduce((sum, value) => sum + value, 0);
   const brightness = energy > 0 ? mel.centroids.reduce((sum, value, n) => sum + value * mel.energies[n]!, 0) / energy : 0;
@@ -48,15 +65,15 @@ export function describeCharacter(audio: Audio): Character {
   return {
     noiseFloorDbfs: measureNoiseFloor(part),
     brightness,
-    attackAt,
+    attackAt: attackAt + start / part.sampleRate,
     attackTime,
     pitch: pitch.frequency,
     pitchConfidence: pitch.confidence,
     stationarity: measureStationarity(mel.levels, mel.energies),
-    correlation: measureCorrelation(audio),
-    leansLeft: measureBalance(audio),
-    defects: findDefects(audio),
-    fingerprint: fingerprintOf(mel.levels, mel.energies, frameCount(audio) / audio.sampleRate, attackTime, pitch.confidence),
+    correlation: stereo.correlation,
+    leansLeft: stereo.leansLeft,
+    defects,
+    fingerprint: fingerprintOf(mel.levels, mel.energies, frames / part.sampleRate, attackTime, pitch.confidence),
   };
 }
 
@@ -129,25 +146,34 @@ function measureStationarity(levels: Float32Array, energies: Float64Array): Unit
   return Math.max(0, Math.min(1, 1 - (sum / count - 2) / 13));
 }
 
-function measureCorrelation(audio: Audio): number {
-  const [left, right] = audio.channels;
-  if (!left || !right) return 1;
-  let product = 0;
-  let leftPower = 0;
-  let rightPower = 0;
-  for (let i = 0; i < left.length; i++) {
-    product += left[i]! * right[i]!;
-    leftPower += left[i]! ** 2;
-    rightPower += right[i]! ** 2;
-  }
-  return leftPower > 0 && rightPower > 0 ? product / Math.sqrt(leftPower * rightPower) : 1;
-}
+/** How the first two channels of a recording that comes piece by piece belong together. */
+export class StereoMeter {
+  private product = 0;
+  private left = 0;
+  private right = 0;
+  private stereo = false;
 
-function measureBalance(audio: Audio): Decibels {
-  const [left, right] = audio.channels;
-  if (!left || !right) return 0;
-  const power = (samples: Float32Array): number => samples.reduce((sum, value) => sum + value * value, 1e-12);
-  return 10 * Math.log10(power(left) / power(right));
+  process([left, right]: readonly Float32Array[]): void {
+    if (!left || !right) return;
+    this.stereo = true;
+    for (let i = 0; i < left.length; i++) {
+      const a = left[i]!;
+      const b = right[i]!;
+      this.product += a * b;
+      this.left += a * a;
+      this.right += b * b;
+    }
+  }
+
+  /** -1 to 1; 1 for mono, and where a side is silent. */
+  get correlation(): number {
+    return this.left > 0 && this.right > 0 ? this.product / Math.sqrt(this.left * this.right) : 1;
+  }
+
+  /** How much louder the left side is than the right. */
+  get leansLeft(): Decibels {
+    return this.stereo ? 10 * Math.log10((this.left + 1e-12) / (this.right + 1e-12)) : 0;
+  }
 }
 
 /**

@@ -16,7 +16,8 @@ export interface Defect {
   readonly detail: string;
 }
 
-const mostOfAKind = 200;
+/** Of each kind no more are told. */
+export const mostOfAKind = 200;
 
 /** All defects of a recording, in the order of time; at most 200 of a kind. */
 export function findDefects(audio: Audio): Defect[] {

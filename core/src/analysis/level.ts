@@ -1,35 +1,51 @@
-import type { Audio } from '../audio/audio';
-import { frameCount } from '../audio/audio';
-import type { Decibels } from '../units';
+import type { Decibels, Frames } from '../units';
 import { gainToDecibels } from '../units';
 
-/** Largest sample magnitude over all channels, in dBFS. */
-export function measureSamplePeak(audio: Audio): Decibels {
-  let peak = 0;
-  for (const channel of audio.channels) for (let i = 0; i < channel.length; i++) peak = Math.max(peak, Math.abs(channel[i]!));
-  return gainToDecibels(peak);
-}
+/** Sample peak, mean square and mean of a recording that comes piece by piece. */
+export class LevelMeter {
+  private readonly sums: Float64Array;
+  private readonly squares: Float64Array;
+  private peak = 0;
+  private frames: Frames = 0;
 
-/** Root mean square over all samples of all channels, in dBFS (a full-scale sine reads -3.01). */
-export function measureRms(audio: Audio): Decibels {
-  let sum = 0;
-  let count = 0;
-  for (const channel of audio.channels) {
-    for (let i = 0; i < channel.length; i++) sum += channel[i]! * channel[i]!;
-    count += channel.length;
+  constructor(channelCount: number) {
+    this.sums = new Float64Array(channelCount);
+    this.squares = new Float64Array(channelCount);
   }
-  return count > 0 ? gainToDecibels(Math.sqrt(sum / count)) : -Infinity;
-}
 
-/** Mean of all samples of the channel whose mean is farthest from 0; full scale is 1. */
-export function measureDcOffset(audio: Audio): number {
-  const frames = frameCount(audio);
-  let offset = 0;
-  for (const channel of audio.channels) {
-    let sum = 0;
-    for (let i = 0; i < frames; i++) sum += channel[i]!;
-    const mean = frames > 0 ? sum / frames : 0;
-    if (Math.abs(mean) > Math.abs(offset)) offset = mean;
+  process(channels: readonly Float32Array[]): void {
+    channels.forEach((channel, c) => {
+      let sum = 0;
+      let square = 0;
+      let { peak } = this;
+      for (let i = 0; i < channel.length; i++) {
+        const sample = channel[i]!;
+        const magnitude = Math.abs(sample);
+        if (magnitude > peak) peak = magnitude;
+        sum += sample;
+        square += sample * sample;
+      }
+      this.peak = peak;
+      this.sums[c]! += sum;
+      this.squares[c]! += square;
+    });
+    this.frames += channels[0]?.length ?? 0;
   }
-  return offset;
+
+  /** Largest sample magnitude over all channels, in dBFS. */
+  get samplePeak(): Decibels {
+    return gainToDecibels(this.peak);
+  }
+
+  /** Root mean square over all samples of all channels, in dBFS (a full-scale sine reads -3.01). */
+  get rms(): Decibels {
+    const count = this.frames * this.squares.length;
+    return count > 0 ? gainToDecibels(Math.sqrt(this.squares.reduce((sum, square) => sum + square, 0) / count)) : -Infinity;
+  }
+
+  /** Mean of all samples of the channel whose mean is farthest from 0; full scale is 1. */
+  get dcOffset(): number {
+    if (this.frames === 0) return 0;
+    return this.sums.reduce((most, sum) => (Math.abs(sum) > Math.abs(most) ? sum : most), 0) / this.frames;
+  }
 }

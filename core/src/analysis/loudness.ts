@@ -1,6 +1,6 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import type { Decibels, Frames, Hertz } from '../units';
+import type { Decibels, Frames, Hertz, Seconds } from '../units';
 import { KWeighting } from './k-weighting';
 
 /** Loudness in LUFS, ranges in LU; `-Infinity` where there is nothing above the gate. */
@@ -151,21 +151,28 @@ function largest(values: readonly number[]): number {
  * long, without gating. It agrees with BS.1770 for a steady sound and does not fall only because a sound is short.
  */
 export function measureLoudness(audio: Audio): Loudness {
-  const frames = frameCount(audio);
-  const shortFrames = Math.round(audio.sampleRate * 0.4);
   const meter = new LoudnessMeter(audio.sampleRate, audio.channels.length);
-  meter.process(audio.channels, 0, frames);
-  const whole = frames >= shortFrames ? meter.integrated : -Infinity;
-  const short = Number.isFinite(whole) ? whole : shortSoundLoudness(audio);
+  meter.process(audio.channels, 0, frameCount(audio));
+  return readLoudness(meter, frameCount(audio) / audio.sampleRate, () => shortSoundLoudness(audio));
+}
+
+/**
+ * What a meter has measured of a whole recording.
+ * @param seconds how long the recording is
+ * @param short measures what is too short for its windows, or too quiet for its gates
+ */
+export function readLoudness(meter: LoudnessMeter, seconds: Seconds, short: () => Decibels): Loudness {
+  const whole = seconds >= 0.4 ? meter.integrated : -Infinity;
+  const integrated = Number.isFinite(whole) ? whole : short();
   return {
-    integrated: short,
-    maxMomentary: frames >= shortFrames ? meter.maxMomentary : short,
-    maxShortTerm: frames >= audio.sampleRate * 3 ? meter.maxShortTerm : short,
+    integrated,
+    maxMomentary: seconds >= 0.4 ? meter.maxMomentary : integrated,
+    maxShortTerm: seconds >= 3 ? meter.maxShortTerm : integrated,
     range: meter.range,
   };
 }
 
-function shortSoundLoudness(audio: Audio): Decibels {
+export function shortSoundLoudness(audio: Audio): Decibels {
   const frames = frameCount(audio);
   let peak = 0;
   for (const channel of audio.channels) for (let i = 0; i < frames; i++) peak = Math.max(peak, Math.abs(channel[i]!));

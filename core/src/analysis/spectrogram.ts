@@ -1,5 +1,4 @@
-import type { Audio } from '../audio/audio';
-import { frameCount } from '../audio/audio';
+import type { Recording } from '../audio/recording';
 import { hannWindow, RealFft } from '../dsp/fft';
 import type { Hertz } from '../units';
 
@@ -14,25 +13,32 @@ export interface Spectrogram {
 const size = 2048;
 
 /**
- * Short-time spectrum of the mean of all channels: Hann windows of 2048 samples, spread evenly over the recording, `rows` bands in equal
- * ratios from `low` to `high` Hz. A full-scale sine reads 0 dB.
+ * Short-time spectrum of the mean of all channels: Hann windows of 2048 samples, spread evenly over the recording, which is read only where
+ * they lie; `rows` bands in equal ratios from `low` to `high` Hz. A full-scale sine reads 0 dB.
  */
-export function measureSpectrogram(audio: Audio, columns: number, rows: number, low: Hertz = 30, high: Hertz = 20_000): Spectrogram {
-  const frames = frameCount(audio);
+export async function measureSpectrogram(
+  recording: Recording,
+  columns: number,
+  rows: number,
+  low: Hertz = 30,
+  high: Hertz = 20_000,
+): Promise<Spectrogram> {
+  const { frames, sampleRate } = recording;
   const fft = new RealFft(size);
   const window = hannWindow(size);
   const frame = new Float64Array(size);
   const re = new Float64Array(fft.bins);
   const im = new Float64Array(fft.bins);
   const levels = new Float32Array(columns * rows);
-  const edges = Array.from({ length: rows + 1 }, (_, row) => (low * Math.pow(high / low, row / rows) * size) / audio.sampleRate);
+  const edges = Array.from({ length: rows + 1 }, (_, row) => (low * Math.pow(high / low, row / rows) * size) / sampleRate);
   for (let column = 0; column < columns; column++) {
     const start = Math.round(((column + 0.5) * frames) / columns - size / 2);
+    const first = Math.max(0, start);
+    const { channels } = await recording.read(first, Math.max(first, Math.min(frames, start + size)));
     for (let i = 0; i < size; i++) {
       let sum = 0;
-      const at = start + i;
-      if (at >= 0 && at < frames) for (const channel of audio.channels) sum += channel[at]!;
-      frame[i] = (sum / audio.channels.length) * window[i]!;
+      for (const channel of channels) sum += channel[start + i - first] ?? 0;
+      frame[i] = (sum / channels.length) * window[i]!;
     }
     fft.forward(frame, re, im);
     for (let row = 0; row < rows; row++) {

@@ -25,8 +25,22 @@ export function resampledLength(frames: Frames, speed: Ratio): Frames {
 export function convertSampleRate(audio: Audio, sampleRate: Hertz): Audio {
   if (!(sampleRate > 0)) throw new RangeError(`The sampling rate ${sampleRate} Hz is not above 0.`);
   if (sampleRate === audio.sampleRate) return audio;
-  const { sampleRate: _, ...rest } = resampleBy(audio, audio.sampleRate, sampleRate);
-  return { ...rest, sampleRate };
+  return convertPart(audio, sampleRate, 0, resampledLength(frameCount(audio), audio.sampleRate / sampleRate));
+}
+
+/** Like convertSampleRate, but gives `length` frames from frame `start` of the input on, shaped by what lies around them. */
+export function convertPart(audio: Audio, sampleRate: Hertz, start: Frames, length: Frames): Audio {
+  return { ...resampleBy(audio, audio.sampleRate, sampleRate, start, length), sampleRate };
+}
+
+/**
+ * How a conversion goes from one rate to another: inputs per output, outputs after which it comes to a whole input again (1 where that is
+ * too far), and inputs on either side that an output may depend on.
+ */
+export function rateSteps(from: Hertz, to: Hertz): { readonly step: Ratio; readonly period: Frames; readonly reach: Frames } {
+  if (!(from > 0 && to > 0)) throw new RangeError(`The sampling rates ${from} and ${to} Hz are not above 0.`);
+  const step = from / to;
+  return { step, period: smallPeriod(from, to) || 1, reach: Math.ceil(halfTaps * Math.max(1, step)) + 8 };
 }
 
 /**
@@ -36,7 +50,7 @@ export function convertSampleRate(audio: Audio, sampleRate: Hertz): Audio {
  */
 export function changeSpeed(audio: Audio, speed: Ratio, start: Frames = 0, frames: Frames = frameCount(audio) - start): Audio {
   if (!(speed > 0) || !Number.isFinite(speed)) throw new RangeError(`The speed ${speed} is not above 0.`);
-  return resampleBy(audio, speed, 1, start, frames);
+  return resampleBy(audio, speed, 1, start, resampledLength(frames, speed));
 }
 
 /**
@@ -99,9 +113,8 @@ function valueAt(input: Float32Array, place: number, band: number): number {
   return sum * band;
 }
 
-function resampleBy(audio: Audio, numerator: number, denominator: number, start = 0, frames = frameCount(audio)): Audio {
+function resampleBy(audio: Audio, numerator: number, denominator: number, start: Frames, length: Frames): Audio {
   const step = numerator / denominator;
-  const length = resampledLength(frames, step);
   const period = Number.isInteger(start) ? smallPeriod(numerator, denominator) : 0;
   const interpolated = period ? byExactPhases(exactPhases(step, period)) : byTable(kernelTable(step), step);
   return { sampleRate: audio.sampleRate, channels: audio.channels.map((input) => interpolated(input, start, length)) };

@@ -2,8 +2,7 @@ import { createRandom } from '../dsp/random';
 import type { NumberParameter } from '../project/parameters';
 import { placeOfValue, valueAtPlace } from '../project/parameters';
 import type { AutomationPoint } from '../project/schema';
-import type { Hertz, Unit } from '../units';
-import type { Stretch } from './point-edits';
+import type { Hertz, Stretch, Unit } from '../units';
 import { thinPoints } from './point-edits';
 
 export const lfoShapes = ['sine', 'triangle', 'saw up', 'saw down', 'square', 'random'] as const;

@@ -1,15 +1,9 @@
 import type { NumberParameter } from '../project/parameters';
 import { placeOfValue, valueAtPlace } from '../project/parameters';
 import type { AutomationPoint } from '../project/schema';
-import type { Ratio, Seconds, Unit } from '../units';
+import type { Ratio, Seconds, Stretch, Unit } from '../units';
 import type { LaneCurve } from './lane-value';
 import { laneValue, pointBefore } from './lane-value';
-
-/** A stretch of the time axis. */
-export interface Stretch {
-  readonly from: Seconds;
-  readonly to: Seconds;
-}
 
 export type Points = readonly AutomationPoint[];
 

@@ -1,28 +1,35 @@
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { strFromU8, strToU8 } from 'fflate';
 import type { EffectCatalogue } from '../project/parameters';
 import { DataError, parseJson, parseProject } from '../project/parse';
 import type { Project } from '../project/schema';
-import { hashBytes } from './hash';
+import type { ByteSource } from './byte-source';
+import { memorySource } from './byte-source';
+import { hashPieces } from './hash';
+import type { Collector, ZipEntry } from './zip';
+import { collectBytes, isZip, openZip, ZipMaker } from './zip';
 
 /**
  * The `.choir` archive: a zip of `project.json`, for each source `audio/<SHA-256>.wav`, and for each picture `pictures/<SHA-256>`. See
  * docs/choir-format.md.
  */
-export interface Archive {
+export interface Archive<T = Uint8Array<ArrayBuffer>> {
   readonly project: Project;
-  /** WAV files and videos by hash, only those that the project uses. */
-  readonly audio: ReadonlyMap<string, Uint8Array>;
-  readonly pictures: ReadonlyMap<string, Uint8Array>;
+  /** WAV files and videos by hash, only those that the project uses, as they were collected. */
+  readonly audio: ReadonlyMap<string, T>;
+  readonly pictures: ReadonlyMap<string, T>;
   /** What is odd but harmless, for example audio that no source uses. */
   readonly notes: readonly string[];
 }
 
+/** What was found in an archive, and what is wrong with it. */
+export type InspectedArchive<T> = Partial<Pick<Archive<T>, 'project'>> &
+  Omit<Archive<T>, 'project'> & { readonly faults: readonly string[] };
+
 const projectEntry = 'project.json';
 const fileEntry = /^(audio\/[0-9a-f]{64}\.wav|pictures\/[0-9a-f]{64})$/;
-const mostEntries = 20_001;
 const mostProjectBytes = 64 * 2 ** 20;
 /** Together with the size check against the archive itself this stops archives that unpack to far more than they are. */
-const mostBytes = 4 * 2 ** 30;
+const mostBytes = 64 * 2 ** 30;
 const highestRatio = 1_000;
 
 /** A file that a project refers to. */
@@ -49,100 +56,138 @@ function neededFiles(project: Project): NeededFile[] {
   return [...files.values()];
 }
 
-/** Packs a project with its audio and its pictures. Throws DataError when one of them is missing. */
-export function writeArchive(
+/**
+ * Packs a project with its audio and its pictures, by hash; the archive's bytes are handed out piece by piece. Rejects with DataError when
+ * one of them is missing.
+ */
+export async function writeArchive(
+  project: Project,
+  audio: ReadonlyMap<string, ByteSource>,
+  pictures: ReadonlyMap<string, ByteSource>,
+  write: (bytes: Uint8Array<ArrayBuffer>) => void,
+): Promise<void> {
+  const files = neededFiles(project).map(({ entry, hash, what, kind }) => {
+    const source = (kind === 'audio' ? audio : pictures).get(hash);
+    if (!source) throw new DataError(`${what} is missing, so the project cannot be packed.`);
+    return { entry, source };
+  });
+  const zip = new ZipMaker(write);
+  await zip.add(projectEntry, memorySource(strToU8(JSON.stringify(project, null, 1))), { pack: true });
+  for (const { entry, source } of files) await zip.add(entry, source, { pack: false });
+  await zip.finish();
+}
+
+/** `writeArchive` for what fits into memory. */
+export async function packArchive(
   project: Project,
   audio: ReadonlyMap<string, Uint8Array>,
   pictures: ReadonlyMap<string, Uint8Array> = new Map(),
-): Uint8Array<ArrayBuffer> {
-  const entries: Record<string, [Uint8Array, { level: 0 | 6; mtime: number }]> = {};
-  // A fixed date makes equal projects equal archives.
-  const mtime = Date.UTC(2020, 0, 1, 12);
-  entries[projectEntry] = [strToU8(JSON.stringify(project, null, 1)), { level: 6, mtime }];
-  for (const { entry, hash, what, kind } of neededFiles(project)) {
-    const bytes = (kind === 'audio' ? audio : pictures).get(hash);
-    if (!bytes) throw new DataError(`${what} is missing, so the project cannot be packed.`);
-    entries[entry] = [bytes, { level: 0, mtime }];
-  }
-  return new Uint8Array(zipSync(entries));
+): Promise<Uint8Array<ArrayBuffer>> {
+  const sources = (files: ReadonlyMap<string, Uint8Array>): Map<string, ByteSource> =>
+    new Map([...files].map(([hash, bytes]) => [hash, memorySource(bytes)]));
+  const whole = collectBytes();
+  await writeArchive(project, sources(audio), sources(pictures), (bytes) => whole.write(bytes));
+  return whole.finish();
 }
 
 /**
- * Unpacks and checks an archive: entry names, sizes, the document, and the hash of every audio file. Throws DataError that lists every
+ * Unpacks and checks an archive: entry names, sizes, the document, and the hash of every audio file. Rejects with DataError that lists every
  * fault found.
+ * @param collect makes something of each file, which comes piece by piece
  */
-export function readArchive(bytes: Uint8Array, catalogue: EffectCatalogue, what = 'The archive'): Archive {
-  const { project, audio, pictures, faults, notes } = inspectArchive(bytes, catalogue, what);
+export async function readArchive<T>(
+  source: ByteSource,
+  catalogue: EffectCatalogue,
+  what: string,
+  collect: () => Collector<T>,
+): Promise<Archive<T>> {
+  const { project, audio, pictures, faults, notes } = await inspectArchive(source, catalogue, what, collect);
   if (!project || faults.length > 0) throw new DataError(faults.join(' '));
   return { project, audio, pictures, notes };
 }
 
+/** `readArchive` for what fits into memory. */
+export function unpackArchive(bytes: Uint8Array, catalogue: EffectCatalogue, what = 'The archive'): Promise<Archive> {
+  return readArchive(memorySource(bytes), catalogue, what, collectBytes);
+}
+
 /** Like readArchive, but returns the faults instead of throwing at them. */
-export function inspectArchive(
-  bytes: Uint8Array,
+export async function inspectArchive<T>(
+  source: ByteSource,
   catalogue: EffectCatalogue,
-  what = 'The archive',
-): Partial<Pick<Archive, 'project'>> & Pick<Archive, 'audio' | 'pictures'> & { faults: string[]; notes: string[] } {
+  what: string,
+  collect: () => Collector<T>,
+): Promise<InspectedArchive<T>> {
   const faults: string[] = [];
   const notes: string[] = [];
-  const audio = new Map<string, Uint8Array>();
-  const pictures = new Map<string, Uint8Array>();
-  let entries: Map<string, Uint8Array>;
-  let project: Project;
+  const audio = new Map<string, T>();
+  const pictures = new Map<string, T>();
   try {
-    entries = unpack(bytes, what);
-    const json = entries.get(projectEntry);
-    if (!json) throw new DataError(`${what} has no “${projectEntry}”.`);
-    project = parseProject(parseJson(strFromU8(json), `“${projectEntry}” in ${what}`), catalogue, `“${projectEntry}” in ${what}`);
+    const entries = await openEntries(source, what);
+    const project = await readProject(entries, catalogue, what);
+    const needed = neededFiles(project);
+    for (const { entry, hash, what: file, kind } of needed) {
+      const found = entries.get(entry);
+      if (!found) faults.push(`${file} (${entry}) is missing.`);
+      else {
+        const collector = collect();
+        if ((await extractHashed(found, (bytes) => collector.write(bytes))) === hash)
+          (kind === 'audio' ? audio : pictures).set(hash, collector.finish());
+        else faults.push(`${file} (${entry}) was altered: its content does not match its hash.`);
+      }
+    }
+    const used = new Set(needed.map(({ entry }) => entry));
+    for (const name of entries.keys()) if (name !== projectEntry && !used.has(name)) notes.push(`“${name}” is not used by any source.`);
+    return { project, audio, pictures, faults, notes };
   } catch (error) {
     if (!(error instanceof DataError)) throw error;
-    return { audio, pictures, faults: [error.message], notes };
+    return { audio, pictures, faults: [...faults, error.message], notes };
   }
-  const needed = neededFiles(project);
-  for (const { entry, hash, what, kind } of needed) {
-    const bytes = entries.get(entry);
-    if (!bytes) faults.push(`${what} (${entry}) is missing.`);
-    else if (hashBytes(bytes) === hash) (kind === 'audio' ? audio : pictures).set(hash, bytes);
-    else faults.push(`${what} (${entry}) was altered: its content does not match its hash.`);
-  }
-  const used = new Set(needed.map(({ entry }) => entry));
-  for (const name of entries.keys()) if (name !== projectEntry && !used.has(name)) notes.push(`“${name}” is not used by any source.`);
-  return { project, audio, pictures, faults, notes };
 }
 
-function unpack(bytes: Uint8Array, what: string): Map<string, Uint8Array> {
-  if (bytes.length < 22 || bytes[0] !== 0x50 || bytes[1] !== 0x4b)
-    throw new DataError(`${what} is not a .choir archive: it is not a zip file.`);
-  let total = 0;
-  const names = new Set<string>();
-  let unpacked: Record<string, Uint8Array>;
+async function readProject(entries: ReadonlyMap<string, ZipEntry>, catalogue: EffectCatalogue, what: string): Promise<Project> {
+  const json = entries.get(projectEntry);
+  if (!json) throw new DataError(`${what} has no “${projectEntry}”.`);
+  const text = collectBytes();
+  await json.extract((bytes) => text.write(bytes));
+  const where = `“${projectEntry}” in ${what}`;
+  return parseProject(parseJson(strFromU8(text.finish()), where), catalogue, where);
+}
+
+/** Hands out an entry's bytes and returns their hash; nothing where the zip itself finds them damaged. */
+async function extractHashed(entry: ZipEntry, write: (bytes: Uint8Array<ArrayBuffer>) => void): Promise<string | undefined> {
+  const hash = await hashPieces();
   try {
-    unpacked = unzipSync(bytes, {
-      filter: ({ name, size, originalSize }) => {
-        if (name !== projectEntry && !fileEntry.test(name))
-          throw new DataError(`${what} has an entry “${name.slice(0, 100)}”, which does not belong into a .choir archive.`);
-        if (names.has(name)) throw new DataError(`${what} has the entry “${name}” twice.`);
-        names.add(name);
-        if (names.size > mostEntries) throw new DataError(`${what} has more than ${mostEntries} entries.`);
-        total += originalSize;
-        if (name === projectEntry && originalSize > mostProjectBytes)
-          throw new DataError(`“${projectEntry}” in ${what} unpacks to ${originalSize} bytes; at most ${mostProjectBytes} are read.`);
-        if (total > mostBytes || originalSize > Math.max(1, size) * highestRatio)
-          throw new DataError(
-            `${what} would unpack to far more than it should (“${name}”: ${originalSize} bytes from ${size}); it was not opened.`,
-          );
-        if (size > bytes.length) throw new DataError(`${what} is cut short: “${name}” should have ${size} bytes.`);
-        return true;
-      },
+    await entry.extract((bytes) => {
+      hash.update(bytes);
+      write(bytes);
     });
   } catch (error) {
-    if (error instanceof DataError) throw error;
-    throw new DataError(`${what} cannot be unpacked: ${error instanceof Error ? error.message : 'it is damaged'}.`);
+    if (error instanceof DataError) return undefined;
+    throw error;
   }
-  return new Map(Object.entries(unpacked));
+  return hash.digest();
 }
 
-/** A zip of files that are compressed already or do not compress, such as WAV; names must be unique. */
-export function zipFiles(files: Readonly<Record<string, Uint8Array>>): Uint8Array<ArrayBuffer> {
-  return new Uint8Array(zipSync(files, { level: 0 }));
+/** The entries of an archive by name; checked, not unpacked. */
+async function openEntries(source: ByteSource, what: string): Promise<Map<string, ZipEntry>> {
+  if (!(await isZip(source))) throw new DataError(`${what} is not a .choir archive: it is not a zip file.`);
+  const entries = new Map<string, ZipEntry>();
+  let total = 0;
+  for (const entry of await openZip(source, what)) {
+    const { name, size, packedSize } = entry;
+    if (name !== projectEntry && !fileEntry.test(name))
+      throw new DataError(`${what} has an entry “${name.slice(0, 100)}”, which does not belong into a .choir archive.`);
+    if (entries.has(name)) throw new DataError(`${what} has the entry “${name}” twice.`);
+    total += size;
+    if (name === projectEntry && size > mostProjectBytes)
+      throw new DataError(`“${projectEntry}” in ${what} unpacks to ${size} bytes; at most ${mostProjectBytes} are read.`);
+    if (total > mostBytes || size > Math.max(1, packedSize) * highestRatio)
+      throw new DataError(
+        `${what} would unpack to far more than it should (“${name}”: ${size} bytes from ${packedSize}); it was not opened.`,
+      );
+    if (packedSize > source.size) throw new DataError(`${what} is cut short: “${name}” should have ${packedSize} bytes.`);
+    entries.set(name, entry);
+  }
+  return entries;
 }

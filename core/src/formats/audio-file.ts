@@ -13,14 +13,6 @@ export interface AudioFile {
   /** What was not quite right but could be read. */
   readonly notes: readonly string[];
   readonly details: FileDetails;
-  /** The samples as the file has them, where a WAV file of ours would have the same bytes. */
-  readonly encoded?: EncodedSamples;
-}
-
-/** Interleaved little-endian integer samples. */
-export interface EncodedSamples {
-  readonly encoding: '16' | '24';
-  readonly bytes: Uint8Array;
 }
 
 /** What a file tells of its content, as far as it does. */

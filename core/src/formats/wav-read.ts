@@ -1,6 +1,10 @@
 import { DataError } from '../project/parse';
 import type { AudioFile } from './audio-file';
 import { UnknownFormat } from './audio-file';
+import type { Chunk } from './chunks';
+import { chunksInMemory, idAt, riff, unknownSize, viewOf } from './chunks';
+import type { PcmFile } from './pcm-file';
+import { decodeWhole, silenceInvalid } from './pcm-file';
 import { readWavDetails } from './wav-details';
 
 const pcmFormat = 1;
@@ -9,21 +13,12 @@ const extensibleFormat = 0xfffe;
 const lowestRate = 2_000;
 const highestRate = 768_000;
 const mostChannels = 64;
-/** Size that writers leave in a header they could not go back to. */
-const unknownSize = 0xffffffff;
 
 interface Layout {
   readonly format: number;
   readonly channels: number;
   readonly sampleRate: number;
   readonly bytesPerSample: number;
-}
-
-interface Chunk {
-  readonly id: string;
-  readonly start: number;
-  readonly size: number;
-  readonly declared: number;
 }
 
 /**
@@ -34,86 +29,77 @@ interface Chunk {
  * @param what how errors call it, usually its name
  */
 export function readWav(bytes: Uint8Array, what = 'The file'): AudioFile {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (bytes.length === 0) throw new DataError(`${what} is empty (0 bytes).`);
-  if (bytes.length < 12) throw new DataError(`${what} is too short for a WAV file (${bytes.length} bytes).`);
-  const container = idAt(view, 0);
-  if (!['RIFF', 'RF64', 'BW64'].includes(container) || idAt(view, 8) !== 'WAVE')
-    throw new DataError(`${what} is not a WAV file: it does not begin with RIFF … WAVE (byte 0).`);
-
-  let layout: Layout | undefined;
-  let data: Chunk | undefined;
-  let largeDataSize: number | undefined;
-  const chunks = [...chunksOf(view)];
-  for (const chunk of chunks) {
-    if (chunk.id === 'ds64' && chunk.size >= 24) largeDataSize = Number(view.getBigUint64(chunk.start + 8, true));
-    else if (chunk.id === 'fmt ') layout = readLayout(view, chunk, what);
-    else if (chunk.id === 'data' && !data) data = chunk;
-  }
-  if (!layout) throw new DataError(`${what} has no “fmt ” chunk, so its samples cannot be understood.`);
-  if (!data) throw new DataError(`${what} has no “data” chunk: the file ends at byte ${bytes.length} without samples.`);
-
-  const notes: string[] = [];
-  const frameSize = layout.bytesPerSample * layout.channels;
-  const available = bytes.length - data.start;
-  const declared = data.declared === unknownSize ? (largeDataSize ?? available) : data.declared;
-  const size = Math.min(declared, available);
-  if (declared > available)
-    notes.push(`The header promises ${declared} bytes of samples, the file holds ${available}; read as far as it goes.`);
-  const frames = Math.floor(size / frameSize);
-  if (frames === 0)
-    throw new DataError(
-      `${what} holds no samples: its data chunk at byte ${data.start - 8} has ${size} of the ${frameSize} bytes of one frame.`,
-    );
-  if (size % frameSize) notes.push(`The last frame is incomplete and was left out.`);
-
-  const channels = Array.from({ length: layout.channels }, () => new Float32Array(frames));
-  const samples = bytes.subarray(data.start, data.start + frames * frameSize);
-  readSamples(new DataView(samples.buffer, samples.byteOffset, samples.byteLength), layout, channels);
-  const repaired = silenceInvalid(channels);
-  if (repaired > 0) notes.push(`${repaired} samples were not numbers and are now silent.`);
-  return {
-    audio: { sampleRate: layout.sampleRate, channels },
-    encoding: `${layout.bytesPerSample * 8} bit${layout.format === floatFormat ? ' float' : ''}`,
-    notes,
-    details: readWavDetails(view, chunks),
-    ...(layout.format === pcmFormat && layout.bytesPerSample === 2 && { encoded: { encoding: '16', bytes: samples } }),
-    ...(layout.format === pcmFormat && layout.bytesPerSample === 3 && { encoded: { encoding: '24', bytes: samples } }),
-  };
+  checkWavStart(bytes, bytes.length, what);
+  return decodeWhole(describeWav(chunksInMemory(bytes, riff), bytes.length, what), bytes);
 }
 
 export function isWav(bytes: Uint8Array): boolean {
   if (bytes.length < 12) return false;
-  const view = new DataView(bytes.buffer, bytes.byteOffset, 12);
+  const view = viewOf(bytes);
   return ['RIFF', 'RF64', 'BW64'].includes(idAt(view, 0)) && idAt(view, 8) === 'WAVE';
 }
 
-function idAt(view: DataView, offset: number): string {
-  return String.fromCharCode(view.getUint8(offset), view.getUint8(offset + 1), view.getUint8(offset + 2), view.getUint8(offset + 3));
+/** Throws DataError when a file of `size` bytes does not begin as a WAV file does. */
+export function checkWavStart(start: Uint8Array, size: number, what: string): void {
+  if (size === 0) throw new DataError(`${what} is empty (0 bytes).`);
+  if (size < 12) throw new DataError(`${what} is too short for a WAV file (${size} bytes).`);
+  if (!isWav(start)) throw new DataError(`${what} is not a WAV file: it does not begin with RIFF … WAVE (byte 0).`);
 }
 
-function* chunksOf(view: DataView): Generator<Chunk> {
-  let offset = 12;
-  while (offset + 8 <= view.byteLength) {
-    const declared = view.getUint32(offset + 4, true);
-    const start = offset + 8;
-    const size = Math.min(declared, view.byteLength - start);
-    const chunk = { id: idAt(view, offset), start, size, declared };
-    yield chunk;
-    // A data chunk without a known size reaches to the end of the file.
-    if (chunk.id === 'data' && declared === unknownSize) return;
-    offset = start + size + (size % 2);
+/** What the chunks of a WAV file of `size` bytes say. Throws DataError as `readWav` does. */
+export function describeWav(chunks: readonly Chunk[], fileSize: number, what: string): PcmFile {
+  let layout: Layout | undefined;
+  let data: Chunk | undefined;
+  let largeDataSize: number | undefined;
+  for (const chunk of chunks) {
+    if (chunk.id === 'ds64' && chunk.size >= 24) largeDataSize = Number(chunk.body.getBigUint64(8, true));
+    else if (chunk.id === 'fmt ') layout = readLayout(chunk, what);
+    else if (chunk.id === 'data' && !data) data = chunk;
   }
+  if (!layout) throw new DataError(`${what} has no “fmt ” chunk, so its samples cannot be understood.`);
+  if (!data) throw new DataError(`${what} has no “data” chunk: the file ends at byte ${fileSize} without samples.`);
+
+  const notes: string[] = [];
+  const frameBytes = layout.bytesPerSample * layout.channels;
+  const available = fileSize - data.start;
+  const declared = data.declared === unknownSize ? (largeDataSize ?? available) : data.declared;
+  const size = Math.min(declared, available);
+  if (declared > available)
+    notes.push(`The header promises ${declared} bytes of samples, the file holds ${available}; read as far as it goes.`);
+  const frames = Math.floor(size / frameBytes);
+  if (frames === 0)
+    throw new DataError(
+      `${what} holds no samples: its data chunk at byte ${data.start - 8} has ${size} of the ${frameBytes} bytes of one frame.`,
+    );
+  if (size % frameBytes) notes.push(`The last frame is incomplete and was left out.`);
+  const { format, bytesPerSample, sampleRate, channels } = layout;
+  return {
+    sampleRate,
+    channelCount: channels,
+    frames,
+    encoding: `${bytesPerSample * 8} bit${format === floatFormat ? ' float' : ''}`,
+    notes,
+    details: readWavDetails(chunks),
+    start: data.start,
+    frameBytes,
+    ...(format === pcmFormat && bytesPerSample === 2 && { sameBytes: '16' }),
+    ...(format === pcmFormat && bytesPerSample === 3 && { sameBytes: '24' }),
+    decode: (bytes, target) => {
+      readSamples(bytes, layout, target);
+      return format === floatFormat ? silenceInvalid(target, Math.floor(bytes.length / frameBytes)) : 0;
+    },
+  };
 }
 
-function readLayout(view: DataView, chunk: Chunk, what: string): Layout {
+function readLayout(chunk: Chunk, what: string): Layout {
+  const { body } = chunk;
   const at = `(“fmt ” chunk at byte ${chunk.start - 8})`;
   if (chunk.size < 16) throw new DataError(`${what} has a format description of ${chunk.size} bytes; at least 16 are needed ${at}.`);
-  let format = view.getUint16(chunk.start, true);
-  const channels = view.getUint16(chunk.start + 2, true);
-  const sampleRate = view.getUint32(chunk.start + 4, true);
-  const bits = view.getUint16(chunk.start + 14, true);
-  if (format === extensibleFormat && chunk.size >= 26) format = view.getUint16(chunk.start + 24, true);
+  let format = body.getUint16(0, true);
+  const channels = body.getUint16(2, true);
+  const sampleRate = body.getUint32(4, true);
+  const bits = body.getUint16(14, true);
+  if (format === extensibleFormat && chunk.size >= 26) format = body.getUint16(24, true);
   if (channels === 0) throw new DataError(`${what} declares zero channels ${at}.`);
   if (channels > mostChannels) throw new DataError(`${what} declares ${channels} channels; at most ${mostChannels} can be read ${at}.`);
   if (sampleRate < lowestRate || sampleRate > highestRate)
@@ -126,28 +112,25 @@ function readLayout(view: DataView, chunk: Chunk, what: string): Layout {
   return { format, channels, sampleRate, bytesPerSample: stored / 8 };
 }
 
-function readSamples(view: DataView, layout: Layout, channels: readonly Float32Array[]): void {
-  const { bytesPerSample } = layout;
-  if (layout.format === pcmFormat && bytesPerSample === 3) {
-    readThreeBytes(new Uint8Array(view.buffer, view.byteOffset, view.byteLength), channels);
+function readSamples(bytes: Uint8Array, layout: Layout, channels: readonly Float32Array[]): void {
+  const { format, bytesPerSample } = layout;
+  const frames = Math.floor(bytes.length / (bytesPerSample * channels.length));
+  if (format === pcmFormat && bytesPerSample === 3) {
+    readThreeBytes(bytes, channels, frames);
     return;
   }
-  const read = sampleReader(view, layout);
-  const frameSize = bytesPerSample * channels.length;
+  const read = sampleReader(viewOf(bytes), layout);
+  const frameBytes = bytesPerSample * channels.length;
   channels.forEach((channel, c) => {
-    let offset = c * bytesPerSample;
-    for (let i = 0; i < channel.length; i++) {
-      channel[i] = read(offset);
-      offset += frameSize;
-    }
+    for (let i = 0, at = c * bytesPerSample; i < frames; i++, at += frameBytes) channel[i] = read(at);
   });
 }
 
 /** Most long recordings have 24 bits, so these are read without a call for every sample. */
-function readThreeBytes(bytes: Uint8Array, channels: readonly Float32Array[]): void {
-  const frameSize = 3 * channels.length;
+function readThreeBytes(bytes: Uint8Array, channels: readonly Float32Array[], frames: number): void {
+  const frameBytes = 3 * channels.length;
   channels.forEach((channel, c) => {
-    for (let i = 0, at = 3 * c; i < channel.length; i++, at += frameSize)
+    for (let i = 0, at = 3 * c; i < frames; i++, at += frameBytes)
       channel[i] = ((bytes[at]! << 8) | (bytes[at + 1]! << 16) | (bytes[at + 2]! << 24)) / 2_147_483_648;
   });
 }
@@ -163,17 +146,4 @@ function sampleReader(view: DataView, { format, bytesPerSample }: Layout): (offs
     default:
       return (offset) => view.getInt32(offset, true) / 2_147_483_648;
   }
-}
-
-function silenceInvalid(channels: readonly Float32Array[]): number {
-  let count = 0;
-  for (const channel of channels) {
-    for (let i = 0; i < channel.length; i++) {
-      if (!Number.isFinite(channel[i])) {
-        channel[i] = 0;
-        count++;
-      }
-    }
-  }
-  return count;
 }

@@ -1,77 +1,150 @@
-import type { Audio } from '../audio/audio';
-import { frameCount } from '../audio/audio';
-import { convertSampleRate } from '../audio/resample';
-import { isAiff, readAiff } from '../formats/aiff-read';
-import type { AudioFile } from '../formats/audio-file';
-import { hashRecording } from '../formats/hash';
-import { isWav, readWav } from '../formats/wav-read';
-import { writeWav } from '../formats/wav-write';
+import { OverviewMeter } from '../audio/overview';
+import type { Overview } from '../audio/overview';
+import { RateConverter } from '../audio/rate-converter';
+import type { ByteSource } from '../formats/byte-source';
+import { hashSource } from '../formats/hash';
+import { encodeSamples, frameBytes, wavFrame } from '../formats/wav-write';
 import type { NewSource } from '../project/edits';
+import { DataError } from '../project/parse';
 import type { Encoding } from '../project/schema';
-import type { Hertz } from '../units';
+import type { Frames, Hertz, Seconds, Unit } from '../units';
+import type { AudioStream } from './audio-stream';
 
 /** A sound file made ready for a project. */
 export interface ImportedSource {
   readonly source: NewSource;
-  /** The samples at the project's rate, as the WAV file that the project keeps. */
-  readonly wav: Uint8Array<ArrayBuffer>;
-  readonly audio: Audio;
+  readonly overview: Overview;
   readonly notes: readonly string[];
 }
 
-/**
- * Reads WAV and AIFF files, told by their first bytes, or by the ending of their path; undefined when the file is neither. Throws DataError
- * when it is damaged.
- */
-export function readUncompressed(bytes: Uint8Array, path: string): AudioFile | undefined {
-  const what = `“${path}”`;
-  if (isWav(bytes)) return readWav(bytes, what);
-  if (isAiff(bytes)) return readAiff(bytes, what);
-  if (/\.(wav|wave|bwf)$/i.test(path)) return readWav(bytes, what);
-  if (/\.(aiff?|aifc)$/i.test(path)) return readAiff(bytes, what);
-  return undefined;
+/** Where the WAV file that the project keeps comes into being. */
+export interface ImportTarget {
+  /** Takes the next bytes of the samples. */
+  write(bytes: Uint8Array<ArrayBuffer>): void;
+  /** The whole file: a head, the samples that were written, or a part of the imported file in their place, and a tail. */
+  finish(
+    head: Uint8Array<ArrayBuffer>,
+    samples: 'written' | { readonly from: number; readonly to: number },
+    tail: Uint8Array<ArrayBuffer>,
+  ): ByteSource;
 }
 
+export interface ImportOptions {
+  readonly sampleRate: Hertz;
+  /** Columns of the overview, about. */
+  readonly columns?: number;
+  /** Called with the finished share; false stops the import. */
+  readonly progress?: (share: Unit) => boolean;
+  /** Called now and then with what can be seen by now: the overview of the whole, of which the first columns are there; and its length. */
+  readonly show?: (overview: Overview, seconds: Seconds) => void;
+}
+
+/** The largest file that is kept; beyond it browsers refuse a single value. */
+const mostBytes = 6 * 2 ** 30;
+/** How much of the work is done once all samples are read; hashing is the rest. */
+const readShare = 0.7;
+/** How often progress is told and what can be seen is shown, as shares of the work and of the file. */
+const tellEvery = 0.005;
+const showEvery = 0.04;
+
 /**
- * Makes a source of a file's samples: converted to the project's rate, kept as a plain WAV with as many bits as the samples need, so that
- * files at the project's rate keep every sample as it was. Folders become tags; what the file says of itself becomes notes, cues, a loop.
+ * Makes a source of a file's samples, piece by piece: converted to the project's rate, kept as a plain WAV with as many bits as the samples
+ * need, so that files at the project's rate keep every sample as it was. Folders become tags; what the file says of itself becomes notes,
+ * cues, a loop. Rejects with DataError when the file is damaged, without samples or far too long, or when `progress` stops it.
  * @param path the file's name, with the folders it lay in
  */
-export async function importAudio(file: AudioFile, path: string, sampleRate: Hertz): Promise<ImportedSource> {
-  const audio = convertSampleRate(file.audio, sampleRate);
-  const unchanged = audio === file.audio;
-  const encoding = unchanged ? leastEncoding(file.encoding) : '32f';
-  const wav = writeWav(audio, { encoding, ...(unchanged && file.encoded && { encoded: file.encoded }) });
-  const notes = [...file.notes];
-  if (!unchanged) notes.push(`Converted from ${file.audio.sampleRate} to ${sampleRate} Hz.`);
-  const { details } = file;
-  const seconds = frameCount(audio) / sampleRate;
-  const toSeconds = (frame: number): number => frame / file.audio.sampleRate;
+export async function importAudio(
+  stream: AudioStream,
+  path: string,
+  target: ImportTarget,
+  options: ImportOptions,
+): Promise<ImportedSource> {
+  const { sampleRate, progress, show } = options;
+  const unchanged = stream.sampleRate === sampleRate;
+  const encoding = unchanged ? leastEncoding(stream.encoding) : '32f';
+  const same = unchanged ? stream.sameBytes : undefined;
+  const shape = { sampleRate, channelCount: stream.channelCount, encoding };
+  const converter = unchanged ? undefined : new RateConverter(stream.sampleRate, sampleRate, stream.channelCount);
+  const meter = new OverviewMeter(Math.round((stream.expectedFrames * sampleRate) / stream.sampleRate), options.columns);
+  const done = { read: 0, hashed: 0 };
+  let told = -Infinity;
+  const go = (part: Partial<typeof done>): void => {
+    Object.assign(done, part);
+    const share = readShare * done.read + (1 - readShare) * done.hashed;
+    if (!progress || (share < 1 && share - told < tellEvery)) return;
+    told = share;
+    if (!progress(share)) throw new DataError(`“${path}” was not imported: it was cancelled.`);
+  };
+  const hashFile = (count: Frames): Promise<string> => {
+    const { head, tail } = wavFrame({ ...shape, frames: count });
+    return hashSource(target.finish(head, same ?? 'written', tail), (hashed) => go({ hashed }));
+  };
+  // What is taken as it is can be hashed while it is looked at.
+  const early = same && hashFile((same.to - same.from) / frameBytes(shape));
+  early?.catch(() => undefined);
+  let frames: Frames = 0;
+  const take = (channels: readonly Float32Array[]): void => {
+    const count = channels[0]?.length ?? 0;
+    if (count === 0) return;
+    frames += count;
+    if (frames * frameBytes(shape) > mostBytes)
+      throw new DataError(`“${path}” would take more than ${mostBytes / 2 ** 30} GB in the project; cut it into parts first.`);
+    meter.process(channels);
+    if (same) return;
+    const bytes = new Uint8Array(count * frameBytes(shape));
+    encodeSamples(channels, encoding, bytes);
+    target.write(bytes);
+  };
+  let read: Frames = 0;
+  let shown = -Infinity;
+  for await (const piece of stream.pieces()) {
+    take(converter ? converter.push(piece) : piece);
+    read += piece[0]?.length ?? 0;
+    const share = Math.min(1, read / Math.max(1, stream.expectedFrames));
+    go({ read: share });
+    if (share < 1 && share - shown < showEvery) continue;
+    shown = share;
+    if (!show) continue;
+    const seconds = Math.max(read, stream.expectedFrames) / stream.sampleRate;
+    show({ ...meter.overview, frames: Math.max(frames, Math.round(seconds * sampleRate)) }, seconds);
+  }
+  if (converter) take(converter.finish());
+  if (frames === 0) throw new DataError(`“${path}” holds no samples.`);
+  go({ read: 1 });
+  const audio = await (early ?? hashFile(frames));
+  const notes = [...stream.notes()];
+  if (!unchanged) notes.push(`Converted from ${stream.sampleRate} to ${sampleRate} Hz.`);
+  return { source: describeSource(stream, path, { audio, frames, sampleRate }), overview: meter.overview, notes };
+}
+
+function describeSource(
+  stream: AudioStream,
+  path: string,
+  { audio, frames, sampleRate }: { audio: string; frames: Frames; sampleRate: Hertz },
+): NewSource {
+  const { details } = stream;
+  const seconds = frames / sampleRate;
+  const toSeconds = (frame: number): Seconds => frame / stream.sampleRate;
   const cues = details.cues.map(({ name, frame }) => ({ name: name.slice(0, 300) || 'Cue', time: toSeconds(frame) }));
   return {
-    source: {
-      name: sourceName(path),
-      audio: await hashRecording(wav),
-      frames: frameCount(audio),
-      channels: audio.channels.length,
-      tags: folderTags(path),
-      notes: details.description ?? '',
-      regions: [],
-      cues: cues.filter(({ time }) => time <= seconds),
-      ...(details.loop && toSeconds(details.loop.to) <= seconds + 0.001
-        ? { loop: { from: toSeconds(details.loop.from), to: Math.min(seconds, toSeconds(details.loop.to)) } }
-        : {}),
-      origin: {
-        file: path.slice(0, 1_000),
-        sampleRate: file.audio.sampleRate,
-        encoding: file.encoding.slice(0, 60),
-        ...(details.date && { date: details.date }),
-        ...(details.recordist && { recordist: details.recordist }),
-      },
-    },
-    wav,
+    name: sourceName(path),
     audio,
-    notes,
+    frames,
+    channels: stream.channelCount,
+    tags: folderTags(path),
+    notes: details.description ?? '',
+    regions: [],
+    cues: cues.filter(({ time }) => time <= seconds),
+    ...(details.loop && toSeconds(details.loop.to) <= seconds + 0.001
+      ? { loop: { from: toSeconds(details.loop.from), to: Math.min(seconds, toSeconds(details.loop.to)) } }
+      : {}),
+    origin: {
+      file: path.slice(0, 1_000),
+      sampleRate: stream.sampleRate,
+      encoding: stream.encoding.slice(0, 60),
+      ...(details.date && { date: details.date }),
+      ...(details.recordist && { recordist: details.recordist }),
+    },
   };
 }
 

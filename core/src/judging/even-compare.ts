@@ -3,7 +3,8 @@ import { Glide } from '../dsp/glide';
 import { maxBlock } from '../effects/effect';
 import { mapSteps } from '../project/chain-tree';
 import type { ChainOwner } from '../project/edits/edit';
-import type { EffectStep, Sound } from '../project/schema';
+import type { EffectStep } from '../project/chain-schema';
+import type { Sound } from '../project/schema';
 import type { Loop, SoundPlayer } from '../render/player';
 import type { Decibels, Frames, Hertz, Seconds } from '../units';
 

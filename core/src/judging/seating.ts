@@ -296,7 +296,7 @@ export function measureSeating(
   progress: (share: Unit) => boolean = () => true,
 ): Seating {
   const { sampleRate } = context;
-  const graph = new SoundGraph(sound, context, new TreatmentCache());
+  const graph = new SoundGraph(sound, { ...context, offline: true }, new TreatmentCache());
   const meter = new SeatingMeter(seatedLayers(sound), sampleRate);
   const start = Math.round(from * sampleRate);
   const frames = Math.max(size, Math.round(to * sampleRate) - start);

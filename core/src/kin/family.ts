@@ -3,7 +3,8 @@ import { hashText } from '../formats/hash';
 import { findProperty, writeProperty } from '../project/address';
 import { mapSteps, stepsOf } from '../project/chain-tree';
 import type { EffectCatalogue } from '../project/parameters';
-import type { EffectStep, Project, Sound, Source } from '../project/schema';
+import type { EffectStep } from '../project/chain-schema';
+import type { Project, Sound, Source } from '../project/schema';
 import { effectSources, usedSources } from '../project/references';
 import { offsetValue } from '../project/offset';
 
@@ -88,9 +89,10 @@ export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampl
     ...layer,
     name: '',
     states: undefined,
+    aside: undefined,
     clips: layer.clips.map((clip) => ({ ...clip, source: hashes[clip.source] ?? '' })),
   }));
-  const buses = sound.buses.map((bus) => ({ ...bus, name: '', states: undefined }));
+  const buses = sound.buses.map((bus) => ({ ...bus, name: '', states: undefined, aside: undefined }));
   return hashText(
     JSON.stringify([
       project.sampleRate,

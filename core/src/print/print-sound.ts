@@ -10,7 +10,7 @@ import type { AutomationLane, Layer, Print, Project, Sound } from '../project/sc
 import type { RenderContext } from '../render/library';
 import type { RenderOptions } from '../render/render-sound';
 import { renderSound } from '../render/render-sound';
-import { isAudible } from '../render/sound-graph';
+import { audibleLayers } from '../render/sound-graph';
 import type { Frames, Seconds } from '../units';
 
 /**
@@ -18,7 +18,8 @@ import type { Frames, Seconds } from '../units';
  */
 export function layersToPrint(sound: Sound, chosen: readonly string[]): string[] {
   const layers = sound.layers.filter((layer) => chosen.includes(layer.id));
-  const audible = layers.filter((layer) => isAudible(layer, sound));
+  const heard = audibleLayers(sound);
+  const audible = layers.filter(({ id }) => heard.has(id));
   return (audible.length > 0 ? audible : layers).map(({ id }) => id);
 }
 
@@ -28,7 +29,8 @@ export function printRecipe(sound: Sound, part: PrintedPart): Sound {
   delete bare.picture;
   delete bare.reference;
   if (part === 'whole sound') {
-    const audible = sound.layers.filter((layer) => isAudible(layer, sound));
+    const heard = audibleLayers(sound);
+    const audible = sound.layers.filter(({ id }) => heard.has(id));
     const layers = withKeys(sound, audible, ['sound', ...sound.buses.map(({ id }) => `bus/${id}`)]);
     // A group is only there as long as layers go through it.
     const buses = sound.buses.filter((bus) => bus.kind === 'shared' || layers.some((layer) => layer.group === bus.id));

@@ -1,6 +1,7 @@
 import { stepsOf } from '../project/chain-tree';
 import type { ChainOwner } from '../project/edits';
-import type { EffectStep, Sound } from '../project/schema';
+import type { EffectStep } from '../project/chain-schema';
+import type { Sound } from '../project/schema';
 import { printRecipe } from './print-sound';
 
 /** The sound that goes into a step, or into the outermost host that it lies in, as a sound of its own: what a measurement of it renders. */

@@ -26,7 +26,7 @@ const stepsSchema = z.array(
 );
 
 /** Raise it when the meaning of derived data changes. */
-const derivedVersion = 1;
+const derivedVersion = 2;
 const level = z.number().or(z.literal(-Infinity));
 const derivedSchema = z.object({
   hash: z.string(),
@@ -128,13 +128,13 @@ export class ProjectRepository {
     await this.removeUnusedAudio();
   }
 
-  async saveAudio(hash: string, wav: Uint8Array<ArrayBuffer>): Promise<void> {
-    await storing(this.database.audio.put({ hash, wav: new Blob([wav], { type: 'audio/wav' }) }));
+  async saveAudio(hash: string, wav: Blob): Promise<void> {
+    await storing(this.database.audio.put({ hash, wav }));
   }
 
-  async loadAudio(hash: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
-    const stored = await this.database.audio.get(hash);
-    return stored && new Uint8Array(await stored.wav.arrayBuffer());
+  /** A recording as a WAV file that is read where it is needed. */
+  async loadAudio(hash: string): Promise<Blob | undefined> {
+    return (await this.database.audio.get(hash))?.wav;
   }
 
   async savePicture(hash: string, video: Blob): Promise<void> {

@@ -1,6 +1,6 @@
-/** Hands bytes to the person as a downloaded file. */
-export function saveFile(bytes: Uint8Array<ArrayBuffer>, name: string, type: string): void {
-  const address = URL.createObjectURL(new Blob([bytes], { type }));
+/** Hands bytes or a file to the person as a downloaded file. */
+export function saveFile(content: Uint8Array<ArrayBuffer> | Blob, name: string, type: string): void {
+  const address = URL.createObjectURL(new Blob([content], { type }));
   const link = document.createElement('a');
   link.href = address;
   link.download = name;

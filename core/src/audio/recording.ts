@@ -1,0 +1,36 @@
+import type { Frames, Hertz } from '../units';
+import type { Audio } from './audio';
+import { frameCount } from './audio';
+
+/** A recording whose samples are read where they are needed, because it may be longer than what memory should hold. */
+export interface Recording {
+  readonly sampleRate: Hertz;
+  readonly channelCount: number;
+  readonly frames: Frames;
+  /** The frames from `from` up to `to`; both within the recording. */
+  read(from: Frames, to: Frames): Promise<Audio>;
+}
+
+/** A recording that lies in memory already; what is read of it shares its memory. */
+export function inMemory(audio: Audio): Recording {
+  return {
+    sampleRate: audio.sampleRate,
+    channelCount: audio.channels.length,
+    frames: frameCount(audio),
+    read: (from, to) =>
+      Promise.resolve({ sampleRate: audio.sampleRate, channels: audio.channels.map((channel) => channel.subarray(from, to)) }),
+  };
+}
+
+/** Parts of a recording one behind the other, `size` frames each, the last one shorter. Each is read while the one before is worked on. */
+export async function* piecesOf(recording: Recording, size: Frames): AsyncGenerator<Audio> {
+  const readAt = (from: Frames): Promise<Audio> => recording.read(from, Math.min(recording.frames, from + size));
+  let next = recording.frames > 0 ? readAt(0) : undefined;
+  for (let from = 0; next; from += size) {
+    const piece = await next;
+    next = from + size < recording.frames ? readAt(from + size) : undefined;
+    // Nobody waits for it yet: a failure is seen when it is its turn.
+    next?.catch(() => undefined);
+    yield piece;
+  }
+}
