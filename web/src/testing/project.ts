@@ -2,6 +2,7 @@ import { provideEnvironmentInitializer } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { createRandom, writeWav } from '@tangled-choir/core';
+import { AudioLibrary } from '../app/engine/audio-library';
 import { DocumentStore } from '../app/state/document.store';
 import { Notices } from '../app/state/notices';
 import { ProjectTransfer } from '../app/state/project-transfer';
@@ -26,9 +27,7 @@ export function configureStores(): void {
 function recording(name: string, seconds: number): File {
   const random = createRandom(name.length);
   const channels = [Float32Array.from({ length: seconds * 48_000 }, () => random.next() - 0.5)];
-  const bytes = writeWav({ sampleRate: 48_000, channels }, { encoding: '16' });
-  // jsdom's File has no arrayBuffer.
-  return Object.assign(new File([], name), { arrayBuffer: () => Promise.resolve(bytes.slice().buffer) });
+  return new File([writeWav({ sampleRate: 48_000, channels }, { encoding: '16' })], name);
 }
 
 /** A project with two recordings and one sound that has a layer of each. */
@@ -42,5 +41,6 @@ export async function openProject(): Promise<InstanceType<typeof DocumentStore>>
   const { sounds, sources } = document.project()!;
   for (const source of sources) document.edit('addLayer', { sound: sounds[0]!.id, source: source.id, start: 0 });
   TestBed.inject(WorkbenchStore).selectSound(sounds[0]!.id);
+  await TestBed.inject(AudioLibrary).loadAll(document.project()!, document.project()!.sounds);
   return document;
 }

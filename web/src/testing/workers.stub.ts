@@ -4,7 +4,7 @@ import type { JobAnswer, JobMessage } from '../app/engine/protocol';
 
 const refuse = (_content: unknown, what: string): Promise<never> =>
   Promise.reject(new DataError(`${what} needs codecs that tests do not have.`));
-const noCodecs = { decodeAudio: refuse, measureMotion: refuse, makeMovie: refuse };
+const noCodecs = { openCompressed: refuse, measureMotion: refuse, makeMovie: refuse };
 
 /** Stands in for a worker: does the same jobs, in the same thread, a task later. */
 class LocalWorker {

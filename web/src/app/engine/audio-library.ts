@@ -1,70 +1,142 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { Overview, Project, Sound } from '@tangled-choir/core';
-import { usedSources } from '@tangled-choir/core';
+import type { Frames, Need, Overview, Project, RecordingFacts, Sound, Spectrogram, Stretch } from '@tangled-choir/core';
+import { measureOverview, sourceNeeds } from '@tangled-choir/core';
 import { ProjectRepository } from '../storage/project-repository';
 import { JobPool } from './job-pool';
-import type { LoadedAudio, SharedAudio, SourceFacts } from './protocol';
+import type { SharedAudio } from './protocol';
+import { RecordingParts } from './recording-parts';
+
+/** What of a source says which recording it has, by its hash, and what that is called. */
+interface NamedRecording {
+  readonly audio: string;
+  readonly name: string;
+}
+
+/** What is asked of a source before its recording is loaded. */
+export interface Recorded extends NamedRecording {
+  readonly frames: Frames;
+}
+
+/** Recordings of more frames are loaded only where somebody needs them: about a minute and a half. */
+const longFrames = 2 ** 22;
+/** Room for recordings that no sound uses, such as those that somebody listened to. */
+const spareBytes = 256 * 2 ** 20;
+const spectrogramSize = { columns: 308, rows: 96 };
+
+/** Seconds of the longest stretch that is looked at closely, and how many of them are kept. */
+const longestDetail = 60;
+const mostDetails = 100;
+
+/** The waveform of a part of a recording that begins at a frame of it. */
+export interface DetailedWaveform {
+  readonly first: Frames;
+  readonly overview: Overview;
+}
+
+/** Longer recordings than this are loaded in parts. */
+export function isLong({ frames }: { readonly frames: Frames }): boolean {
+  return frames > longFrames && typeof SharedArrayBuffer !== 'undefined';
+}
 
 /**
- * The recordings of the open project. Waveforms and measured facts are kept in the database and there at once; samples are decoded when
- * somebody plays, renders or inspects them, once, and shared by all.
+ * The recordings of the open project. Waveforms and measured facts are kept in the database and there at once; samples are loaded when
+ * somebody plays, renders or inspects them, and shared by all: those that sounds use, and lately used others as far as there is room.
  */
 @Injectable({ providedIn: 'root' })
 export class AudioLibrary {
   private readonly repository = inject(ProjectRepository);
   private readonly jobs = inject(JobPool);
-  private readonly loaded = signal<ReadonlyMap<string, SharedAudio>>(new Map());
+  /** Changes whenever samples were loaded or let go, so that views and the engine follow. */
+  private readonly changes = signal(0);
+  /** What is loaded, by hash, the latest used last. */
+  private readonly loaded = new Map<string, RecordingParts>();
   private readonly overviews = signal<ReadonlyMap<string, Overview>>(new Map());
-  private readonly described = signal<ReadonlyMap<string, SourceFacts>>(new Map());
-  private readonly loading = new Map<string, Promise<SharedAudio>>();
+  private readonly described = signal<ReadonlyMap<string, RecordingFacts>>(new Map());
+  private readonly details = new Map<string, DetailedWaveform>();
+  private readonly loading = new Map<string, Promise<unknown>>();
   private readonly describing = new Set<string>();
+  /** Hashes that the sounds of the open project use. */
+  private used = new Set<string>();
   private projectId: string | undefined;
   /** Sources whose audio could not be read, by hash. */
   readonly missing = signal<ReadonlyMap<string, string>>(new Map());
   /** Everything that was measured so far, by hash. */
   readonly allFacts = this.described.asReadonly();
 
-  /** The samples, if they are decoded; a signal read, so that views follow when they arrive. */
+  /** The samples, as far as they are loaded; a signal read, so that views follow when they arrive. */
   audio(hash: string): SharedAudio | undefined {
-    return this.loaded().get(hash);
+    this.changes();
+    return this.loaded.get(hash)?.audio;
   }
 
   overview(hash: string): Overview | undefined {
     return this.overviews().get(hash);
   }
 
-  facts(hash: string): SourceFacts | undefined {
+  /**
+   * A finer waveform of a stretch of a long recording, whose own is too coarse for what is looked at closely; undefined where that is not
+   * loaded, too long, or not needed.
+   */
+  detail(source: Recorded, stretch: Stretch): DetailedWaveform | undefined {
+    // Most are short, and need not look again whenever something was loaded.
+    if (!isLong(source)) return undefined;
+    this.changes();
+    const parts = this.loaded.get(source.audio);
+    if (!parts || stretch.to - stretch.from > longestDetail || !parts.has([stretch])) return undefined;
+    const { sampleRate, channels } = parts.audio;
+    const first = Math.max(0, Math.floor(stretch.from * sampleRate));
+    const last = Math.min(source.frames, Math.ceil(stretch.to * sampleRate));
+    const key = `${source.audio}|${first}|${last}`;
+    const known = this.details.get(key);
+    if (known) return known;
+    const overview = measureOverview({ sampleRate, channels: channels.map((channel) => channel.subarray(first, last)) });
+    const made = { first, overview };
+    this.details.set(key, made);
+    for (const oldest of [...this.details.keys()].slice(0, -mostDetails)) this.details.delete(oldest);
+    return made;
+  }
+
+  facts(hash: string): RecordingFacts | undefined {
     return this.described().get(hash);
   }
 
-  put(hash: string, name: string, { audio, overview }: LoadedAudio): void {
-    this.loaded.update((map) => new Map(map).set(hash, audio));
-    this.overviews.update((map) => new Map(map).set(hash, overview));
-    if (!this.described().has(hash)) void this.describe(hash, name, audio, overview);
+  /** Takes in the waveform of what was just stored; its facts are measured in the background. */
+  add({ audio, name }: NamedRecording, overview: Overview): void {
+    this.missing.update((map) => (map.has(audio) ? new Map([...map].filter(([hash]) => hash !== audio)) : map));
+    this.overviews.update((map) => new Map(map).set(audio, overview));
+    if (!this.described().has(audio)) void this.describe(audio, name, overview);
   }
 
-  /** Decodes a recording unless that is done already. Rejects when the database does not have it. */
-  load(hash: string, name: string): Promise<SharedAudio> {
-    const known = this.loaded().get(hash);
-    if (known) return Promise.resolve(known);
-    let promise = this.loading.get(hash);
-    if (!promise) {
-      promise = this.decode(hash, name).finally(() => this.loading.delete(hash));
-      this.loading.set(hash, promise);
+  /** Loads what is needed of a recording unless that is done already. Rejects when the database does not have it. */
+  load(source: Recorded, need: Need = 'all'): Promise<SharedAudio> {
+    const wanted = isLong(source) ? need : 'all';
+    const hash = source.audio;
+    const known = this.loaded.get(hash);
+    if (known?.has(wanted)) {
+      this.loaded.delete(hash);
+      this.loaded.set(hash, known);
+      return Promise.resolve(known.audio);
     }
+    // One after the other: most of what is asked for meanwhile is there then.
+    const before = this.loading.get(hash) ?? Promise.resolve();
+    const promise = before.catch(() => undefined).then(() => this.read(source, wanted));
+    this.loading.set(hash, promise);
+    const forget = (): void => {
+      if (this.loading.get(hash) === promise) this.loading.delete(hash);
+    };
+    promise.then(forget, forget);
     return promise;
   }
 
   /**
-   * Brings in what a project shows: stored waveforms and facts of all sources, the samples of those that its sounds use, and in the
-   * background the facts that are not stored yet.
+   * Brings in what a project shows: stored waveforms and facts of all sources, the samples that its sounds use, and in the background the
+   * facts that are not stored yet.
    */
   async open(project: Project): Promise<void> {
     if (project.id !== this.projectId) {
       this.projectId = project.id;
       const needed = new Set(project.sources.map((source) => source.audio));
       const keep = <T>(map: ReadonlyMap<string, T>): Map<string, T> => new Map([...map].filter(([hash]) => needed.has(hash)));
-      this.loaded.update(keep);
       this.overviews.update(keep);
       this.described.update(keep);
       this.missing.set(new Map());
@@ -76,63 +148,133 @@ export class AudioLibrary {
     this.overviews.update((map) => new Map([...map, ...stored.map(({ hash, overview }) => [hash, overview] as const)]));
     this.described.update((map) => new Map([...map, ...stored.map(({ hash, facts }) => [hash, facts] as const)]));
     for (const source of unknown)
-      if (!this.overviews().has(source.audio) && !this.missing().has(source.audio))
-        this.load(source.audio, source.name).catch(() => undefined);
+      if (!this.overviews().has(source.audio) && !this.missing().has(source.audio) && !this.describing.has(source.audio))
+        void this.draw(source.audio, source.name);
   }
 
-  /** The recordings that are ready, by hash, for renders. */
-  shared(hashes: Iterable<string>): Map<string, SharedAudio> {
+  /** The recordings of which all is loaded that a sound needs, by hash, for renders. */
+  ready(sound: Sound, hashes: ReadonlyMap<string, string>): Map<string, SharedAudio> {
+    this.changes();
     const result = new Map<string, SharedAudio>();
-    const loaded = this.loaded();
-    for (const hash of hashes) {
-      const audio = loaded.get(hash);
-      if (audio) result.set(hash, audio);
+    for (const [source, need] of sourceNeeds(sound)) {
+      const hash = hashes.get(source) ?? '';
+      const parts = this.loaded.get(hash);
+      if (parts?.has(need)) result.set(hash, parts.audio);
     }
     return result;
   }
 
-  /**
-   * Every recording that sounds use, ready to be rendered. Rejects when one is missing: in what leaves the house or is printed, it would
-   * be silence.
-   */
-  async loadAll({ sources }: Pick<Project, 'sources'>, sounds: readonly Sound[]): Promise<Map<string, SharedAudio>> {
-    const used = new Set(sounds.flatMap((sound) => [...usedSources(sound)]));
-    const loading = sources.filter(({ id }) => used.has(id)).map(async ({ audio, name }) => [audio, await this.load(audio, name)] as const);
-    return new Map(await Promise.all(loading));
+  /** Loads everything that sounds need. Rejects when some of it is missing: in what leaves the house or is printed, it would be silence. */
+  async loadAll({ sources }: Pick<Project, 'sources'>, sounds: readonly Sound[]): Promise<void> {
+    const byId = new Map(sources.map((source) => [source.id, source]));
+    const needs = sounds.flatMap((sound) => [...sourceNeeds(sound)]);
+    await Promise.all(
+      needs.map(([id, need]) => {
+        const source = byId.get(id);
+        if (source) this.used.add(source.audio);
+        return source && this.load(source, need);
+      }),
+    );
+  }
+
+  /** How a recording sounds over time and frequency. Rejects when the database does not have it. */
+  async spectrogram(hash: string, name: string): Promise<Spectrogram> {
+    const wav = await this.storedWav(hash, name);
+    const request = { kind: 'spectrogram', name: `“${name}”`, wav, ...spectrogramSize } as const;
+    return this.jobs.run(request, `Spectrogram of ${name}`, { quiet: true });
   }
 
   private loadUsed(project: Project): void {
-    const used = new Set(project.sounds.flatMap((sound) => [...usedSources(sound)]));
-    // What is missing once is not asked for again at every edit.
-    for (const source of project.sources)
-      if (used.has(source.id) && !this.missing().has(source.audio)) this.load(source.audio, source.name).catch(() => undefined);
+    const byId = new Map(project.sources.map((source) => [source.id, source]));
+    const used = new Set<string>();
+    for (const sound of project.sounds)
+      for (const [id, need] of sourceNeeds(sound)) {
+        const source = byId.get(id);
+        if (!source) continue;
+        used.add(source.audio);
+        // What is missing once is not asked for again at every edit.
+        if (!this.missing().has(source.audio)) this.load(source, need).catch(() => undefined);
+      }
+    this.used = used;
+    this.makeRoom();
   }
 
-  private async describe(hash: string, name: string, audio: SharedAudio, overview: Overview): Promise<void> {
+  /** Lets go of recordings that no sound uses, the longest unused first, as soon as they take too much room. */
+  private makeRoom(): void {
+    const spare = [...this.loaded].filter(([hash]) => !this.used.has(hash));
+    let bytes = spare.reduce((sum, [, parts]) => sum + parts.bytes, 0);
+    for (const [hash, parts] of spare.slice(0, -1)) {
+      if (bytes <= spareBytes) return;
+      this.loaded.delete(hash);
+      bytes -= parts.bytes;
+    }
+  }
+
+  private async read({ audio: hash, name }: Recorded, need: Need): Promise<SharedAudio> {
+    const known = this.loaded.get(hash);
+    const ranges = known ? known.missing(need) : need;
+    if (known && ranges.length === 0) return known.audio;
+    try {
+      const wav = await this.storedWav(hash, name);
+      const request = { kind: 'read', name: `“${name}”`, wav, into: known?.audio } as const;
+      let parts = known;
+      if (!parts) {
+        // A first look gives memory of the right size; what of it is needed can be told by that.
+        const audio = await this.jobs.run({ ...request, ranges: need === 'all' ? 'all' : [] }, `Reading ${name}`, { quiet: true });
+        parts = new RecordingParts(audio);
+        if (need === 'all') parts.add([{ from: 0, to: audio.channels[0]?.length ?? 0 }]);
+      }
+      const wanted = parts.missing(need);
+      if (wanted.length > 0) {
+        await this.jobs.run({ ...request, into: parts.audio, ranges: wanted }, `Reading ${name}`, { quiet: true });
+        parts.add(wanted);
+      }
+      this.loaded.delete(hash);
+      this.loaded.set(hash, parts);
+      this.makeRoom();
+      this.changes.update((count) => count + 1);
+      return parts.audio;
+    } catch (error) {
+      const message = error instanceof Error ? error.message : String(error);
+      this.missing.update((map) => new Map(map).set(hash, message));
+      throw error;
+    }
+  }
+
+  private async storedWav(hash: string, name: string): Promise<Blob> {
+    const wav = await this.repository.loadAudio(hash);
+    if (!wav) throw new Error(`The audio of “${name}” is not in this browser's storage.`);
+    return wav;
+  }
+
+  /** Makes the waveform of a recording that is stored without one, then measures its facts. */
+  private async draw(hash: string, name: string): Promise<void> {
+    this.describing.add(hash);
+    try {
+      const wav = await this.storedWav(hash, name);
+      const overview = await this.jobs.run({ kind: 'overview', name: `“${name}”`, wav }, `Reading ${name}`, { quiet: true });
+      this.describing.delete(hash);
+      this.add({ audio: hash, name }, overview);
+    } catch (error) {
+      const message = error instanceof Error ? error.message : String(error);
+      this.missing.update((map) => new Map(map).set(hash, message));
+    } finally {
+      this.describing.delete(hash);
+    }
+  }
+
+  private async describe(hash: string, name: string, overview: Overview): Promise<void> {
     if (this.describing.has(hash)) return;
     this.describing.add(hash);
     try {
-      const facts = await this.jobs.run({ kind: 'describe', audio }, `Measuring ${name}`, { background: true });
+      const wav = await this.storedWav(hash, name);
+      const facts = await this.jobs.run({ kind: 'describe', name: `“${name}”`, wav }, `Measuring ${name}`, { background: true });
       this.described.update((map) => new Map(map).set(hash, facts));
       await this.repository.saveDerived({ hash, overview, facts });
     } catch {
       // Facts can be measured anew at any time; a cancelled or failed measurement leaves them out.
     } finally {
       this.describing.delete(hash);
-    }
-  }
-
-  private async decode(hash: string, name: string): Promise<SharedAudio> {
-    try {
-      const wav = await this.repository.loadAudio(hash);
-      if (!wav) throw new Error(`The audio of “${name}” is not in this browser's storage.`);
-      const result = await this.jobs.run({ kind: 'decode', name: `“${name}”`, wav }, `Reading ${name}`, { quiet: true });
-      this.put(hash, name, result);
-      return result.audio;
-    } catch (error) {
-      const message = error instanceof Error ? error.message : String(error);
-      this.missing.update((map) => new Map(map).set(hash, message));
-      throw error;
     }
   }
 }

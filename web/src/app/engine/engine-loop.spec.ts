@@ -71,6 +71,26 @@ describe('the engine’s loop', () => {
     expect(samples[ringCapacity + 100]).toBeCloseTo(0.25, 6);
   });
 
+  it('takes messages in between when a sound is too heavy: what is rendered is gone before the next is ready', () => {
+    const reports: EngineReport[] = [];
+    const control = new Int32Array(new SharedArrayBuffer(ringSlotCount * 4));
+    const loop = new EngineLoop((report) => {
+      reports.push(report);
+      control[ringSlots.read] = control[ringSlots.written]!;
+    });
+    loop.receive({ type: 'connect', sampleRate: 48_000, samples: new Float32Array(ringCapacity * 2), control });
+    loop.receive({ type: 'sound', ...renderable });
+    loop.receive(play('sound', 0));
+    loop.fill();
+    expect(reports.some(({ type }) => type === 'end')).toBe(false);
+    const written = control[ringSlots.written]!;
+    expect(written).toBeGreaterThanOrEqual(ringTarget);
+    expect(written / 48_000).toBeLessThan(0.08);
+    loop.receive({ type: 'stop' });
+    loop.fill();
+    expect(control[ringSlots.written]).toBe(written);
+  });
+
   it('lets an edited gain be heard from the next samples on', () => {
     const { loop, samples, control } = connected();
     loop.receive(play('sound', 0));
@@ -278,7 +298,7 @@ describe('the engine’s loop', () => {
 
   it('plays a recording and stops', () => {
     const { loop, samples, control } = connected();
-    loop.receive({ type: 'audition', audio: { sampleRate: 48_000, channels: [new Float32Array(1_000).fill(0.5)] } });
+    loop.receive({ type: 'audition', part: undefined, audio: { sampleRate: 48_000, channels: [new Float32Array(1_000).fill(0.5)] } });
     loop.receive(play('audition', 0));
     loop.fill();
     expect(samples[10]).toBe(0.5);

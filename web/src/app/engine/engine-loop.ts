@@ -24,6 +24,9 @@ import { mostReady, ringCapacity, ringReserve, ringSlots, ringTarget } from './r
 
 const mask = ringCapacity - 1;
 const metersEvery: Frames = 1_600;
+const blockFrames: Frames = 480;
+/** What is rendered at most before messages are taken again: a sound that is too heavy for the machine must still be stopped or changed. */
+const mostPerFill: Frames = 7 * blockFrames;
 /** Reports between two readings of the loudness range, which looks at all that was heard. */
 const rangeEvery = 15;
 /** How much of its old value a measured load keeps from report to report. */
@@ -92,7 +95,7 @@ export class EngineLoop {
         this.takeSound(message);
         break;
       case 'audition':
-        this.recording = new RecordingPlayer(message.audio);
+        this.recording = new RecordingPlayer(message.audio, message.part);
         break;
       case 'play':
         this.play(message);
@@ -132,16 +135,18 @@ export class EngineLoop {
     }
   }
 
-  /** Renders until the ring holds what it should. */
+  /** Renders until the ring holds what it should, or as much as may be rendered between two messages. */
   fill(): void {
     const { control, player } = this;
     if (!player) this.treatNext();
     if (!control || !player) return;
     this.learnFromGaps(Atomics.load(control, ringSlots.underruns));
-    while (!this.ended && ((this.written - Atomics.load(control, ringSlots.read)) | 0) < this.ready) {
+    const begun = this.written;
+    const lacks = (): boolean => ((this.written - Atomics.load(control, ringSlots.read)) | 0) < this.ready;
+    while (!this.ended && lacks() && ((this.written - begun) | 0) < mostPerFill) {
       const { speed } = this;
       const before = player.position;
-      const count = player.render(this.left, this.right, 480);
+      const count = player.render(this.left, this.right, blockFrames);
       this.seatReference(before, count);
       this.seating?.advance(count);
       if (player === this.live) this.listeners?.alone?.replace(this.left, this.right, count);

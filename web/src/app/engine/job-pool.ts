@@ -1,6 +1,5 @@
 import { computed, Injectable, signal } from '@angular/core';
 import type { FailureKind, ImportPreview, JobAnswer, JobMessage, JobRequest, JobResults } from './protocol';
-import { movable } from './movable';
 import { spawnJobWorker } from './workers.spawn';
 
 /** A job as the list of jobs shows it. */
@@ -125,7 +124,7 @@ export class JobPool {
       this.queue.splice(this.queue.indexOf(pending), 1);
       slot.busyWith = pending;
       this.update(pending.message.id, { running: true });
-      slot.worker.postMessage(pending.message, movable(pending.message.request));
+      slot.worker.postMessage(pending.message);
     }
   }
 

@@ -1,9 +1,9 @@
 /// <reference lib="webworker" />
 import { prepareHashing } from '@tangled-choir/core';
-import { decodeAudio } from './decode-audio';
 import { makeMovie } from './make-movie';
 import { measureMotion } from './measure-motion';
 import { movable } from './movable';
+import { openCompressed } from './open-compressed';
 import { runJob } from './run-job';
 import type { JobAnswer, JobMessage } from './protocol';
 
@@ -12,5 +12,5 @@ const ready = prepareHashing().catch(() => undefined);
 
 addEventListener('message', ({ data }: MessageEvent<JobMessage>) => {
   const answer = (message: JobAnswer): void => postMessage(message, message.type === 'done' ? movable(message.result) : []);
-  void ready.then(() => runJob(data, answer, { decodeAudio, measureMotion, makeMovie }));
+  void ready.then(() => runJob(data, answer, { openCompressed, measureMotion, makeMovie }));
 });

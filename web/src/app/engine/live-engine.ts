@@ -1,8 +1,9 @@
 import { computed, Injectable, signal } from '@angular/core';
-import type { Frames, Seconds } from '@tangled-choir/core';
+import type { Frames, Seconds, Stretch } from '@tangled-choir/core';
 import workletAddress from '../../generated/player.processor.js' with { loader: 'file' };
-import type { ChainOfInterest, EngineMessage, EngineMeters, EngineReport, RenderableSound, SharedAudio } from './protocol';
+import type { ChainOfInterest, EngineMeters, EngineReport, PostedMessage, RenderableSound, SharedAudio } from './protocol';
 import { ringCapacity, ringSlotCount, ringSlots } from './ring';
+import { SoundPacker } from './sound-changes';
 import { spawnEngine } from './workers.spawn';
 
 const sampleRate = 48_000;
@@ -40,8 +41,9 @@ export class LiveEngine {
   /** Tells the engine which sound is being worked on; heard at once when it plays, made ready while it does not. */
   setSound(renderable: RenderableSound): void {
     this.worker ??= this.startWorker();
-    this.send({ type: 'sound', ...renderable });
+    this.send({ type: 'changes', changes: this.packer.pack(renderable) });
   }
+  private readonly packer = new SoundPacker();
 
   /** Plays the sound; slower than full speed its pitch stays, and it goes on at least up to `until`. */
   async playSound(position: Seconds, speed = 1, until: Seconds = 0): Promise<void> {
@@ -49,10 +51,11 @@ export class LiveEngine {
     this.begin('sound', position, speed, until);
   }
 
-  /** Plays a recording from its beginning; `onEnd` is called when it has run to its end. */
-  async audition(audio: SharedAudio, onEnd?: () => void): Promise<void> {
+  /** Plays a recording, or a part of it in seconds, from its beginning; `onEnd` is called when it has run to its end. */
+  async audition(audio: SharedAudio, part: Stretch | undefined, onEnd: () => void): Promise<void> {
     await this.start();
-    this.send({ type: 'audition', audio });
+    const inFrames = (seconds: Seconds): Frames => Math.round(seconds * audio.sampleRate);
+    this.send({ type: 'audition', audio, part: part && { from: inFrames(part.from), to: inFrames(part.to) } });
     this.begin('audition', 0);
     this.onEnd = onEnd;
   }
@@ -166,7 +169,7 @@ export class LiveEngine {
     return worker;
   }
 
-  private send(message: EngineMessage): void {
+  private send(message: PostedMessage): void {
     this.worker?.postMessage(message);
   }
 

@@ -5,7 +5,6 @@ import type {
   MotionTrack,
   ChannelChoice,
   CutPart,
-  Character,
   Decibels,
   EffectStep,
   DeliveryItem,
@@ -24,15 +23,19 @@ import type {
   Overview,
   Picture,
   Project,
+  RecordingFacts,
   Sound,
   SoundingPart,
   SeamlessLoop,
   SeamReport,
   Seating,
   Source,
+  Spectrogram,
 } from '@tangled-choir/core';
 
 import type { Movie } from './make-movie';
+import type { FrameRange } from './recording-parts';
+import type { SoundChanges } from './sound-changes';
 
 /** What page, workers and worklet say to each other. */
 
@@ -42,20 +45,12 @@ export interface SharedAudio {
   readonly channels: readonly Float32Array[];
 }
 
-/** A recording with its waveform. */
-export interface LoadedAudio {
+/** A rendered sound with its waveform, measured. */
+export interface MeasuredAudio {
   readonly audio: SharedAudio;
   readonly overview: Overview;
-}
-
-/** What was measured of a recording. */
-export interface SourceFacts {
   readonly measured: Measurement;
-  readonly character: Character;
 }
-
-/** A rendered sound, measured. */
-export type MeasuredAudio = LoadedAudio & { readonly measured: Measurement };
 
 export type AudioByHash = ReadonlyMap<string, SharedAudio>;
 
@@ -74,10 +69,12 @@ export interface RenderableSound {
 /** A source made ready, with the file that keeps it. */
 export interface StoredSource {
   readonly source: NewSource;
-  readonly wav: Uint8Array<ArrayBuffer>;
-  readonly loaded: LoadedAudio;
-  readonly notes: readonly string[];
+  readonly wav: Blob;
+  readonly overview: Overview;
 }
+
+/** A file made ready as a source, and what was not quite right with it. */
+export type ImportedFile = StoredSource & { readonly notes: readonly string[] };
 
 /** What there is to see of a recording while it is still being imported. */
 export interface ImportPreview {
@@ -86,7 +83,7 @@ export interface ImportPreview {
 }
 
 export type JobRequest =
-  | { readonly kind: 'import'; readonly fileName: string; readonly bytes: Uint8Array<ArrayBuffer>; readonly sampleRate: number }
+  | { readonly kind: 'import'; readonly fileName: string; readonly file: Blob; readonly sampleRate: number }
   /** Makes a source of a file that only the browser itself could decode. */
   | { readonly kind: 'import decoded'; readonly fileName: string; readonly audio: SharedAudio }
   /** Makes a source of what a microphone recorded. */
@@ -98,8 +95,20 @@ export type JobRequest =
       readonly droppedFrames: number;
       readonly sampleRate: number;
     }
-  | { readonly kind: 'decode'; readonly name: string; readonly wav: Uint8Array<ArrayBuffer> }
-  | { readonly kind: 'describe'; readonly audio: SharedAudio }
+  /**
+   * Reads ranges of a recording, or all of it, into memory of its full length: into `into`, or where that is missing into new memory, that is
+   * shared where it can be.
+   */
+  | {
+      readonly kind: 'read';
+      readonly name: string;
+      readonly wav: Blob;
+      readonly ranges: 'all' | readonly FrameRange[];
+      readonly into: SharedAudio | undefined;
+    }
+  | { readonly kind: 'overview'; readonly name: string; readonly wav: Blob }
+  | { readonly kind: 'describe'; readonly name: string; readonly wav: Blob }
+  | { readonly kind: 'spectrogram'; readonly name: string; readonly wav: Blob; readonly columns: number; readonly rows: number }
   /** Finds where the part of a recording that a clip shows can land; `from` and `to` in seconds. */
   | { readonly kind: 'landing'; readonly audio: SharedAudio; readonly from: number; readonly to: number }
   | ({ readonly kind: 'render' } & RenderableSound)
@@ -125,10 +134,10 @@ export type JobRequest =
   | {
       readonly kind: 'pack';
       readonly project: Project;
-      readonly audio: ReadonlyMap<string, Uint8Array>;
-      readonly pictures: ReadonlyMap<string, Uint8Array>;
+      readonly audio: ReadonlyMap<string, Blob>;
+      readonly pictures: ReadonlyMap<string, Blob>;
     }
-  | { readonly kind: 'unpack'; readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }
+  | { readonly kind: 'unpack'; readonly name: string; readonly file: Blob }
   /** How a picture moves, frame by frame. */
   | { readonly kind: 'motion'; readonly video: Blob; readonly name: string }
   | { readonly kind: 'hash'; readonly bytes: Uint8Array<ArrayBuffer> }
@@ -156,7 +165,7 @@ export type JobRequest =
       readonly range: { readonly from: number; readonly to: number } | undefined;
     } & Omit<RenderableSound, 'sound'>)
   /** The sound files in a zip, by their paths. */
-  | { readonly kind: 'unzip'; readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }
+  | { readonly kind: 'unzip'; readonly name: string; readonly file: Blob }
   /** Cuts parts out of a recording, or makes it mono, as sources of their own. */
   | {
       readonly kind: 'cut';
@@ -168,23 +177,23 @@ export type JobRequest =
   | { readonly kind: 'zip'; readonly files: Readonly<Record<string, Uint8Array>> };
 
 /** A seamless loop made ready as a source. */
-export interface StoredLoop {
-  readonly source: NewSource;
-  readonly wav: Uint8Array<ArrayBuffer>;
-  readonly loaded: LoadedAudio;
+export interface StoredLoop extends StoredSource {
+  readonly audio: SharedAudio;
   readonly join: SeamlessLoop['join'];
   readonly report: SeamReport;
 }
 
 /** A printed source made ready, and where on the time axis it begins. */
-export type StoredPrint = Omit<StoredSource, 'notes'> & { readonly start: number };
+export type StoredPrint = StoredSource & { readonly start: number };
 
 export interface JobResults {
-  import: StoredSource;
-  'import decoded': StoredSource;
-  take: StoredSource;
-  decode: LoadedAudio;
-  describe: SourceFacts;
+  import: ImportedFile;
+  'import decoded': ImportedFile;
+  take: ImportedFile;
+  read: SharedAudio;
+  overview: Overview;
+  describe: RecordingFacts;
+  spectrogram: Spectrogram;
   landing: LandingPoints;
   render: MeasuredAudio;
   seating: Seating;
@@ -198,16 +207,16 @@ export interface JobResults {
     readonly findings: readonly Finding[];
     readonly measured: Measurement;
   };
-  pack: Uint8Array<ArrayBuffer>;
-  unpack: Archive;
+  pack: Blob;
+  unpack: Archive<Blob>;
   motion: MotionTrack;
   hash: { readonly hash: string };
   parts: readonly SoundingPart[];
   'propose loops': { readonly tracks: LoopTracks; readonly proposals: readonly LoopProposal[] };
   loop: StoredLoop;
   print: readonly StoredPrint[];
-  unzip: ReadonlyMap<string, Uint8Array<ArrayBuffer>>;
-  cut: readonly { readonly source: NewSource; readonly wav: Uint8Array<ArrayBuffer>; readonly loaded: LoadedAudio }[];
+  unzip: ReadonlyMap<string, Blob>;
+  cut: readonly StoredSource[];
   zip: Uint8Array<ArrayBuffer>;
 }
 
@@ -245,7 +254,8 @@ export interface ChainOfInterest {
 export type EngineMessage =
   | { readonly type: 'connect'; readonly sampleRate: number; readonly samples: Float32Array; readonly control: Int32Array }
   | ({ readonly type: 'sound' } & RenderableSound)
-  | { readonly type: 'audition'; readonly audio: SharedAudio }
+  /** Takes a recording to be played from the beginning of a part on, or of the whole. */
+  | { readonly type: 'audition'; readonly audio: SharedAudio; readonly part: FrameRange | undefined }
   /** Plays; a sound more slowly if asked, its pitch kept, and at least up to `until`. */
   | {
       readonly type: 'play';
@@ -266,6 +276,10 @@ export type EngineMessage =
   /** Measures what is heard, as the meters show it. */
   | { readonly type: 'output'; readonly on: boolean }
   | { readonly type: 'hear'; readonly which: 'A' | 'B' };
+
+/** Messages as they travel: of the sound only what changed. */
+export type PostedMessage =
+  Exclude<EngineMessage, { readonly type: 'sound' }> | { readonly type: 'changes'; readonly changes: SoundChanges };
 
 /** What the meters show of all that is heard since it plays; levels at `spectrumPoints` frequencies. */
 export interface OutputReading {

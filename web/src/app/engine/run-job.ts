@@ -1,16 +1,15 @@
-import type { Audio, AudioFile, MotionTrack } from '@tangled-choir/core';
+import type { Audio, AudioStream, MotionTrack, Project } from '@tangled-choir/core';
 import {
   averageSpectrum,
   findLandingPoints,
   DataError,
   effectCatalogue,
   hashBytes,
-  importAudio,
   cutSource,
+  describeRecording,
+  measureSpectrogram,
   longTermSpectrum,
   matchLevels,
-  describeCharacter,
-  frameCount,
   freezeLayer,
   endToEnd,
   printSource,
@@ -23,11 +22,9 @@ import {
   measure,
   measureOverview,
   measureSeating,
-  noDetails,
   readArchive,
-  readUncompressed,
+  readOverview,
   readZip,
-  readWav,
   RenderCancelled,
   UnknownFormat,
   renderContext,
@@ -38,22 +35,15 @@ import {
   zipFiles,
 } from '@tangled-choir/core';
 import type { Movie } from './make-movie';
+import { blobSource, collectBlob } from './blob-source';
+import { importDecoded, importFile, importTake } from './import-jobs';
+import { openStored, readRanges, share, stored } from './recording-jobs';
 import { spectrumHigh, spectrumLow, spectrumPoints } from './protocol';
-import type {
-  ImportPreview,
-  JobAnswer,
-  JobKind,
-  JobMessage,
-  JobRequest,
-  JobResults,
-  LoadedAudio,
-  SharedAudio,
-  StoredPrint,
-} from './protocol';
+import type { ImportPreview, JobAnswer, JobKind, JobMessage, JobRequest, JobResults, SharedAudio, StoredPrint } from './protocol';
 
 /** Decoding of compressed audio and video; only a browser's worker has the codecs. */
 export interface Codecs {
-  decodeAudio(bytes: Uint8Array<ArrayBuffer>, what: string, progress: (share: number) => boolean): Promise<AudioFile>;
+  openCompressed(file: Blob, what: string): Promise<AudioStream>;
   measureMotion(video: Blob, what: string, progress: (share: number) => boolean): Promise<MotionTrack>;
   makeMovie(video: Blob, what: string, sound: Audio, offset: number, progress: (share: number) => boolean): Promise<Movie>;
 }
@@ -81,43 +71,24 @@ async function doJob(
   codecs: Codecs,
 ): Promise<JobResults[JobKind]> {
   switch (request.kind) {
-    case 'import': {
-      const { bytes, fileName, sampleRate } = request;
-      const file = readUncompressed(bytes, fileName) ?? (await codecs.decodeAudio(bytes, `“${fileName}”`, progress));
-      // Converting, hashing and storing take several times as long as showing.
-      const overview = measureOverview(file.audio, overviewColumns);
-      show({ overview, seconds: frameCount(file.audio) / file.audio.sampleRate });
-      const { source, wav, audio, notes } = await importAudio(file, fileName, sampleRate);
-      const loaded = audio === file.audio ? { audio: share(audio), overview } : withOverview(audio);
-      return { source, wav, loaded, notes };
-    }
-    case 'import decoded': {
-      const { audio: decoded, fileName } = request;
-      const told = 'It was decoded by the browser, which converts it to the project’s rate.';
-      const file = { audio: decoded, encoding: 'decoded by the browser', notes: [told], details: noDetails };
-      const { source, wav, audio, notes } = await importAudio(file, fileName, decoded.sampleRate);
-      return { source, wav, loaded: withOverview(audio), notes };
-    }
-    case 'take': {
-      const { audio: recorded, name, date, droppedFrames, sampleRate } = request;
-      const lost = droppedFrames > 0 ? [`${droppedFrames} samples were lost while recording; they are silent.`] : [];
-      const details = { cues: [], date, ...(lost[0] && { description: lost[0] }) };
-      const file = { audio: recorded, encoding: '32 bit float', notes: lost, details };
-      const { source, wav, audio, notes } = await importAudio(file, name, sampleRate);
-      return { source: { ...source, origin: { ...source.origin, file: 'recorded here' } }, wav, loaded: withOverview(audio), notes };
-    }
-    case 'decode':
-      return withOverview(readWav(request.wav, request.name).audio);
+    case 'import':
+      return importFile(request, progress, show, codecs);
+    case 'import decoded':
+      return importDecoded(request);
+    case 'take':
+      return importTake(request);
+    case 'read':
+      return readRanges(request);
+    case 'overview':
+      return readOverview(await openStored(request));
+    case 'describe':
+      return describeRecording(await openStored(request), progress);
+    case 'spectrogram':
+      return measureSpectrogram(await openStored(request), request.columns, request.rows);
     case 'spectrum':
       return { levels: averageSpectrum(request.audio, spectrumPoints, spectrumLow, spectrumHigh) };
-    case 'describe':
-      return { measured: measure(request.audio), character: describeCharacter(request.audio) };
     case 'cut':
-      return cutSource(request.audio, request.source, request.parts, request.channel).map(({ audio, source, wav }) => ({
-        source,
-        wav,
-        loaded: withOverview(audio),
-      }));
+      return cutSource(request.audio, request.source, request.parts, request.channel).map(stored);
     case 'motion':
       return codecs.measureMotion(request.video, `“${request.name}”`, progress);
     case 'hash':
@@ -135,15 +106,13 @@ async function doJob(
       };
     }
     case 'loop': {
-      const { audio, source, wav, join, report } = loopSource(request.audio, request.source, request.part);
-      return { source, wav, join, report, loaded: withOverview(audio) };
+      const loop = loopSource(request.audio, request.source, request.part);
+      return { ...stored(loop), join: loop.join, report: loop.report, audio: share(loop.audio) };
     }
     case 'print':
       return print(request, progress);
-    case 'unzip': {
-      const files = readZip(request.bytes, isSoundFile, `“${request.name}”`);
-      return new Map([...files].map(([path, content]) => [path, new Uint8Array(content)]));
-    }
+    case 'unzip':
+      return readZip(blobSource(request.file), isSoundFile, `“${request.name}”`, () => collectBlob(''));
     case 'landing': {
       const { audio, from, to } = request;
       const points = findLandingPoints(partOf(audio, from, to));
@@ -156,7 +125,7 @@ async function doJob(
     case 'render': {
       const { sound, sampleRate, hashes, audio } = request;
       const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'ring out', progress });
-      return { audio: share(rendered), overview: measureOverview(rendered, overviewColumns), measured: measure(rendered) };
+      return { audio: share(rendered), overview: measureOverview(rendered), measured: measure(rendered) };
     }
     case 'match': {
       const { sound, sampleRate, hashes, audio, target, frequencies } = request;
@@ -186,12 +155,20 @@ async function doJob(
       return { wav: file?.wav, entry: file?.entry, findings: rendered.findings, measured: rendered.measured };
     }
     case 'pack':
-      return writeArchive(request.project, request.audio, request.pictures);
+      return packBlobs(request.project, request.audio, request.pictures);
     case 'unpack':
-      return readArchive(request.bytes, effectCatalogue, `“${request.name}”`);
+      return readArchive(blobSource(request.file), effectCatalogue, `“${request.name}”`, () => collectBlob(''));
     case 'zip':
       return zipFiles(request.files);
   }
+}
+
+/** The archive of a project, of which no more than a few pieces are in memory at a time. */
+async function packBlobs(project: Project, audio: ReadonlyMap<string, Blob>, pictures: ReadonlyMap<string, Blob>): Promise<Blob> {
+  const sources = (blobs: ReadonlyMap<string, Blob>) => new Map([...blobs].map(([hash, blob]) => [hash, blobSource(blob)]));
+  const collector = collectBlob('application/zip');
+  await writeArchive(project, sources(audio), sources(pictures), (bytes) => collector.write(bytes));
+  return collector.finish();
 }
 
 type PrintRequest = Extract<JobRequest, { kind: 'print' }>;
@@ -218,8 +195,7 @@ function print(request: PrintRequest, progress: (share: number) => boolean): Sto
           },
         ];
   return takes.map(({ audio, start }, n) => ({
-    ...printSource(audio, recipes[n]!, { name: names[n]!, part }, { sources: [...sources] }),
-    loaded: withOverview(audio),
+    ...stored({ audio, ...printSource(audio, recipes[n]!, { name: names[n]!, part }, { sources: [...sources] }) }),
     start,
   }));
 }
@@ -230,26 +206,9 @@ function partOf({ sampleRate, channels }: SharedAudio, from: number, to: number)
   return { sampleRate, channels: channels.map((channel) => channel.subarray(first, Math.round(to * sampleRate))) };
 }
 
-const overviewColumns = 1_600;
-
 /** Endings of files that may be sound; the rest of a folder or a zip is left alone. */
 const soundEndings = /\.(wav|wave|bwf|aiff?|aifc|flac|ogg|oga|opus|mp3|m4a|mp4|aac|webm|caf|w64)$/i;
 
 export function isSoundFile(path: string): boolean {
   return soundEndings.test(path);
-}
-
-function withOverview(audio: Audio): LoadedAudio {
-  return { audio: share(audio), overview: measureOverview(audio, overviewColumns) };
-}
-
-/** Moves samples into shared memory, so that page and workers use one copy. */
-function share(audio: Audio): SharedAudio {
-  if (typeof SharedArrayBuffer === 'undefined') return audio;
-  const channels = audio.channels.map((channel) => {
-    const shared = new Float32Array(new SharedArrayBuffer(channel.byteLength));
-    shared.set(channel);
-    return shared;
-  });
-  return { sampleRate: audio.sampleRate, channels };
 }

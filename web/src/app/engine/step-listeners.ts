@@ -16,7 +16,7 @@ export class StepListeners {
   constructor({ chain, open, alone }: ChainOfInterest, sampleRate: number, previous?: StepListeners) {
     const taps = new Map<string, StepTap>();
     for (const step of chain) {
-      const latency = stepLatency(step, sampleRate);
+      const latency = stepLatency(step, { sampleRate });
       const known = previous?.meters.get(step.id);
       const entry = known?.latency === latency ? known : { latency, meter: new ChangeMeter(sampleRate, latency) };
       this.meters.set(step.id, entry);

@@ -1,16 +1,15 @@
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, viewChild } from '@angular/core';
-import type { Source } from '@tangled-choir/core';
+import type { RecordingFacts, Source } from '@tangled-choir/core';
 import { quadtree, scaleLog, scaleSqrt } from 'd3';
-import type { SourceFacts } from '../engine/protocol';
 import { DestroyRef } from '@angular/core';
 import { followPointer } from '../ui/follow-pointer';
-import { formatLevel } from '../ui/quantity';
+import { formatDuration, formatLevel } from '../ui/quantity';
 
 /** A source with its facts, as a point of the map. */
 export interface MapPoint {
   readonly source: Source;
-  readonly facts: SourceFacts;
+  readonly facts: RecordingFacts;
   /** Found by the search at the left; the others are shown faintly. */
   readonly found: boolean;
 }
@@ -22,7 +21,7 @@ export interface CharacterBox {
 }
 
 /** True when a source lies inside a box of the map. */
-export function isInside({ character }: SourceFacts, { brightness, attack }: CharacterBox): boolean {
+export function isInside({ character }: RecordingFacts, { brightness, attack }: CharacterBox): boolean {
   const bright = clampBright(character.brightness);
   const rise = clampAttack(character.attackTime);
   return bright >= brightness[0] && bright <= brightness[1] && rise >= attack[0] && rise <= attack[1];
@@ -134,7 +133,7 @@ export class CharacterMap {
   }
 
   protected tipText({ facts }: MapPoint): string {
-    return `${facts.measured.seconds.toFixed(2)} s  ${formatLevel(facts.measured.integratedLufs, 'LUFS')}`;
+    return `${formatDuration(facts.measured.seconds)}  ${formatLevel(facts.measured.integratedLufs, 'LUFS')}`;
   }
 
   protected hover(event: PointerEvent): void {

@@ -1,11 +1,10 @@
-import type { Source } from '@tangled-choir/core';
-import type { SourceFacts } from '../engine/protocol';
+import type { RecordingFacts, Source } from '@tangled-choir/core';
 
 /** What a facet judges by. */
 export interface FacetSubject {
   readonly source: Source;
   readonly seconds: number;
-  readonly facts: SourceFacts | undefined;
+  readonly facts: RecordingFacts | undefined;
   readonly used: boolean;
 }
 

@@ -16,7 +16,7 @@ import { PlaceInLoft } from '../state/place-in-loft';
 import type { FileToImport, ImportFailure } from '../state/project-transfer';
 import { ProjectTransfer } from '../state/project-transfer';
 import { WorkbenchStore } from '../state/workbench.store';
-import { formatLevel } from '../ui/quantity';
+import { formatDuration, formatLevel } from '../ui/quantity';
 import { RoleGlyph } from '../ui/role-glyph';
 import { roleColour } from '../ui/roles';
 import { Waveform } from '../ui/waveform';
@@ -69,6 +69,7 @@ export class GatherView {
 
   private readonly inspector = viewChild(SourceInspector);
   private readonly viewport = viewChild(CdkVirtualScrollViewport);
+  protected readonly formatDuration = formatDuration;
   protected readonly query = signal('');
   protected readonly chosenFacets = signal<ReadonlySet<string>>(new Set());
   protected readonly box = signal<CharacterBox | undefined>(undefined);
@@ -94,7 +95,7 @@ export class GatherView {
     const chosen = facets.filter((facet) => this.chosenFacets().has(facet.id));
     const facts = this.library.allFacts();
     const rate = this.project()?.sampleRate ?? 48_000;
-    return searchSources(this.project()?.sources ?? [], this.query(), used).filter((source) => {
+    return searchSources(this.project()?.sources ?? [], this.query(), () => used).filter((source) => {
       const subject = { source, seconds: source.frames / rate, facts: facts.get(source.audio), used: used.has(source.id) };
       return chosen.every((facet) => facet.matches(subject));
     });
@@ -137,7 +138,7 @@ export class GatherView {
   }
 
   protected length(source: Source): string {
-    return `${(source.frames / (this.project()?.sampleRate ?? 48_000)).toFixed(2)} s`;
+    return formatDuration(source.frames / (this.project()?.sampleRate ?? 48_000));
   }
 
   protected level(source: Source): string {

@@ -8,7 +8,7 @@ import { Notices } from '../state/notices';
 import { Playback } from '../state/playback';
 import { ProjectTransfer } from '../state/project-transfer';
 import { WorkbenchStore } from '../state/workbench.store';
-import { formatLevel } from '../ui/quantity';
+import { formatDuration, formatLevel } from '../ui/quantity';
 
 export const countIns = [0, 1, 2, 3, 5] as const;
 
@@ -82,7 +82,7 @@ export class RecordPanel {
   }
 
   protected seconds(take: Source): string {
-    return (take.frames / (this.document.project()?.sampleRate ?? 48_000)).toFixed(2);
+    return formatDuration(take.frames / (this.document.project()?.sampleRate ?? 48_000));
   }
 
   private count(): void {

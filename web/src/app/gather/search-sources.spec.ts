@@ -22,7 +22,7 @@ const sources = [
 ];
 
 describe('searching sources', () => {
-  const found = (query: string, used: string[] = []): string[] => searchSources(sources, query, new Set(used)).map((each) => each.id);
+  const found = (query: string, used: string[] = []): string[] => searchSources(sources, query, () => new Set(used)).map((each) => each.id);
 
   it('needs every word, anywhere, in any order', () => {
     expect(found('crack ice')).toEqual(['a', 'c']);

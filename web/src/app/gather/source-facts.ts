@@ -1,6 +1,5 @@
-import type { Source } from '@tangled-choir/core';
-import type { SourceFacts } from '../engine/protocol';
-import { formatLevel, signed } from '../ui/quantity';
+import type { RecordingFacts, Source } from '@tangled-choir/core';
+import { formatDuration, formatLevel, formatPlace, signed } from '../ui/quantity';
 
 const noteNames = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
 
@@ -17,17 +16,17 @@ function frequencyText(frequency: number): string {
 }
 
 /** What is measured and known of a source, for reading: names and values. */
-export function sourceFacts(source: Source, facts: SourceFacts | undefined, sampleRate: number): [string, string][] {
+export function sourceFacts(source: Source, facts: RecordingFacts | undefined, sampleRate: number): [string, string][] {
   const { origin, channels, frames } = source;
   const sides = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
-  const rows: [string, string][] = [['Length', `${(frames / sampleRate).toFixed(3)} s`]];
+  const rows: [string, string][] = [['Length', formatDuration(frames / sampleRate, 3, 3)]];
   if (facts) {
     const { measured, character } = facts;
     const pitch = character.pitch !== undefined && character.pitchConfidence > 0.3 ? character.pitch : undefined;
     rows.push(
       ['Loudness', `${formatLevel(measured.integratedLufs, 'LUFS')}, peak ${formatLevel(measured.truePeakDbtp, 'dBTP')}`],
       ['Noise floor', formatLevel(character.noiseFloorDbfs, 'dBFS')],
-      ['Attack', `${(character.attackTime * 1_000).toFixed(1)} ms at ${character.attackAt.toFixed(3)} s`],
+      ['Attack', `${(character.attackTime * 1_000).toFixed(1)} ms at ${formatDuration(character.attackAt, 3, 3)}`],
       ['Brightness', frequencyText(character.brightness)],
       [
         'Pitch',
@@ -49,7 +48,7 @@ export function sourceFacts(source: Source, facts: SourceFacts | undefined, samp
   rows.push(['Stored as', `${sampleRate / 1_000} kHz ${sides}`], ['Came as', `${origin.sampleRate / 1_000} kHz, ${origin.encoding}`]);
   if (origin.date) rows.push(['Recorded', origin.date]);
   if (origin.cutFrom)
-    rows.push(['Cut from', `${origin.cutFrom.name}, ${origin.cutFrom.from.toFixed(2)}–${origin.cutFrom.to.toFixed(2)} s`]);
+    rows.push(['Cut from', `${origin.cutFrom.name}, ${formatPlace(origin.cutFrom.from)}–${formatPlace(origin.cutFrom.to)}`]);
   if (origin.print) {
     const { part, recipe, sources } = origin.print;
     rows.push(['Printed from', `${recipe.name}, ${part}`], ['Sources', sources.map(({ name }) => name).join(', ')]);

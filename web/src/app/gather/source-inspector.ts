@@ -5,8 +5,8 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { Router } from '@angular/router';
-import type { ChannelChoice, Defect, Region, Role, Source } from '@tangled-choir/core';
-import { measureSpectrogram, roles } from '@tangled-choir/core';
+import type { ChannelChoice, Defect, Region, Role, Source, Spectrogram, Stretch } from '@tangled-choir/core';
+import { roles } from '@tangled-choir/core';
 import { firstValueFrom } from 'rxjs';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobPool } from '../engine/job-pool';
@@ -19,10 +19,10 @@ import { Playback } from '../state/playback';
 import { ProjectTransfer } from '../state/project-transfer';
 import { WorkbenchStore } from '../state/workbench.store';
 import { NameField } from '../ui/name-field';
+import { formatDuration, formatPlace } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import type { LoopDoctorRequest } from './loop-doctor/loop-doctor';
 import { LoopDoctor } from './loop-doctor/loop-doctor';
-import type { Stretch } from './source-picture';
 import { SourcePicture } from './source-picture';
 import { sourceFacts } from './source-facts';
 
@@ -60,6 +60,8 @@ export class SourceInspector {
   private readonly notices = inject(Notices);
 
   protected readonly roles = roles;
+  protected readonly formatPlace = formatPlace;
+  protected readonly formatDuration = formatDuration;
   protected readonly chosenRegion = signal<string | undefined>(undefined);
   /** Where what is heard begins in the source, in seconds. */
   private readonly heardFrom = signal(0);
@@ -70,10 +72,7 @@ export class SourceInspector {
   protected readonly colour = computed(() => roleColour(this.source().role));
   protected readonly rate = computed(() => this.document.project()?.sampleRate ?? 48_000);
   protected readonly seconds = computed(() => this.source().frames / this.rate());
-  protected readonly spectrogram = computed(() => {
-    const audio = this.library.audio(this.source().audio);
-    return audio && measureSpectrogram(audio, 308, 96);
-  });
+  protected readonly spectrogram = signal<Spectrogram | undefined>(undefined);
   protected readonly playhead = computed(() => {
     const heard = this.playback.auditioned();
     const { name } = this.source();
@@ -89,11 +88,16 @@ export class SourceInspector {
   private readonly sourceName = viewChild.required(NameField);
 
   constructor() {
-    // What is inspected is decoded, so that its spectrogram can be seen.
+    const audio = computed(() => this.source().audio);
     effect(() => {
-      const { audio, name } = this.source();
+      audio();
+      this.spectrogram.set(undefined);
+      untracked(() => void this.drawSpectrogram());
+    });
+    const id = computed(() => this.source().id);
+    effect(() => {
+      id();
       this.chosenRegion.set(undefined);
-      untracked(() => void this.library.load(audio, name).catch(() => undefined));
     });
   }
 
@@ -132,7 +136,7 @@ export class SourceInspector {
   protected async findRegions(at: 'silences' | 'transients'): Promise<void> {
     const source = this.source();
     try {
-      const audio = await this.library.load(source.audio, source.name);
+      const audio = await this.library.load(source);
       const parts = await this.jobs.run({ kind: 'parts', audio, at }, `Splitting ${source.name}`);
       if (parts.length === 0) this.notices.error(`There are no ${at} to split “${source.name}” at.`);
       else
@@ -156,7 +160,7 @@ export class SourceInspector {
   }
 
   protected playFrom(time: number): void {
-    this.playPart(time, this.seconds(), `from ${time.toFixed(2)} s`);
+    this.playPart(time, this.seconds(), `from ${formatPlace(time)}`);
   }
 
   protected renameRegion(region: Region, name: string): void {
@@ -233,6 +237,13 @@ export class SourceInspector {
   private playPart(from: number, to: number, name: string): void {
     this.heardFrom.set(from);
     this.playback.auditionSource(this.source(), { from, to, name });
+  }
+
+  private async drawSpectrogram(): Promise<void> {
+    const { audio, name } = this.source();
+    // Without its recording there is none, which is told elsewhere.
+    const spectrogram = await this.library.spectrogram(audio, name).catch(() => undefined);
+    if (this.source().audio === audio) this.spectrogram.set(spectrogram);
   }
 
   private tell(error: unknown): void {

@@ -1,14 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
-import type { Defect, Overview, Region, Spectrogram } from '@tangled-choir/core';
+import type { Defect, Overview, Region, Spectrogram, Stretch } from '@tangled-choir/core';
 import { followPointer } from '../ui/follow-pointer';
 import { SpectrogramView } from '../ui/spectrogram';
 import { Waveform } from '../ui/waveform';
-
-/** A stretch of a source, in seconds. */
-export interface Stretch {
-  readonly from: number;
-  readonly to: number;
-}
 
 const dragStart = 4;
 

@@ -4,6 +4,7 @@ import { collidingNames, effectCatalogue, manifestFormat, manifestVersion, planD
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
 import { DocumentStore } from '../state/document.store';
+import { renderable } from '../state/renderable';
 import { WorkbenchStore } from '../state/workbench.store';
 import { saveFile } from '../storage/save-file';
 
@@ -94,7 +95,8 @@ export class Deliveries {
     try {
       return await Promise.all(
         items.map(async (item) => {
-          const audio = await this.library.loadAll(project, [item.sound]);
+          await this.library.loadAll(project, [item.sound]);
+          const { audio } = renderable(project, item.sound, this.library);
           const result = await this.jobs.run(
             { kind: 'deliver', item, settings, project: slim(project), audio, moment, write },
             `${write ? 'Writing' : 'Checking'} ${item.file}`,

@@ -54,13 +54,13 @@ describe('Hand-off', () => {
   });
 
   it('writes what was promised', async () => {
-    const saved: [Uint8Array, string][] = [];
+    const saved: [BlobPart, string][] = [];
     jest.spyOn(saving, 'saveFile').mockImplementation((bytes, name) => void saved.push([bytes, name]));
     store.edit('setHandOff', { settings: { channels: 'mono', encoding: '16', sampleRate: 44_100 } });
     expect(await TestBed.inject(Deliveries).deliver()).toBe(2);
     const [bytes, name] = saved[0]!;
     expect(name).toBe('Halda_Slab.zip');
-    const entries = unzipSync(bytes);
+    const entries = unzipSync(new Uint8Array(await new Blob([bytes]).arrayBuffer()));
     const manifest = manifestSchema.parse(JSON.parse(new TextDecoder().decode(entries['manifest.json'])));
     expect(manifest.files.map((file) => file.variant)).toEqual(['original', 2]);
     const [original, sibling] = manifest.files.map((file) => readWav(entries[file.file]!).audio);

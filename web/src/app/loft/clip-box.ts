@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import type { Clip, Fade, Layer, Source } from '@tangled-choir/core';
-import { clipDuration, contentAtTime, contentPlace, decibelsToGain, fadeGain, syncTime } from '@tangled-choir/core';
+import { clipDuration, contentAtTime, contentPlace, decibelsToGain, fadeGain, playedStretch, syncTime } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { signed } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
@@ -55,13 +55,19 @@ export class ClipBox {
 
   protected readonly duration = computed(() => clipDuration(this.clip()));
   protected readonly width = computed(() => Math.max(3, this.duration() * this.pixelsPerSecond()));
-  protected readonly overview = computed(() => this.library.overview(this.source()?.audio ?? ''));
+  /** Of a long recording, the stretch that is played is drawn from its samples. */
+  private readonly detail = computed(() => {
+    const source = this.source();
+    return source && this.library.detail(source, playedStretch(this.clip()));
+  });
+  protected readonly overview = computed(() => this.detail()?.overview ?? this.library.overview(this.source()?.audio ?? ''));
   protected readonly missing = computed(() => this.library.missing().get(this.source()?.audio ?? '') !== undefined);
   protected readonly places = computed(() => {
     const clip = this.clip();
     const rate = this.sampleRate();
     const seconds = this.duration();
-    return (share: number): number => contentPlace(clip, contentAtTime(clip, share * seconds)) * rate;
+    const first = this.detail()?.first ?? 0;
+    return (share: number): number => contentPlace(clip, contentAtTime(clip, share * seconds)) * rate - first;
   });
   protected readonly colour = computed(() => roleColour(this.layer().role));
   protected readonly height = computed(() => decibelsToGain(this.clip().gain));

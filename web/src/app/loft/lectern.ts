@@ -97,7 +97,7 @@ export class Lectern {
     const frozen = owner !== 'sound' && 'layer' in owner && this.freezing.loadOf(owner.layer) !== undefined;
     if (frozen) return { text: 'frozen', heavy: false };
     const rate = this.document.project()?.sampleRate ?? projectSampleRate;
-    const lag = chainLatency(this.workbench.outerChain(), rate) / rate;
+    const lag = chainLatency(this.workbench.outerChain(), { sampleRate: rate }) / rate;
     const load = this.engine.playing() === 'sound' ? this.engine.meters()?.loads.get(ownerAddress(owner)) : undefined;
     const parts = [
       ...(load === undefined ? [] : [`${(load * 100).toFixed(load < 0.1 ? 1 : 0)} %`]),

@@ -8,6 +8,7 @@ import { AudioLibrary } from '../engine/audio-library';
 import { searchSources, sourceUses } from '../gather/search-sources';
 import { DocumentStore } from '../state/document.store';
 import { Playback } from '../state/playback';
+import { formatDuration } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import { Waveform } from '../ui/waveform';
 import { draggedSourceType } from './timeline';
@@ -30,17 +31,17 @@ export class SourceShelf {
   private readonly playback = inject(Playback);
   protected readonly query = signal('');
   protected readonly roleColour = roleColour;
-  protected readonly sources = computed(() => {
-    const project = this.document.project();
-    return project ? searchSources(project.sources, this.query(), new Set(sourceUses(project).keys())) : [];
-  });
+  private readonly all = computed(() => this.document.project()?.sources ?? []);
+  /** Not sought anew with every edit of a sound: there may be thousands. */
+  protected readonly sources = computed(() => searchSources(this.all(), this.query(), () => new Set(this.uses().keys())));
+  private readonly uses = computed(() => sourceUses(this.document.project()!));
 
   protected overview(source: Source) {
     return this.library.overview(source.audio);
   }
 
   protected seconds(source: Source): string {
-    return (source.frames / (this.document.project()?.sampleRate ?? 48_000)).toFixed(2);
+    return formatDuration(source.frames / (this.document.project()?.sampleRate ?? 48_000));
   }
 
   protected isPlaying(source: Source): boolean {

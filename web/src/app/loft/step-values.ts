@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { EffectStep, Parameter, ParameterValue } from '@tangled-choir/core';
-import { axisOf, effectsById, fromAxis, mixParameter, resolveValues, stepAddress, toAxis } from '@tangled-choir/core';
+import { axisOf, effectsById, fromAxis, mixParameter, resolveValues, stepAddress, stepsOf, toAxis } from '@tangled-choir/core';
 import { Turning } from '../state/turning';
 import { WorkbenchStore } from '../state/workbench.store';
 
@@ -14,7 +14,7 @@ export class StepValues {
   read(step: EffectStep): Record<string, ParameterValue> {
     const effect = effectsById.get(step.effect);
     if (!effect) return {};
-    const values = resolveValues(effect.parameters, step.parameters);
+    const values = resolveValues(effect.parameters, this.current(step).parameters);
     for (const [key, parameter] of Object.entries(effect.parameters)) {
       const axis = this.isAutomated(step, key) ? axisOf(parameter) : undefined;
       if (axis) values[key] = fromAxis(parameter, this.turning.valueNow(this.addressOf(step, key), toAxis(parameter, values[key]!), axis));
@@ -24,7 +24,7 @@ export class StepValues {
 
   /** The share of the processed sound. */
   readMix(step: EffectStep): number {
-    return this.turning.valueNow(this.addressOf(step, 'mix'), step.mix, mixParameter);
+    return this.turning.valueNow(this.addressOf(step, 'mix'), this.current(step).mix, mixParameter);
   }
 
   isAutomated(step: EffectStep, key: string): boolean {
@@ -44,6 +44,11 @@ export class StepValues {
   reach(step: EffectStep, key: string, parameter: Parameter): { readonly low: number; readonly high: number } | undefined {
     const axis = axisOf(parameter);
     return axis && this.turning.reachOf(this.addressOf(step, key), storedPlace(step, key, parameter), axis);
+  }
+
+  /** The step as the document has it now: of two quick edits, the second builds on the first. */
+  private current(step: EffectStep): EffectStep {
+    return stepsOf(this.workbench.outerChain()).find(({ id }) => id === step.id) ?? step;
   }
 
   private addressOf(step: EffectStep, key: string): string {

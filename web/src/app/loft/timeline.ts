@@ -16,7 +16,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Layer, Role, Source } from '@tangled-choir/core';
-import { crossfadesOf, isAudible, roles, soundEnd } from '@tangled-choir/core';
+import { audibleLayers, crossfadesOf, roles, soundEnd } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { Playback } from '../state/playback';
@@ -80,6 +80,7 @@ export class Timeline {
   private readonly dragging = inject(ClipDragging);
   private readonly display = inject(TimeDisplay);
   private readonly content = viewChild.required<ElementRef<HTMLElement>>('content');
+  private readonly lanes = viewChild.required<ElementRef<HTMLElement>>('lanes');
   private readonly automationMenu = viewChild.required(AutomationMenu);
   private readonly clipMenu = viewChild.required(ArrangeMenu);
   private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
@@ -95,7 +96,7 @@ export class Timeline {
   });
   private readonly heard = computed(() => {
     const sound = this.sound();
-    return new Set(sound?.layers.filter((layer) => isAudible(layer, sound)).map(({ id }) => id));
+    return sound ? audibleLayers(sound) : new Set<string>();
   });
   protected readonly sampleRate = computed(() => this.document.project()?.sampleRate ?? 48_000);
   protected readonly sources = computed(
@@ -119,7 +120,11 @@ export class Timeline {
     inject(DestroyRef).onDestroy(() => observer?.disconnect());
     afterRenderEffect(() => {
       const opened = this.workbench.openedLane();
-      if (opened) untracked(() => this.showLane(opened.address));
+      if (!opened) return;
+      untracked(() => {
+        this.showLane(opened.address);
+        this.workbench.laneShown();
+      });
     });
   }
 
@@ -274,9 +279,12 @@ export class Timeline {
     else if (moved) this.reorder(moved, index);
   }
 
-  /** The lane under the pointer. */
-  private layerAt(event: PointerEvent): string | undefined {
-    const lane = globalThis.document.elementsFromPoint(event.clientX, event.clientY).find((element) => element.hasAttribute('data-layer'));
-    return lane?.getAttribute('data-layer') ?? undefined;
+  /** The layer under the pointer, by the heights of the rows: asking the page what lies there takes long where it is full of clips. */
+  private layerAt({ clientX, clientY }: PointerEvent): string | undefined {
+    const view = this.scroller().nativeElement.getBoundingClientRect();
+    if (clientX < view.left || clientX > view.right || clientY < view.top || clientY > view.bottom) return undefined;
+    const y = clientY - this.lanes().nativeElement.getBoundingClientRect().top;
+    const row = this.rows().find(({ kind, top, height }) => kind === 'layer' && y >= top && y < top + height);
+    return row?.key;
   }
 }

@@ -49,7 +49,7 @@ export class DemoPage {
     if (!here) {
       const answer = await fetch(demoAddress);
       if (!answer.ok) throw new Error(`This server has no demo project (${answer.status}). Run “npm run build” and start it again.`);
-      await this.transfer.openArchive('halda-station.choir', new Uint8Array(await answer.arrayBuffer()));
+      await this.transfer.openArchive('halda-station.choir', await answer.blob());
     }
     await this.router.navigate(['/project', demoId, 'loft'], { replaceUrl: true });
   }

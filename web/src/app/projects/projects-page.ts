@@ -51,7 +51,7 @@ export class ProjectsPage {
     if (!file) return;
     this.opening.set(true);
     try {
-      const id = await this.transfer.openArchive(file.name, new Uint8Array(await file.arrayBuffer()));
+      const id = await this.transfer.openArchive(file.name, file);
       await this.router.navigate(['/project', id, 'loft']);
     } catch (error) {
       this.notices.error(error instanceof Error ? error.message : String(error));

@@ -1,5 +1,5 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import { effectCatalogue, recipeId, siblingSound, usedSources } from '@tangled-choir/core';
+import { effectCatalogue, recipeId, siblingSound } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
 import type { MeasuredAudio } from '../engine/protocol';
@@ -40,9 +40,10 @@ export class FamilyRenders {
   /** Siblings are rendered only once all audio of the sound is there, or known to be missing. */
   private readonly audioReady = computed(() => {
     const sound = this.workbench.sound();
-    const used = sound ? usedSources(sound) : new Set();
-    const sources = this.document.project()?.sources.filter((source) => used.has(source.id)) ?? [];
-    return sources.every((source) => this.library.audio(source.audio) !== undefined || this.library.missing().has(source.audio));
+    const project = this.document.project();
+    if (!sound || !project) return false;
+    const { hashes, audio } = renderable(project, sound, this.library);
+    return [...hashes.values()].every((hash) => audio.has(hash) || this.library.missing().has(hash));
   });
   readonly siblings = computed(() => this.keys().map((key) => this.finished().get(key)));
   readonly ready = computed(() => this.siblings().filter((sibling) => sibling !== undefined).length);
@@ -85,7 +86,10 @@ export class FamilyRenders {
     await Promise.all(
       missing.map(async ({ key, index }) => {
         try {
-          const request = { kind: 'render', ...renderable(project, siblingSound(sound, index, effectCatalogue), this.library) } as const;
+          const sibling = siblingSound(sound, index, effectCatalogue);
+          // A clip may begin elsewhere in a long recording. What is missing is silent, as in the sound itself.
+          await this.library.loadAll(project, [sibling]).catch(() => undefined);
+          const request = { kind: 'render', ...renderable(project, sibling, this.library) } as const;
           const result = await this.jobs.run(request, `Sibling ${index + 1} of ${sound.name}`, { signal: abort.signal });
           this.finished.update((map) => new Map(map).set(key, result));
         } catch (error) {

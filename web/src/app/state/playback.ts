@@ -1,7 +1,7 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
-import type { Source } from '@tangled-choir/core';
+import type { Source, Stretch } from '@tangled-choir/core';
 import { soundEnd } from '@tangled-choir/core';
-import { AudioLibrary } from '../engine/audio-library';
+import { AudioLibrary, isLong } from '../engine/audio-library';
 import { LiveEngine } from '../engine/live-engine';
 import type { SharedAudio } from '../engine/protocol';
 import { DocumentStore } from './document.store';
@@ -9,6 +9,9 @@ import { Freezing } from './freezing';
 import { Notices } from './notices';
 import { renderable } from './renderable';
 import { WorkbenchStore } from './workbench.store';
+
+/** Seconds of a long recording that are loaded before they are heard. */
+const loadedAhead = 40;
 
 /** Speeds at which the picture can be watched. */
 export const playSpeeds = [1, 0.5, 0.25] as const;
@@ -46,9 +49,10 @@ export class Playback {
       const frozen = this.freezing.playable();
       if (!project || !sound) return;
       const hash = project.sources.find(({ id }) => id === sound.reference)?.audio;
-      const audio = hash === undefined ? undefined : this.library.shared([hash]).get(hash);
+      const ready = renderable(project, sound, this.library);
+      const audio = hash === undefined ? undefined : this.library.ready(sound, new Map([[sound.reference ?? '', hash]])).get(hash);
       const reference = hash !== undefined && audio ? { reference: { hash, audio } } : {};
-      this.engine.setSound({ ...renderable(project, sound, this.library), frozen, ...reference });
+      this.engine.setSound({ ...ready, frozen, ...reference });
     });
     effect(() => {
       const sound = this.workbench.sound();
@@ -128,43 +132,39 @@ export class Playback {
     this.engine.seek(position);
   }
 
-  /** Plays a source of the project, or a part of it in seconds; stops it when it plays already. Its samples are decoded first. */
-  auditionSource(source: Source, part?: { readonly from: number; readonly to: number; readonly name: string }): void {
+  /** Plays a source of the project, or a part of it in seconds; stops it when it plays already. Of a long one, the beginning is loaded first. */
+  auditionSource(source: Source, part?: Stretch & { readonly name: string }): void {
     const name = part ? `${source.name}: ${part.name}` : source.name;
     if (this.auditioned() === name) {
       this.stop();
       return;
     }
-    this.library.load(source.audio, source.name).then(
-      (audio) => this.audition(name, part ? partOf(audio, part.from, part.to) : audio),
+    const whole = part ?? { from: 0, to: source.frames / (this.document.project()?.sampleRate ?? 48_000) };
+    this.library.load(source, [{ from: whole.from, to: Math.min(whole.to, whole.from + loadedAhead) }]).then(
+      (audio) => {
+        this.audition(name, audio, { ...(part && { part }) });
+        if (isLong(source)) void this.loadAhead(source, whole, name);
+      },
       (error: unknown) => this.notices.error(error instanceof Error ? error.message : String(error)),
     );
   }
 
-  /** Plays a recording; a second call with the same name stops it. */
-  audition(name: string, audio: SharedAudio, onEnd?: () => void): void {
+  /** Keeps a long recording loaded ahead of where it is heard, as long as it is. */
+  private async loadAhead(source: Source, { from, to }: Stretch, name: string): Promise<void> {
+    for (let at = from; at < to && this.auditioned() === name;) {
+      const heard = from + this.engine.position();
+      if (at < heard + loadedAhead / 2) {
+        await this.library.load(source, [{ from: at, to: Math.min(to, heard + loadedAhead) }]).catch(() => undefined);
+        at = heard + loadedAhead;
+      } else await new Promise((resolve) => setTimeout(resolve, 1_000));
+    }
+  }
+
+  /** Plays a recording, or a part of it. */
+  audition(name: string, audio: SharedAudio, { part }: { readonly part?: Stretch } = {}): void {
     this.auditioned.set(name);
     void this.engine
-      .audition(audio, () => {
-        this.auditioned.set(undefined);
-        onEnd?.();
-      })
+      .audition(audio, part, () => this.auditioned.set(undefined))
       .catch(() => this.notices.error(this.engine.problem() ?? 'Sound could not be started.'));
   }
-}
-
-const partFade = 0.003;
-
-/** A part of a recording, with its ends faded so that they do not click. */
-function partOf(audio: SharedAudio, from: number, to: number): SharedAudio {
-  const fade = Math.round(partFade * audio.sampleRate);
-  const channels = audio.channels.map((channel) => {
-    const part = channel.slice(Math.round(from * audio.sampleRate), Math.round(to * audio.sampleRate));
-    for (let i = 0; i < Math.min(fade, part.length / 2); i++) {
-      if (from > 0) part[i]! *= i / fade;
-      part[part.length - 1 - i]! *= i / fade;
-    }
-    return part;
-  });
-  return { sampleRate: audio.sampleRate, channels };
 }

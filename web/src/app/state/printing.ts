@@ -111,6 +111,8 @@ export class Printing {
     const printed = await this.render(sound, [printRecipe(sound, part)], [name], partText);
     const [print] = printed ?? [];
     if (!print) return;
+    // It is there before it takes a place in what may be playing.
+    await this.library.load(print.source);
     if (
       !this.document.edit('printLayers', {
         sound: sound.id,

@@ -4,7 +4,7 @@ import { projectSampleRate, safeFileName } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { decodeByBrowser } from '../engine/browser-decoder';
 import { FormatUnknown, JobCancelled, JobPool } from '../engine/job-pool';
-import type { ImportPreview, SharedAudio, StoredSource } from '../engine/protocol';
+import type { ImportedFile, ImportPreview, SharedAudio, StoredSource } from '../engine/protocol';
 import { neededAudio, neededPictures, ProjectRepository } from '../storage/project-repository';
 import { saveFile } from '../storage/save-file';
 import { DocumentStore } from './document.store';
@@ -33,8 +33,10 @@ export interface ArrivingFile {
 }
 
 const filesAtOnce = 3;
-/** What can be held in memory together with its samples. */
-const largestFile = 1.2 * 2 ** 30;
+/** An hour of eight channels has four gigabytes. */
+const largestFile = 6 * 2 ** 30;
+/** What can be held in memory together with what comes out of it, where only the browser can decode it. */
+const largestHeld = 1.2 * 2 ** 30;
 
 /** Brings audio and projects in and out: sound files into the open project, `.choir` archives as whole projects. */
 @Injectable({ providedIn: 'root' })
@@ -62,7 +64,7 @@ export class ProjectTransfer {
       files.map((file) => (/\.zip$/i.test(file.path) ? this.unzip(file).catch((error: unknown) => fail(file.path, error) ?? []) : [file])),
     );
     const sources: (NewSource | undefined)[] = [];
-    // A few at a time: every file in work lies in memory whole.
+    // A few at a time: each takes a core.
     const waiting = unpacked.flat().map((file, index) => ({ file, index }));
     this.onTheirWay.update((list) => [...list, ...waiting.map(({ file }) => ({ origin: file }))]);
     const takeNext = async (): Promise<void> => {
@@ -102,22 +104,22 @@ export class ProjectTransfer {
 
   /** Cuts parts out of a source, or makes one or all of its channels a mono source; they become sources of their own. */
   async cutParts(source: Source, parts: readonly CutPart[], channel: ChannelChoice): Promise<number> {
-    const audio = await this.library.load(source.audio, source.name);
+    const audio = await this.library.load(source, parts);
     const cut = await this.jobs.run({ kind: 'cut', audio, source, parts, channel }, `Cutting ${source.name}`);
     return (await this.storeSources(cut)) ? cut.length : 0;
   }
 
   /** Takes sources that were made here, such as a loop, into the project, as one undo step; false when it cannot be changed now. */
-  async storeSources(stored: readonly Pick<StoredSource, 'source' | 'wav' | 'loaded'>[]): Promise<boolean> {
+  async storeSources(stored: readonly StoredSource[]): Promise<boolean> {
     await this.storeAudio(stored);
     return this.document.edit('addSources', { sources: stored.map(({ source }) => source), made: true });
   }
 
   /** Keeps the audio of sources that an edit is about to add. */
-  async storeAudio(stored: readonly Pick<StoredSource, 'source' | 'wav' | 'loaded'>[]): Promise<void> {
-    for (const { source, wav, loaded } of stored) {
+  async storeAudio(stored: readonly StoredSource[]): Promise<void> {
+    for (const { source, wav, overview } of stored) {
       await this.repository.saveAudio(source.audio, wav);
-      this.library.put(source.audio, source.name, loaded);
+      this.library.add(source, overview);
     }
   }
 
@@ -129,59 +131,59 @@ export class ProjectTransfer {
     const { path, file } = origin;
     if (file.size > largestFile)
       throw new Error(
-        `“${path}” has ${(file.size / 2 ** 30).toFixed(1)} GB; files up to ${(largestFile / 2 ** 30).toFixed(1)} GB can be imported. Cut it into parts first.`,
+        `“${path}” has ${gigabytes(file.size)}; files up to ${gigabytes(largestFile)} can be imported. Cut it into parts first.`,
       );
-    const bytes = new Uint8Array(await file.arrayBuffer());
-    const request = { kind: 'import' as const, fileName: path, bytes, sampleRate: projectSampleRate };
+    const request = { kind: 'import' as const, fileName: path, file, sampleRate: projectSampleRate };
     const result = await this.jobs
       .run(request, `Importing ${path}`, { onPreview: (preview) => this.show(origin, preview) })
       .catch((refusal: unknown) => this.importByBrowser({ path, file }, refusal));
-    await this.repository.saveAudio(result.source.audio, result.wav);
-    this.library.put(result.source.audio, result.source.name, result.loaded);
+    await this.storeAudio([result]);
     for (const note of result.notes) notes.push(`${path}: ${note}`);
     return result.source;
   }
 
   /** Lets the browser try a format that our own readers do not know; if it cannot read it either, they had the better words. */
-  private async importByBrowser({ path, file }: FileToImport, refusal: unknown): Promise<StoredSource> {
-    const audio = refusal instanceof FormatUnknown ? await decodeByBrowser(await file.arrayBuffer(), projectSampleRate) : undefined;
+  private async importByBrowser({ path, file }: FileToImport, refusal: unknown): Promise<ImportedFile> {
+    const triable = refusal instanceof FormatUnknown && file.size <= largestHeld;
+    const audio = triable ? await decodeByBrowser(await file.arrayBuffer(), projectSampleRate) : undefined;
     if (!audio) throw refusal;
     return this.jobs.run({ kind: 'import decoded', fileName: path, audio }, `Importing ${path}`);
   }
 
   private async unzip({ path, file }: FileToImport): Promise<FileToImport[]> {
-    if (file.size > largestFile) throw new Error(`“${path}” has ${(file.size / 2 ** 30).toFixed(1)} GB; unpack it and import its folder.`);
-    const bytes = new Uint8Array(await file.arrayBuffer());
-    const found = await this.jobs.run({ kind: 'unzip', name: path, bytes }, `Unpacking ${path}`);
+    const found = await this.jobs.run({ kind: 'unzip', name: path, file }, `Unpacking ${path}`);
     if (found.size === 0) throw new Error(`“${path}” holds no sound files.`);
     return [...found].map(([inner, content]) => ({ path: inner, file: new File([content], inner) }));
   }
 
   /** Opens a `.choir` archive as a project. Rejects with a sentence about what is wrong with it; nothing is changed then. */
-  async openArchive(name: string, bytes: Uint8Array<ArrayBuffer>): Promise<string> {
-    const { project, audio, pictures } = await this.jobs.run({ kind: 'unpack', name, bytes }, `Opening ${name}`);
-    for (const [hash, wav] of audio) await this.repository.saveAudio(hash, new Uint8Array(wav));
-    for (const [hash, video] of pictures)
-      await this.repository.savePicture(hash, new Blob([new Uint8Array(video)], { type: typeOf(project, hash) }));
+  async openArchive(name: string, file: Blob): Promise<string> {
+    const { project, audio, pictures } = await this.jobs.run({ kind: 'unpack', name, file }, `Opening ${name}`);
+    for (const [hash, wav] of audio) await this.repository.saveAudio(hash, wav);
+    for (const [hash, video] of pictures) await this.repository.savePicture(hash, new Blob([video], { type: typeOf(project, hash) }));
     return this.document.adopt(project);
   }
 
   /** Packs the open project, or another one, and hands it to the person as a file. */
   async exportArchive(project = this.document.project()): Promise<void> {
     if (!project) return;
-    const audio = new Map<string, Uint8Array>();
+    const audio = new Map<string, Blob>();
     for (const hash of neededAudio(project)) {
       const wav = await this.repository.loadAudio(hash);
       if (wav) audio.set(hash, wav);
     }
-    const pictures = new Map<string, Uint8Array>();
+    const pictures = new Map<string, Blob>();
     for (const hash of neededPictures(project)) {
       const video = await this.repository.loadPicture(hash);
-      if (video) pictures.set(hash, new Uint8Array(await video.arrayBuffer()));
+      if (video) pictures.set(hash, video);
     }
     const archive = await this.jobs.run({ kind: 'pack', project, audio, pictures }, `Packing ${project.name}`);
     saveFile(archive, `${safeFileName(project.name)}.choir`, 'application/zip');
   }
+}
+
+function gigabytes(bytes: number): string {
+  return `${(bytes / 2 ** 30).toFixed(1)} GB`;
 }
 
 function typeOf(project: Project, video: string): string {

@@ -31,7 +31,7 @@ export class ReferenceSpectrum {
     const source = this.document.project()?.sources.find((candidate) => candidate.id === id);
     if (!source) return;
     try {
-      const audio = await this.library.load(source.audio, source.name);
+      const audio = await this.library.load(source);
       const { levels } = await this.jobs.run({ kind: 'spectrum', audio }, `Spectrum of ${source.name}`);
       // Another may have been chosen meanwhile.
       if (this.source() === id) this.levels.set(levels);

@@ -27,7 +27,7 @@ export class SpectrumMatch {
     try {
       const recipe = soundBefore(sound, this.workbench.owner(), step);
       await this.library.loadAll(project, [recipe]);
-      const target = await this.library.load(source.audio, source.name);
+      const target = await this.library.load(source);
       const request = { kind: 'match' as const, target, frequencies: drawnPoints, ...renderable(project, recipe, this.library) };
       return await this.jobs.run(request, `Matching ${source.name}`);
     } catch (error) {

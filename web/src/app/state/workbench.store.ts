@@ -141,6 +141,8 @@ export const WorkbenchStore = signalStore(
           automated: [...store.automated().filter((other) => other !== owner), owner],
           openedLane: { address },
         }),
+      /** Says that the lane was brought into view: who comes back later wants to be where they were. */
+      laneShown: (): void => patchState(store, { openedLane: undefined }),
       fold: (group: string, folded: boolean): void =>
         patchState(store, { folded: [...store.folded().filter((other) => other !== group), ...(folded ? [group] : [])] }),
       selectWhole: (): void => patchState(store, { whole: true, busId: undefined, stepId: undefined, branchId: undefined, clipIds: [] }),

@@ -1,6 +1,6 @@
 import type { NumberParameter } from '@tangled-choir/core';
 import { effectsById, gainParameter, panParameter, speedParameter } from '@tangled-choir/core';
-import { formatBytes, formatLevel, formatQuantity, formatTime, parseQuantity, signed } from './quantity';
+import { formatBytes, formatDuration, formatLevel, formatPlace, formatQuantity, formatTime, parseQuantity, signed } from './quantity';
 
 function numeric(effect: string, name: string): NumberParameter {
   const parameter = effectsById.get(effect)?.parameters[name];
@@ -84,4 +84,19 @@ describe('sizes in bytes', () => {
     [128_000_000, '128 MB'],
     [2.5e12, '2.5 TB'],
   ])('%d is %s', (bytes, text) => expect(formatBytes(bytes)).toBe(text));
+});
+
+describe('times in recordings', () => {
+  it('are seconds while they are short, and have minutes and hours when they are long', () => {
+    expect([0, 1.5, 59.99, 60, 185.2, 3_605.2].map(formatPlace)).toEqual(['0.00', '1.50', '59.99', '1:00.00', '3:05.20', '1:00:05.20']);
+    expect([0.6, 59.994, 59.996, 600, 3_599.7, 36_000].map((seconds) => formatDuration(seconds))).toEqual([
+      '0.60 s',
+      '59.99 s',
+      '1:00',
+      '10:00',
+      '1:00:00',
+      '10:00:00',
+    ]);
+    expect(formatDuration(240, 3, 3)).toBe('4:00.000');
+  });
 });

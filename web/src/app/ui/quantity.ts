@@ -47,6 +47,25 @@ export function formatTime(seconds: number): string {
   return `${String(minutes).padStart(2, '0')}:${(seconds - minutes * 60).toFixed(3).padStart(6, '0')}`;
 }
 
+/** A place in a recording: seconds with two decimals, in long ones with minutes and hours: 1.50, 3:05.20, 1:00:05.20. */
+export function formatPlace(seconds: number): string {
+  return seconds < 59.995 ? seconds.toFixed(2) : clockTime(seconds, 2);
+}
+
+/** How long something lasts: seconds with some decimals, from a minute on with minutes and hours: 0.60 s, 10:00, 1:00:00. */
+export function formatDuration(seconds: number, digits = 2, digitsOfLong = 0): string {
+  return seconds < 60 - 0.5 * 10 ** -digits ? `${seconds.toFixed(digits)} s` : clockTime(seconds, digitsOfLong);
+}
+
+function clockTime(seconds: number, digits: number): string {
+  // Rounded first, so that 59.999 does not become 0:60.
+  const rounded = Number(seconds.toFixed(digits));
+  const hours = Math.floor(rounded / 3_600);
+  const minutes = Math.floor(rounded / 60) % 60;
+  const rest = (rounded % 60).toFixed(digits).padStart(digits > 0 ? digits + 3 : 2, '0');
+  return hours > 0 ? `${hours}:${String(minutes).padStart(2, '0')}:${rest}` : `${minutes}:${rest}`;
+}
+
 /**
  * Reads what somebody typed into the field of a parameter: `-6`, `−6 dB`, `1.5k`, `1,5 kHz`, `20ms`, `80 %`, `30 left`. Returns undefined when it
  * is no number.

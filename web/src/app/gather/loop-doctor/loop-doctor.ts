@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
-import type { LoopProposal, LoopTracks, SeamMeasure, Source } from '@tangled-choir/core';
+import type { LoopProposal, LoopTracks, SeamMeasure, Source, Stretch } from '@tangled-choir/core';
 import { repeatLoop, repeatSeam, seconds, suitingCrossfade } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
 import { JobCancelled, JobPool } from '../../engine/job-pool';
@@ -13,7 +13,6 @@ import { Playback } from '../../state/playback';
 import { followPointer } from '../../ui/follow-pointer';
 import { ValueField } from '../../ui/value-field';
 import { Waveform } from '../../ui/waveform';
-import type { Stretch } from '../source-picture';
 import { TrackChart } from './track-chart';
 
 export interface LoopDoctorRequest {
@@ -30,6 +29,8 @@ interface Part extends Stretch {
 /** Milliseconds of rest before a changed part is measured. */
 const rest = 250;
 const heardAround = 0.6;
+/** Seconds around a part that are loaded with it: its crossfade reads what lies before. */
+const beside = 10;
 const heardFor = 60;
 
 /** Proposes the parts of a source that loop best, makes one of them seamless, and shows, and lets hear, what its seam is like. */
@@ -153,7 +154,7 @@ export class LoopDoctor {
       this.playback.stop();
       return;
     }
-    const seamless = { audio: loop.loaded.audio, join: loop.join };
+    const seamless = { audio: loop.audio, join: loop.join };
     this.playback.audition(name, what === 'seam' ? repeatSeam(seamless, heardAround, heardFor) : repeatLoop(seamless, heardFor));
   }
 
@@ -165,7 +166,7 @@ export class LoopDoctor {
   private async search(): Promise<void> {
     const { from, to } = this.request.within ?? { from: 0, to: this.total };
     try {
-      this.audio = await this.library.load(this.source.audio, this.source.name);
+      this.audio = await this.library.load(this.source, [{ from: Math.max(0, from - beside), to: to + beside }]);
       const length = to - from;
       const wishes = { shortest: Math.min(1, length / 3), longest: length, count: 6 };
       const found = await this.jobs.run(
@@ -187,6 +188,8 @@ export class LoopDoctor {
   private async measure(part: Part): Promise<void> {
     if (!this.audio) return;
     try {
+      // The part may be drawn anywhere in a long recording.
+      await this.library.load(this.source, [{ from: Math.max(0, part.from - beside), to: part.to + beside }]);
       const loop = await this.jobs.run({ kind: 'loop', audio: this.audio, source: this.source, part }, 'Joining the loop', { quiet: true });
       if (this.part() === part) this.loop.set(loop);
     } catch (error) {

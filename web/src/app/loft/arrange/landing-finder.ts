@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import type { Clip, LandingPoints, Layer, SyncKind, SyncPoint } from '@tangled-choir/core';
+import type { Clip, LandingPoints, Layer, Source, SyncKind, SyncPoint } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
 import { JobPool } from '../../engine/job-pool';
 import { DocumentStore } from '../../state/document.store';
@@ -28,18 +28,23 @@ export class LandingFinder {
   }
 
   private points(clip: Clip): Promise<LandingPoints> {
-    const source = this.document.project()?.sources.find((candidate) => candidate.id === clip.source);
-    const audio = source && this.library.audio(source.audio);
-    if (!source || !audio) return Promise.reject(new Error(`The audio of “${source?.name ?? 'a missing source'}” is not loaded.`));
+    const project = this.document.project();
+    const source = project?.sources.find((candidate) => candidate.id === clip.source);
+    if (!project || !source) return Promise.reject(new Error('The source of this clip is missing.'));
     const from = clip.offset;
-    const to = Math.min(clip.loop ? Infinity : clip.offset + clip.length, source.frames / audio.sampleRate);
+    const to = Math.min(clip.loop ? clip.loop.to : clip.offset + clip.length, source.frames / project.sampleRate);
     const key = `${source.audio}|${from}|${to}`;
     let found = this.known.get(key);
     if (!found) {
-      found = this.jobs.run({ kind: 'landing', audio, from, to }, `Finding where ${source.name} lands`, { quiet: true });
+      found = this.look(source, from, to);
       found.catch(() => this.known.delete(key));
       this.known.set(key, found);
     }
     return found;
+  }
+
+  private async look(source: Source, from: number, to: number): Promise<LandingPoints> {
+    const audio = await this.library.load(source, [{ from, to }]);
+    return this.jobs.run({ kind: 'landing', audio, from, to }, `Finding where ${source.name} lands`, { quiet: true });
   }
 }

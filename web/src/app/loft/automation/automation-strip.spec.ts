@@ -136,6 +136,19 @@ describe('an automation lane in the Loft', () => {
     expect(lane().points).toHaveLength(1);
   });
 
+  it('keeps both points of two double clicks that come quicker than the screen is refreshed', async () => {
+    curve().dispatchEvent(pointer('dblclick', 0.5, 40));
+    curve().dispatchEvent(pointer('dblclick', 1, 60));
+    expect(lane().points.map(({ time }) => time)).toEqual([0, 0.5, 1]);
+  });
+
+  it('gets one point by a double click on its curve that is quicker than the screen is refreshed', async () => {
+    const place = [0.6, 33.5] as const;
+    for (const type of ['pointerdown', 'pointerup', 'pointerdown', 'pointerup', 'dblclick']) curve().dispatchEvent(pointer(type, ...place));
+    await fixture.whenStable();
+    expect(lane().points).toHaveLength(2);
+  });
+
   it('is measured by one moment while its dial is turned, however far the sound plays on', async () => {
     store.edit('setAutomationPoints', {
       sound: sound().id,

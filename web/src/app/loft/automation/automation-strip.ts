@@ -17,6 +17,7 @@ import {
   trimmedValue,
 } from '@tangled-choir/core';
 import { Playback } from '../../state/playback';
+import { WorkbenchStore } from '../../state/workbench.store';
 import { followPointer } from '../../ui/follow-pointer';
 import { formatQuantity, signed } from '../../ui/quantity';
 import type { ValueChange } from '../../ui/value-field';
@@ -49,7 +50,8 @@ const doubleClickTime = 600;
   host: { '[class.off]': '!lane().enabled' },
 })
 export class AutomationStrip {
-  readonly lane = input.required<AutomationLane>();
+  /** The lane as it was when this was last drawn. */
+  readonly drawn = input.required<AutomationLane>();
   readonly property = input.required<Property>();
   readonly seconds = input.required<number>();
   /** The stretch of time in view. */
@@ -58,10 +60,14 @@ export class AutomationStrip {
   protected readonly commands = inject(LaneCommands);
   private readonly playback = inject(Playback);
   private readonly scale = inject(TimelineScale);
+  private readonly workbench = inject(WorkbenchStore);
   private readonly curve = viewChild.required<ElementRef<HTMLElement>>('curve');
 
-  /** When a press last put a point onto the curve. */
+  /** The lane as the document has it now: of two quick edits, the second must not undo the first. */
+  protected readonly lane = computed(() => this.workbench.sound()?.automation.find(({ id }) => id === this.drawn().id) ?? this.drawn());
+  /** When a press last put a point onto the curve, and what it holds since then. */
   private insertedAt = -Infinity;
+  private inserted: Held | undefined;
   protected readonly height = stripHeight;
   protected readonly pen = signal(false);
   protected readonly stretch = signal<Stretch | undefined>(undefined);
@@ -131,13 +137,18 @@ export class AutomationStrip {
     if (event.button !== 0) return;
     event.stopPropagation();
     this.curve().nativeElement.focus();
+    const { time, y } = this.at(event);
+    if (this.inserted && this.isSecondPress(event)) {
+      this.dragPoint(event, this.inserted);
+      return;
+    }
     // A press elsewhere begins a double click of its own, however quickly it comes.
     this.insertedAt = -Infinity;
-    const { time, y } = this.at(event);
     if (this.pen() || event.ctrlKey) this.draw(event);
     else if (Math.abs(this.heightAt(time) - y) <= reach) {
       this.insertedAt = event.timeStamp;
-      this.dragPoint(event, this.insert(time, y));
+      this.inserted = this.insert(time, y);
+      this.dragPoint(event, this.inserted);
     } else this.chooseStretch(event);
   }
 
@@ -231,6 +242,15 @@ export class AutomationStrip {
       const snapped = event.altKey || event.shiftKey ? time : this.snap()(time);
       this.commands.setPoints(lane, moved(points, index, snapped, this.valueAt(y)), 'Move a point', gesture);
     });
+  }
+
+  /** Whether a press is the second of a double click whose first put a point here, which is not drawn yet. */
+  private isSecondPress(event: PointerEvent): boolean {
+    const point = this.inserted?.points[this.inserted.index];
+    if (!point || event.timeStamp - this.insertedAt > doubleClickTime) return false;
+    const { x, y } = this.at(event);
+    const away = Math.hypot(x - point.time * this.scale.pixelsPerSecond(), y - yOfPlace(this.strip(), this.placeOf(point)));
+    return away <= reach;
   }
 
   /** Puts a point into the lane and holds it. */
