@@ -69,6 +69,14 @@ export function riseIn(audio: Audio, from: number, to: number): number {
   return Number.NaN;
 }
 
+/** Searches Gather for the one source that has these words, and chooses it. */
+export async function chooseSource(page: Page, words: string): Promise<void> {
+  await page.getByRole('searchbox', { name: 'Search sources' }).fill(words);
+  const row = page.locator('.row');
+  await expect(row).toHaveCount(1);
+  await row.click();
+}
+
 /** Adds an effect by the menu of a button. */
 export async function addEffect(page: Page, family: string, effect: RegExp, button = 'Add an effect'): Promise<void> {
   await page.getByRole('button', { name: button, exact: true }).click();

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { effectCatalogue, manifestSchema, planDelivery, readArchive, readWav, renderContext, renderItem } from '@tangled-choir/core';
+import { effectCatalogue, manifestSchema, planDelivery, readWav, unpackArchive, renderContext, renderItem } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { knock, wavFile } from '../recordings';
 import { download, menuClosed, openDemo } from '../steps';
@@ -18,7 +18,7 @@ test('the demo opens with its layers and renders in the browser as it does on th
   const manifest = manifestSchema.parse(JSON.parse(new TextDecoder().decode(entries['manifest.json'])));
   const browser = readWav(entries[manifest.files[0]!.file]!).audio;
 
-  const { project, audio } = readArchive(
+  const { project, audio } = await unpackArchive(
     new Uint8Array(readFileSync(new URL('../../dist/halda-station.choir', import.meta.url))),
     effectCatalogue,
   );

@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { createRandom, effectCatalogue, readArchive, readWav } from '@tangled-choir/core';
+import { createRandom, effectCatalogue, readWav, unpackArchive } from '@tangled-choir/core';
 import { zipSync } from 'fflate';
 import type { UploadFile } from '../recordings';
 import { hiss, tap, wavFile } from '../recordings';
-import { exportProject, newProject, openDemo, undoAndRedo, undoName } from '../steps';
+import { chooseSource, exportProject, newProject, openDemo, undoAndRedo, undoName } from '../steps';
 
 const formats = ['aiff', 'flac', 'ogg', 'opus', 'mp3'] as const;
 const fixture = (format: string): Buffer => readFileSync(new URL(`../fixtures/tap.${format}`, import.meta.url));
@@ -45,7 +45,7 @@ test('imports five formats, a zip with folders, and names what is wrong with the
   await expect(page.locator('.row')).toHaveCount(1);
   await page.getByRole('searchbox', { name: 'Search sources' }).fill('');
 
-  const { project, audio } = readArchive(await exportProject(page), effectCatalogue);
+  const { project, audio } = await unpackArchive(await exportProject(page), effectCatalogue);
   const original = tap().channels[0]!;
   for (const [i, format] of formats.entries()) {
     const source = project.sources[i]!;
@@ -88,7 +88,7 @@ test('lets the browser read what our own readers do not know, and says so', asyn
   await page.getByTestId('import-input').setInputFiles(upload('old phone.wav', muLawFile(samples)));
   await expect(page.getByText('1 of 1')).toBeVisible();
   await expect(page.getByText(/decoded by the browser/).first()).toBeVisible();
-  const { project, audio } = readArchive(await exportProject(page), effectCatalogue);
+  const { project, audio } = await unpackArchive(await exportProject(page), effectCatalogue);
   expect(project.sources[0]!.origin).toMatchObject({ file: 'old phone.wav', encoding: 'decoded by the browser' });
   expect(likeness(samples, readWav(audio.get(project.sources[0]!.audio)!).audio.channels[0]!)).toBeGreaterThan(0.99);
 });
@@ -139,8 +139,7 @@ test('finds by character, shows and plays defects, and makes regions', async ({ 
   await expect(page.locator('.row').nth(1)).toHaveAttribute('aria-label', 'Heel crunch 02');
   await page.getByRole('button', { name: 'End the ranking' }).click();
 
-  await page.getByRole('searchbox', { name: 'Search sources' }).fill('camp');
-  await page.locator('.row').first().click();
+  await chooseSource(page, 'camp');
   const defects = page.getByRole('region', { name: 'Defects' });
   await expect(defects.getByRole('button', { name: /click/ })).toHaveCount(3);
   await expect(defects.getByRole('button', { name: /50 Hz hum/ })).toBeVisible();
@@ -157,10 +156,8 @@ test('finds by character, shows and plays defects, and makes regions', async ({ 
   await page.getByRole('button', { name: 'More for this source' }).click();
   await page.getByRole('menuitem', { name: 'Make a source of each region' }).click();
   await expect(page.getByText('Cut from')).toHaveCount(0);
-  await page.getByRole('searchbox', { name: 'Search sources' }).fill('camp part');
-  await expect(page.locator('.row')).toHaveCount(1);
-  await page.locator('.row').first().click();
-  await expect(page.locator('dl')).toContainText('1.50–3.00 s');
+  await chooseSource(page, 'camp part');
+  await expect(page.locator('dl')).toContainText('1.50–3.00');
   await undoAndRedo(page, 2);
 });
 

@@ -5,19 +5,20 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { newProject, openDemo, undoName } from '../steps';
 
-/** A file of two gigabytes that takes no room on the disk. */
-function sparseFile(name: string): { path: string; remove: () => void } {
+/** A file of some gigabytes that takes no room on the disk. */
+function sparseFile(name: string, gigabytes: number): { path: string; remove: () => void } {
   const folder = mkdtempSync(join(tmpdir(), 'choir-'));
   const path = join(folder, name);
   const file = openSync(path, 'w');
-  ftruncateSync(file, 2 * 2 ** 30 + 1_000);
+  ftruncateSync(file, gigabytes * 2 ** 30 + 1_000);
   closeSync(file);
   return { path, remove: () => rmSync(folder, { recursive: true }) };
 }
 
-test('a sound file and a picture of two gigabytes are refused by name, and nothing else happens', async ({ page }) => {
-  const wav = sparseFile('Whole winter.wav');
-  const video = sparseFile('Whole winter.webm');
+test('sound files and pictures that are too large or no such files are refused by name, and nothing else happens', async ({ page }) => {
+  const wav = sparseFile('Whole winter.wav', 6.5);
+  const empty = sparseFile('Two gigabytes of nothing.wav', 2);
+  const video = sparseFile('Whole winter.webm', 2);
   try {
     await openDemo(page);
     await page.getByTestId('picture-input').setInputFiles(video.path);
@@ -25,13 +26,15 @@ test('a sound file and a picture of two gigabytes are refused by name, and nothi
     await page.getByRole('button', { name: 'Dismiss' }).click();
     await page.getByRole('link', { name: 'Gather', exact: true }).click();
     const count = await page.getByText(/^\d+ of \d+$/).textContent();
-    await page.getByTestId('import-input').setInputFiles(wav.path);
+    await page.getByTestId('import-input').setInputFiles([wav.path, empty.path]);
     await expect(
-      page.getByText(/“Whole winter.wav” has 2.0 GB; files up to 1.\d GB can be imported. Cut it into parts first./),
+      page.getByText('“Whole winter.wav” has 6.5 GB; files up to 6.0 GB can be imported. Cut it into parts first.'),
     ).toBeVisible();
+    await expect(page.getByText('“Two gigabytes of nothing.wav” is not a WAV file')).toBeVisible();
     await expect(page.getByText(/^\d+ of \d+$/)).toHaveText(count ?? '');
   } finally {
     wav.remove();
+    empty.remove();
     video.remove();
   }
 });

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { effectCatalogue, readArchive, readWav } from '@tangled-choir/core';
+import { effectCatalogue, readWav, unpackArchive } from '@tangled-choir/core';
 import { exportProject, openDemo, undoAndRedo, undoName } from '../steps';
 
 test('the loop doctor makes a seamless source of the wind', async ({ page }) => {
@@ -33,7 +33,7 @@ test('the loop doctor makes a seamless source of the wind', async ({ page }) => 
   await expect(undoName(page)).toContainText('Make “Wind over the ridge loop”');
   await undoAndRedo(page, 1);
 
-  const { project, audio } = readArchive(await exportProject(page), effectCatalogue);
+  const { project, audio } = await unpackArchive(await exportProject(page), effectCatalogue);
   const made = project.sources.at(-1)!;
   expect(made.origin.cutFrom?.name).toBe('Wind over the ridge');
   const file = readWav(audio.get(made.audio)!);

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import type { Audio } from '@tangled-choir/core';
-import { deliveredOriginal, openDemo, undoAndRedo, undoName } from '../steps';
+import { chooseSource, deliveredOriginal, openDemo, undoAndRedo, undoName } from '../steps';
 
 /** RMS of the difference relative to the RMS of the reference, in dB. */
 function residual(reference: Audio, actual: Audio): number {
@@ -32,8 +32,7 @@ test('prints a layer without a change to what is heard, keeps its recipe, and pr
 
   // The print leads back to what it was made of.
   await page.getByRole('link', { name: 'Gather', exact: true }).click();
-  await page.getByRole('searchbox', { name: 'Search sources' }).fill('Slab body print');
-  await page.locator('.row').first().click();
+  await chooseSource(page, 'Slab body print');
   await expect(page.locator('dl')).toContainText('Slab break, Slab body');
   await page.getByRole('button', { name: 'More for this source' }).click();
   await page.getByRole('menuitem', { name: 'Open its recipe as a sound' }).click();

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { effectCatalogue, readArchive, readWav } from '@tangled-choir/core';
+import { effectCatalogue, readWav, unpackArchive } from '@tangled-choir/core';
 import { chromiumArguments, chromiumPath } from '../../scripts/chromium.mjs';
 import { exportProject, newProject } from '../steps';
 
@@ -23,7 +23,7 @@ test('records a take, which is a source like any other', async ({ page }) => {
   await expect(panel.getByText('Take 1')).toBeVisible();
   await expect(page.getByRole('listitem', { name: 'Take 1' })).toBeVisible();
 
-  const { project, audio } = readArchive(await exportProject(page), effectCatalogue);
+  const { project, audio } = await unpackArchive(await exportProject(page), effectCatalogue);
   const [take] = project.sources;
   expect(take!.origin.date).toMatch(/^\d{4}-\d\d-\d\d \d\d:\d\d:\d\d$/);
   const samples = readWav(audio.get(take!.audio)!).audio.channels[0]!;

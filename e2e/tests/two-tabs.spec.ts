@@ -14,7 +14,7 @@ test('one tab writes a project; a second one looks on, and can take over', async
 
   // What the first tab did last is in the second one when it takes over.
   await page.getByRole('button', { name: 'Solo Slab body' }).click();
-  await second.getByRole('button', { name: 'Take over' }).click();
+  await second.getByRole('button', { name: 'Take over', exact: true }).click();
   await expect(banner(second)).toBeHidden();
   await expect(banner(page)).toBeVisible();
   await expect(undoName(second)).toContainText('Solo “Slab body”');
