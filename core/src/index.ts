@@ -8,6 +8,7 @@ export { fadeGain, fadeShapes } from './audio/fade';
 export type { Overview } from './audio/overview';
 export { measureOverview, readOverview } from './audio/overview';
 export type { Recording } from './audio/recording';
+export { inMemory, partOfRecording } from './audio/recording';
 export { changeSpeed, convertSampleRate } from './audio/resample';
 
 export { RealFft } from './dsp/fft';
@@ -146,7 +147,8 @@ export { renderContext } from './render/library';
 export { SoundPlayer } from './render/player';
 export { SlowPlayer } from './render/slow-player';
 export { audibleLayers, soundTail } from './render/sound-graph';
-export { RenderCancelled, renderSound } from './render/render-sound';
+export { Cancelled } from './cancelled';
+export { renderSound } from './render/render-sound';
 export type { BandRegion } from './judging/band-listener';
 export { BandListener } from './judging/band-listener';
 export type { ChangeReading } from './judging/change-meter';
@@ -190,7 +192,7 @@ export { writeWav } from './formats/wav-write';
 
 export { repeatLoop, repeatSeam } from './loop-doctor/listen';
 export type { LoopTracks } from './loop-doctor/loop-tracks';
-export { measureLoopTracks } from './loop-doctor/loop-tracks';
+export { measureLoopTracks, readLoopTracks } from './loop-doctor/loop-tracks';
 export type { LoopProposal, LoopWishes } from './loop-doctor/propose-loops';
 export { proposeLoops, suitingCrossfade } from './loop-doctor/propose-loops';
 export type { SeamlessLoop, SeamMeasure, SeamReport } from './loop-doctor/seamless-loop';

@@ -1,5 +1,6 @@
 import type { Audio } from '../audio/audio';
 import { inMemory } from '../audio/recording';
+import { Cancelled } from '../cancelled';
 import { noise } from '../testing/signals';
 import { describeCharacter } from './character';
 import { describeRecording } from './describe-recording';
@@ -54,6 +55,6 @@ describe('describing a recording that is too long to be held', () => {
   });
 
   it('stops when it is told to', async () => {
-    await expect(describeRecording(recording, () => false)).rejects.toThrow('stopped');
+    await expect(describeRecording(recording, () => false)).rejects.toThrow(Cancelled);
   });
 });

@@ -1,5 +1,6 @@
 import type { Recording } from '../audio/recording';
-import type { Frames, Seconds, Unit } from '../units';
+import { stretchesOf } from '../audio/recording';
+import type { Seconds, Unit } from '../units';
 import type { Character } from './character';
 import { characterOf, describeCharacter, longestInFull, StereoMeter } from './character';
 import type { Defect } from './defects';
@@ -21,7 +22,7 @@ const overlap: Seconds = 4;
 /**
  * Measures a recording however long it is: of a long one no more than about two minutes are held at a time. Its character is that of its
  * middle, as in `describeCharacter`; levels, stereo and defects are those of the whole.
- * @param progress called with the finished share; false stops the work, which rejects then
+ * @param progress called with the finished share; false stops the work with `Cancelled`
  */
 export async function describeRecording(recording: Recording, progress: (share: Unit) => boolean = () => true): Promise<RecordingFacts> {
   const { sampleRate, frames, channelCount } = recording;
@@ -34,15 +35,11 @@ export async function describeRecording(recording: Recording, progress: (share: 
   const defects: Defect[] = [];
   const size = Math.round(stretch * sampleRate);
   const beside = Math.round(overlap * sampleRate);
-  for (let from: Frames = 0; from < frames; from += size) {
-    if (!progress(from / frames)) throw new Error('Measuring was stopped.');
-    const to = Math.min(frames, from + size);
-    const first = Math.max(0, from - beside);
-    const part = await recording.read(first, Math.min(frames, to + beside));
-    const inside = part.channels.map((channel) => channel.subarray(from - first, to - first));
+  for await (const { from, to, audio, first } of stretchesOf(recording, size, beside, progress)) {
+    const inside = audio.channels.map((channel) => channel.subarray(from - first, to - first));
     meter.process(inside);
     stereo.process(inside);
-    const here = findDefects(part).map((defect) => ({
+    const here = findDefects(audio).map((defect) => ({
       ...defect,
       from: defect.from + first / sampleRate,
       to: defect.to + first / sampleRate,

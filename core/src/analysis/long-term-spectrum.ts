@@ -1,29 +1,39 @@
-import type { Audio } from '../audio/audio';
-import { frameCount } from '../audio/audio';
+import type { Recording } from '../audio/recording';
+import { stretchesOf } from '../audio/recording';
 import { hannWindow, RealFft } from '../dsp/fft';
-import type { Decibels, Hertz } from '../units';
+import type { Decibels, Hertz, Unit } from '../units';
 
 const size = 16_384;
 const hop = size / 2;
+/** Hops of a recording that are read at once. */
+const hopsRead = 64;
 /** Half the width of the bands that are averaged over: a sixth of an octave to each side. */
 const reach = 2 ** (1 / 6);
 /** What lies this far below the loudest band of its spectrum says nothing about its shape. */
 const deepest: Decibels = 60;
 
-/** Mean level of a recording, over all of its channels and its whole length, in third-octave bands around frequencies. */
-export function longTermSpectrum(audio: Audio, frequencies: readonly Hertz[]): Decibels[] {
+/**
+ * Mean level of a recording, over all of its channels and its whole length, in third-octave bands around frequencies.
+ * @param progress called with the finished share; false stops the work with `Cancelled`
+ */
+export async function longTermSpectrum(
+  recording: Recording,
+  frequencies: readonly Hertz[],
+  progress: (share: Unit) => boolean = () => true,
+): Promise<Decibels[]> {
   const fft = new RealFft(size);
   const window = hannWindow(size);
   const frame = new Float64Array(size);
   const re = new Float64Array(fft.bins);
   const im = new Float64Array(fft.bins);
   const power = new Float64Array(fft.bins);
-  for (const samples of audio.channels)
-    for (let at = 0; at < frameCount(audio); at += hop) {
-      for (let i = 0; i < size; i++) frame[i] = (samples[at + i] ?? 0) * window[i]!;
-      fft.forward(frame, re, im);
-      for (let k = 0; k < fft.bins; k++) power[k]! += re[k]! ** 2 + im[k]! ** 2;
-    }
+  for await (const { from, to, audio, first } of stretchesOf(recording, hopsRead * hop, size, progress))
+    for (const samples of audio.channels)
+      for (let at = from - first; at < to - first; at += hop) {
+        for (let i = 0; i < size; i++) frame[i] = (samples[at + i] ?? 0) * window[i]!;
+        fft.forward(frame, re, im);
+        for (let k = 0; k < fft.bins; k++) power[k]! += re[k]! ** 2 + im[k]! ** 2;
+      }
   const below = new Float64Array(fft.bins + 1);
   for (let k = 0; k < fft.bins; k++) below[k + 1] = below[k]! + power[k]!;
   /** Power up to a place between bins. */
@@ -31,7 +41,7 @@ export function longTermSpectrum(audio: Audio, frequencies: readonly Hertz[]): D
     const bin = Math.max(0, Math.min(fft.bins - 1, Math.floor(place)));
     return below[bin]! + power[bin]! * Math.min(1, place - bin);
   };
-  const perBin = audio.sampleRate / size;
+  const perBin = recording.sampleRate / size;
   return frequencies.map((frequency) => {
     const sum = upTo((frequency * reach) / perBin) - upTo(frequency / reach / perBin);
     return 10 * Math.log10(Math.max(sum, 1e-30));

@@ -19,6 +19,8 @@ export interface PitchOptions {
   readonly hop?: Seconds;
 }
 
+const lowestPitch: Hertz = 38;
+const highestPitch: Hertz = 4_200;
 const aperiodic = 0.2;
 const dipThreshold = 0.12;
 /** Frames quieter than this have no pitch. */
@@ -29,7 +31,7 @@ const quietest = 1e-5;
  * threshold, the difference function computed through autocorrelation by FFT. The period is then refined at its highest multiple inside the
  * window, which divides the error of the interpolation by that multiple: clean tones from 40 Hz to 4 kHz come out within 1 cent.
  */
-export function trackPitch(audio: Audio, { lowest = 38, highest = 4_200, hop = 0.02 }: PitchOptions = {}): PitchFrame[] {
+export function trackPitch(audio: Audio, { lowest, highest, hop = 0.02 }: PitchOptions = {}): PitchFrame[] {
   const samples = loudestChannel(audio);
   const detector = new YinDetector(audio.sampleRate, lowest, highest);
   const step = Math.max(1, Math.round(hop * audio.sampleRate));
@@ -50,7 +52,8 @@ export function mainPitch(frames: readonly PitchFrame[]): { frequency: Hertz | u
   return { frequency, confidence: certainty * (agreeing.length / frames.length) };
 }
 
-class YinDetector {
+/** Measures the pitch of one frame at a time; see `trackPitch`. */
+export class YinDetector {
   /** Samples that one frame reads. */
   readonly length: number;
   private readonly window: number;
@@ -67,8 +70,8 @@ class YinDetector {
 
   constructor(
     private readonly sampleRate: Hertz,
-    lowest: Hertz,
-    highest: Hertz,
+    lowest: Hertz = lowestPitch,
+    highest: Hertz = highestPitch,
   ) {
     this.longest = Math.ceil(sampleRate / lowest) + 2;
     this.shortest = Math.max(2, Math.floor(sampleRate / highest));
@@ -84,6 +87,7 @@ class YinDetector {
     this.normalised = new Float64Array(this.longest + 1);
   }
 
+  /** The pitch of the frame of `length` samples that begins at `start`. */
   detect(samples: Float32Array, start: number): { frequency: Hertz | undefined; confidence: Unit } {
     const power = this.computeDifference(samples, start);
     if (power < quietest * quietest * this.window) return { frequency: undefined, confidence: 0 };

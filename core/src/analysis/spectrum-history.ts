@@ -1,9 +1,12 @@
-import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import type { Decibels, Frames, Hertz } from '../units';
+import type { Recording } from '../audio/recording';
+import { stretchesOf } from '../audio/recording';
+import type { Decibels, Frames, Hertz, Unit } from '../units';
 import { SpectrumTap } from './spectrum-tap';
 
 const hop: Frames = 2_048;
+/** Hops of a recording that are read at once. */
+const hopsRead = 128;
 
 /** What was seen of a spectrum since it began: the mean power and the largest level at each of its points. */
 export class SpectrumHistory {
@@ -37,17 +40,26 @@ export class SpectrumHistory {
   }
 }
 
-/** The mean spectrum of a recording, measured as a running sound is: comparable level by level. Undefined for silence. */
-export function averageSpectrum({ sampleRate, channels }: Audio, points: number, low: Hertz, high: Hertz): Float32Array | undefined {
-  const tap = new SpectrumTap(sampleRate);
+/**
+ * The mean spectrum of a recording, measured as a running sound is: comparable level by level. Undefined for silence.
+ * @param points levels between `low` and `high`, evenly spaced in octaves
+ * @param progress called with the finished share; false stops the work with `Cancelled`
+ */
+export async function averageSpectrum(
+  recording: Recording,
+  { points, low, high }: { readonly points: number; readonly low: Hertz; readonly high: Hertz },
+  progress: (share: Unit) => boolean = () => true,
+): Promise<Float32Array | undefined> {
+  const tap = new SpectrumTap(recording.sampleRate);
   const history = new SpectrumHistory(points);
   const levels = new Float32Array(points);
-  const length = frameCount({ sampleRate, channels });
-  for (let at = 0; at < length; at += hop) {
-    const part = channels.map((channel) => channel.subarray(at, at + hop));
-    tap.write({ channels: part, frames: part[0]!.length });
-    tap.levels(levels, low, high);
-    history.add(levels);
+  for await (const { audio } of stretchesOf(recording, hopsRead * hop, 0, progress)) {
+    for (let at = 0; at < frameCount(audio); at += hop) {
+      const channels = audio.channels.map((channel) => channel.subarray(at, at + hop));
+      tap.write({ channels, frames: channels[0]!.length });
+      tap.levels(levels, low, high);
+      history.add(levels);
+    }
   }
   return history.average;
 }

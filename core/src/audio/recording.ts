@@ -1,4 +1,5 @@
-import type { Frames, Hertz } from '../units';
+import { Cancelled } from '../cancelled';
+import type { Frames, Hertz, Unit } from '../units';
 import type { Audio } from './audio';
 import { frameCount } from './audio';
 
@@ -20,6 +21,46 @@ export function inMemory(audio: Audio): Recording {
     read: (from, to) =>
       Promise.resolve({ sampleRate: audio.sampleRate, channels: audio.channels.map((channel) => channel.subarray(from, to)) }),
   };
+}
+
+/** A part of a recording as a recording of its own. */
+export function partOfRecording(recording: Recording, from: Frames, to: Frames): Recording {
+  return {
+    sampleRate: recording.sampleRate,
+    channelCount: recording.channelCount,
+    frames: to - from,
+    read: (first, last) => recording.read(from + first, from + last),
+  };
+}
+
+/** A part of a recording, with what lies beside it. */
+export interface RecordingStretch {
+  readonly from: Frames;
+  readonly to: Frames;
+  /** What was read: the stretch and its neighbours. */
+  readonly audio: Audio;
+  /** Frame of the recording with which `audio` begins. */
+  readonly first: Frames;
+}
+
+/**
+ * Stretches of a recording one behind the other, `size` frames each, the last one shorter. Each comes with up to `beside` frames of what lies
+ * before and behind it, so that what crosses its borders is seen whole.
+ * @param progress called with the finished share; false stops with `Cancelled`
+ */
+export async function* stretchesOf(
+  recording: Recording,
+  size: Frames,
+  beside: Frames,
+  progress: (share: Unit) => boolean = () => true,
+): AsyncGenerator<RecordingStretch> {
+  const { frames } = recording;
+  for (let from = 0; from < frames; from += size) {
+    if (!progress(from / frames)) throw new Cancelled();
+    const to = Math.min(frames, from + size);
+    const first = Math.max(0, from - beside);
+    yield { from, to, first, audio: await recording.read(first, Math.min(frames, to + beside)) };
+  }
 }
 
 /** Parts of a recording one behind the other, `size` frames each, the last one shorter. Each is read while the one before is worked on. */

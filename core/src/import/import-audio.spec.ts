@@ -1,34 +1,16 @@
 import type { Audio } from '../audio/audio';
 import { measureOverview } from '../audio/overview';
 import { convertSampleRate } from '../audio/resample';
-import type { ByteSource } from '../formats/byte-source';
 import { memorySource } from '../formats/byte-source';
 import { hashBytes } from '../formats/hash';
 import { openPcm } from '../formats/open-recording';
 import { readWav } from '../formats/wav-read';
 import { writeWav } from '../formats/wav-write';
+import { MemoryTarget } from '../testing/memory-target';
 import { amplitudeAt, mono, noise, sine } from '../testing/signals';
 import { memoryStream, pcmStream } from './audio-stream';
-import type { ImportedSource, ImportOptions, ImportTarget } from './import-audio';
+import type { ImportedSource, ImportOptions } from './import-audio';
 import { importAudio } from './import-audio';
-
-/** Puts the file together in memory. */
-class MemoryTarget implements ImportTarget {
-  readonly written: Uint8Array[] = [];
-  wav = new Uint8Array(0);
-
-  constructor(private readonly file: Uint8Array = new Uint8Array(0)) {}
-
-  write(bytes: Uint8Array): void {
-    this.written.push(bytes);
-  }
-
-  finish(head: Uint8Array, samples: 'written' | { from: number; to: number }, tail: Uint8Array): ByteSource {
-    const body = samples === 'written' ? this.written : [this.file.subarray(samples.from, samples.to)];
-    this.wav = new Uint8Array(Buffer.concat([head, ...body, tail]));
-    return memorySource(this.wav);
-  }
-}
 
 type Imported = ImportedSource & { wav: Uint8Array; audio: Audio; written: number };
 

@@ -1,9 +1,10 @@
+import { inMemory } from '../audio/recording';
 import { readWav } from '../formats/wav-read';
 import { mono, noise } from '../testing/signals';
 import { loopSource } from './loop-source';
 
 describe('a loop as a source', () => {
-  it('is the seamless audio with loop points and remembers where it was cut from', () => {
+  it('is the seamless audio with loop points and remembers where it was cut from', async () => {
     const rate = 48_000;
     const audio = mono(noise(3 * rate, 2, -18));
     const parent = {
@@ -18,7 +19,7 @@ describe('a loop as a source', () => {
       cues: [],
       origin: { file: 'ridge/wind.wav', sampleRate: rate, encoding: '16 bit' },
     };
-    const made = loopSource(audio, parent, { from: 0.5, to: 2.5, crossfade: 0.1 });
+    const made = await loopSource(inMemory(audio), parent, { from: 0.5, to: 2.5, crossfade: 0.1 });
     const file = readWav(made.wav);
     expect(file.audio.channels).toEqual(made.audio.channels);
     expect(file.details.loop).toEqual({ from: 0, to: made.source.frames });

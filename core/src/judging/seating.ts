@@ -1,9 +1,9 @@
 import { hannWindow, RealFft } from '../dsp/fft';
 import type { Block } from '../effects/effect';
+import { Cancelled } from '../cancelled';
 import { maxBlock } from '../effects/effect';
 import type { Sound } from '../project/schema';
 import type { RenderContext } from '../render/library';
-import { RenderCancelled } from '../render/render-sound';
 import { SoundGraph } from '../render/sound-graph';
 import { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Hertz, Seconds, Unit } from '../units';
@@ -288,7 +288,7 @@ export function seatedLayers(sound: Sound): string[] {
   return sound.layers.filter((layer) => layer.clips.length > 0).map((layer) => layer.id);
 }
 
-/** Measures the seating of a stretch of a sound. Throws RenderCancelled when `progress` returns false. */
+/** Measures the seating of a stretch of a sound. Throws Cancelled when `progress` returns false. */
 export function measureSeating(
   sound: Sound,
   context: RenderContext,
@@ -306,7 +306,7 @@ export function measureSeating(
     const count = Math.min(maxBlock, frames - at);
     graph.next(count);
     meter.advance(count);
-    if ((at / maxBlock) % 32 === 0 && !progress(at / frames)) throw new RenderCancelled();
+    if ((at / maxBlock) % 32 === 0 && !progress(at / frames)) throw new Cancelled();
   }
   return meter.read();
 }

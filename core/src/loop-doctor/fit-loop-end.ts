@@ -3,7 +3,8 @@ import { frameCount } from '../audio/audio';
 import { correlation } from '../audio/crossfade';
 import type { Frames, Ratio, Seconds } from '../units';
 
-const searched: Seconds = 0.025;
+/** How far the end of a loop may move. */
+export const fitReach: Seconds = 0.025;
 /** A longer crossfade is judged by its middle. */
 const mostCompared: Frames = 4_800;
 
@@ -15,7 +16,7 @@ export function fitLoopEnd(audio: Audio, from: Frames, to: Frames, overlap: Fram
   const { sampleRate, channels } = audio;
   const compared = Math.max(1, Math.min(overlap, mostCompared));
   const skipped = Math.floor((overlap - compared) / 2);
-  const reach = Math.min(Math.round(searched * sampleRate), Math.floor((to - from) / 4));
+  const reach = Math.min(Math.round(fitReach * sampleRate), Math.floor((to - from) / 4));
   const agreementAt = (end: Frames): Ratio => correlation(channels, channels, end - overlap + skipped, from + skipped, compared);
   let best = to;
   let agreement = agreementAt(to);

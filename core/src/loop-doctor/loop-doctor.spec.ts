@@ -1,7 +1,11 @@
+import type { Audio } from '../audio/audio';
+import type { Recording } from '../audio/recording';
+import { inMemory, partOfRecording } from '../audio/recording';
+import { Cancelled } from '../cancelled';
 import { createRandom } from '../dsp/random';
 import { mono, noise, sine } from '../testing/signals';
 import { repeatLoop, repeatSeam } from './listen';
-import { measureLoopTracks } from './loop-tracks';
+import { measureLoopTracks, readLoopTracks } from './loop-tracks';
 import { proposeLoops, suitingCrossfade } from './propose-loops';
 import { inspectSeam, makeSeamlessLoop } from './seamless-loop';
 
@@ -45,11 +49,11 @@ describe('loop tracks', () => {
 });
 
 describe('proposing loops', () => {
-  it('finds the steady part of a machine that spins up, runs and stops', () => {
+  it('finds the steady part of a machine that spins up, runs and stops', async () => {
     const pitch = (time: number): number => (time < 2 ? 60 + 30 * time : time < 6 ? 120 : 120 - 20 * (time - 6));
     const level = (time: number): number => (time < 2 ? -30 + 9 * time : time < 6 ? -12 : -12 - 6 * (time - 6));
     const audio = mono(curved(8, pitch, level));
-    const [best] = proposeLoops(audio, measureLoopTracks(audio), { shortest: 1, longest: 6, count: 5 });
+    const [best] = await proposeLoops(inMemory(audio), measureLoopTracks(audio), { shortest: 1, longest: 6, count: 5 });
     expect(best!.from).toBeGreaterThan(1.85);
     expect(best!.to).toBeLessThan(6.15);
     expect(best!.to - best!.from).toBeGreaterThan(2.5);
@@ -59,9 +63,9 @@ describe('proposing loops', () => {
     expect(best!.crossfade).toBeLessThan(0.05);
   });
 
-  it('ranks by cost, keeps to the wished lengths and does not propose the same twice', () => {
+  it('ranks by cost, keeps to the wished lengths and does not propose the same twice', async () => {
     const audio = mono(noise(12 * rate, 8, -18));
-    const proposals = proposeLoops(audio, measureLoopTracks(audio), { shortest: 2, longest: 5, count: 6 });
+    const proposals = await proposeLoops(inMemory(audio), measureLoopTracks(audio), { shortest: 2, longest: 5, count: 6 });
     expect(proposals.length).toBeGreaterThan(3);
     for (const [n, proposal] of proposals.entries()) {
       expect(proposal.to - proposal.from).toBeGreaterThan(1.95);
@@ -155,12 +159,54 @@ describe('a seamless loop', () => {
   });
 });
 
+describe('a long recording', () => {
+  /** Ten minutes in which only the minute from 300 s on is even. */
+  const long = {
+    sampleRate: 8_000,
+    channels: [
+      noise(600 * 8_000, 9, -20).map((sample, i) => {
+        const time = i / 8_000;
+        return time >= 300 && time < 360 ? sample : sample * (0.55 + 0.45 * Math.sin(time / 3));
+      }),
+    ],
+  } satisfies Audio;
+  const read: number[] = [];
+  const whole = inMemory(long);
+  const recording: Recording = {
+    ...whole,
+    read: (from, to) => {
+      read.push(to - from);
+      return whole.read(from, to);
+    },
+  };
+
+  it('is searched by windows, and only what is proposed is read', async () => {
+    const tracks = await readLoopTracks(recording);
+    expect(tracks).toEqual(measureLoopTracks(long));
+    expect(Math.max(...read)).toBe(4_096);
+    const [best] = await proposeLoops(recording, tracks, { shortest: 20, longest: 50, count: 3 });
+    expect(Math.max(...read)).toBeLessThanOrEqual(50.1 * 8_000);
+    expect(best!.from).toBeGreaterThan(295);
+    expect(best!.to).toBeLessThan(365);
+  });
+
+  it('of a part gives times of that part', async () => {
+    const part = partOfRecording(recording, 300 * 8_000, 360 * 8_000);
+    const { channels } = await part.read(0, part.frames);
+    expect(await readLoopTracks(part)).toEqual(measureLoopTracks({ sampleRate: 8_000, channels }));
+  });
+
+  it('can be left', async () => {
+    await expect(readLoopTracks(recording, (share) => share < 0.1)).rejects.toThrow(Cancelled);
+  });
+});
+
 describe('awkward recordings', () => {
-  it.each([1, 7, 100])('of %s samples have no loop, and break nothing', (frames) => {
+  it.each([1, 7, 100])('of %s samples have no loop, and break nothing', async (frames) => {
     const audio = mono(noise(frames, 1, -20));
     const tracks = measureLoopTracks(audio);
     expect(tracks.levels.every((level) => Number.isFinite(level))).toBe(true);
-    expect(proposeLoops(audio, tracks, { shortest: 1, longest: 1, count: 6 })).toEqual([]);
+    expect(await proposeLoops(inMemory(audio), tracks, { shortest: 1, longest: 1, count: 6 })).toEqual([]);
   });
 
   it('of silence stay where they are cut', () => {

@@ -1,13 +1,16 @@
 import type { Audio } from '../audio/audio';
 import { frameCount, toMono } from '../audio/audio';
-import { trackPitch } from '../analysis/pitch';
+import type { Recording } from '../audio/recording';
+import { loudestChannel } from '../analysis/onsets';
+import { YinDetector } from '../analysis/pitch';
+import { Cancelled } from '../cancelled';
 import { hannWindow, RealFft } from '../dsp/fft';
-import type { Decibels, Hertz, Seconds } from '../units';
+import type { Decibels, Frames, Hertz, Seconds, Unit } from '../units';
 
 /** Differences that are just heard in a loop that comes round again and again: level in dB, pitch and colour in semitones. */
 export const justHeard = { level: 1, pitch: 0.15, colour: 1.5 };
 
-const window = 4096;
+const window: Frames = 4096;
 const shortestHop: Seconds = 0.02;
 const mostPoints = 1_200;
 /** A pitch counts where the sound is at least this periodic. */
@@ -26,52 +29,95 @@ export interface LoopTracks {
   readonly colours: Float64Array;
 }
 
-/**
- * Measures the tracks in windows of 4096 samples. Long recordings have wider spaced points, so that there are at most 1200.
- * @param audio the recording or a part of it
- */
+/** Measures the tracks in windows of 4096 samples. Long recordings have wider spaced points, so that there are at most 1200. */
 export function measureLoopTracks(audio: Audio): LoopTracks {
-  const { sampleRate } = audio;
-  const samples = toMono(audio).channels[0] ?? new Float32Array(0);
-  const hop = Math.max(shortestHop, frameCount(audio) / sampleRate / mostPoints);
-  const count = Math.max(1, Math.floor(Math.max(0, samples.length - window) / sampleRate / hop) + 1);
-  const first = window / 2 / sampleRate;
-  const fft = new RealFft(window);
-  const shape = hannWindow(window);
-  const frame = new Float64Array(window);
-  const re = new Float64Array(fft.bins);
-  const im = new Float64Array(fft.bins);
-  const levels = new Float64Array(count);
-  const colours = new Float64Array(count);
-  for (let n = 0; n < count; n++) {
-    const start = Math.round(n * hop * sampleRate);
-    let energy = 0;
-    for (let i = 0; i < window; i++) {
-      const sample = samples[start + i] ?? 0;
-      energy += sample * sample;
-      frame[i] = sample * shape[i]!;
-    }
-    levels[n] = Math.max(quietest, 10 * Math.log10(energy / window + 1e-12));
-    fft.forward(frame, re, im);
-    let power = 0;
-    let octaves = 0;
-    for (let bin = 2; bin < fft.bins; bin++) {
-      const weight = re[bin]! ** 2 + im[bin]! ** 2;
-      power += weight;
-      octaves += weight * Math.log2((bin * sampleRate) / window);
-    }
-    colours[n] = power > 0 ? 2 ** (octaves / power) : Number.NaN;
+  const meter = new LoopTrackMeter(audio.sampleRate, frameCount(audio));
+  for (let n = 0; n < meter.count; n++) {
+    const { from, to } = meter.rangeOf(n);
+    meter.measure(n, { sampleRate: audio.sampleRate, channels: audio.channels.map((channel) => channel.subarray(from, to)) });
   }
-  return { hop, first, levels, colours, pitches: pitchesAt(audio, hop, first, count) };
+  return meter.tracks;
 }
 
-function pitchesAt(audio: Audio, hop: Seconds, first: Seconds, count: number): Float64Array {
-  const pitches = new Float64Array(count).fill(Number.NaN);
-  for (const { time, frequency, confidence } of trackPitch(audio, { hop })) {
-    const n = Math.round((time - first) / hop);
-    if (n >= 0 && n < count && frequency !== undefined && confidence >= certain) pitches[n] = frequency;
+/**
+ * The same for a recording of any length, of which only the windows are read.
+ * @param progress called with the finished share; false stops the work with `Cancelled`
+ */
+export async function readLoopTracks(recording: Recording, progress: (share: Unit) => boolean = () => true): Promise<LoopTracks> {
+  const meter = new LoopTrackMeter(recording.sampleRate, recording.frames);
+  for (let n = 0; n < meter.count; n++) {
+    if (n % 16 === 0 && !progress(n / meter.count)) throw new Cancelled();
+    const { from, to } = meter.rangeOf(n);
+    meter.measure(n, await recording.read(from, to));
   }
-  return pitches;
+  return meter.tracks;
+}
+
+/** Measures one point of the tracks after the other. */
+class LoopTrackMeter {
+  readonly count: number;
+  readonly tracks: LoopTracks;
+  private readonly detector: YinDetector;
+  /** Frames that a point needs: its window, and what its pitch is measured in. */
+  private readonly reach: Frames;
+  private readonly fft = new RealFft(window);
+  private readonly shape = hannWindow(window);
+  private readonly frame = new Float64Array(window);
+  private readonly re = new Float64Array(this.fft.bins);
+  private readonly im = new Float64Array(this.fft.bins);
+
+  constructor(
+    private readonly sampleRate: Hertz,
+    private readonly frames: Frames,
+  ) {
+    const hop = Math.max(shortestHop, frames / sampleRate / mostPoints);
+    this.count = Math.max(1, Math.floor(Math.max(0, frames - window) / sampleRate / hop) + 1);
+    this.detector = new YinDetector(sampleRate);
+    this.reach = Math.max(window, this.detector.length);
+    this.tracks = {
+      hop,
+      first: window / 2 / sampleRate,
+      levels: new Float64Array(this.count),
+      colours: new Float64Array(this.count),
+      pitches: new Float64Array(this.count).fill(Number.NaN),
+    };
+  }
+
+  /** What a point is measured in, within the recording. */
+  rangeOf(n: number): { from: Frames; to: Frames } {
+    const start = this.startOf(n);
+    return { from: start, to: Math.min(this.frames, start + this.reach) };
+  }
+
+  /** @param audio the point's range */
+  measure(n: number, audio: Audio): void {
+    const { levels, colours, pitches } = this.tracks;
+    const samples = toMono(audio).channels[0] ?? new Float32Array(0);
+    let energy = 0;
+    for (let i = 0; i < window; i++) {
+      const sample = samples[i] ?? 0;
+      energy += sample * sample;
+      this.frame[i] = sample * this.shape[i]!;
+    }
+    levels[n] = Math.max(quietest, 10 * Math.log10(energy / window + 1e-12));
+    this.fft.forward(this.frame, this.re, this.im);
+    let power = 0;
+    let octaves = 0;
+    for (let bin = 2; bin < this.fft.bins; bin++) {
+      const weight = this.re[bin]! ** 2 + this.im[bin]! ** 2;
+      power += weight;
+      octaves += weight * Math.log2((bin * this.sampleRate) / window);
+    }
+    colours[n] = power > 0 ? 2 ** (octaves / power) : Number.NaN;
+    // In the middle of the window; at high sampling rates a period is longer than that leaves room for.
+    const start = Math.max(0, Math.floor((window - this.detector.length) / 2));
+    const { frequency, confidence } = this.detector.detect(loudestChannel(audio), start);
+    if (frequency !== undefined && confidence >= certain) pitches[n] = frequency;
+  }
+
+  private startOf(n: number): Frames {
+    return Math.round(n * this.tracks.hop * this.sampleRate);
+  }
 }
 
 /** Means over stretches of a track, with how many of its points count; every stretch at the same cost. */

@@ -1,7 +1,6 @@
-import type { Audio } from '../audio/audio';
-import { frameCount } from '../audio/audio';
+import type { Recording } from '../audio/recording';
 import type { Decibels, Ratio, Seconds, Semitones } from '../units';
-import { fitLoopEnd } from './fit-loop-end';
+import { fitLoopEnd, fitReach } from './fit-loop-end';
 import type { LoopTracks } from './loop-tracks';
 import { inSemitones, justHeard, TrackMeans } from './loop-tracks';
 import { inspectSeam, makeSeamlessLoop } from './seamless-loop';
@@ -42,22 +41,22 @@ const compared: Seconds = 0.05;
 
 /**
  * Ranks the parts of a recording by how well their ends fit each other in level, pitch and colour (means over windows at both ends), by how
- * even they are inside, and by their length. The best are then moved by up to 25 ms to where the waves of both ends agree most, joined and measured; those with a seamless join come first. Proposals that
- * are nearly the same are left out.
- * @param audio the part of a recording that `tracks` were measured of; times of proposals are relative to it
+ * even they are inside, and by their length. The best are then read, moved by up to 25 ms to where the waves of both ends agree most, joined
+ * and measured; those with a seamless join come first. Proposals that are nearly the same are left out.
+ * @param recording what `tracks` were measured of
  * @param progress called with the finished share; false stops the work with what was found so far
  */
-export function proposeLoops(
-  audio: Audio,
+export async function proposeLoops(
+  recording: Recording,
   tracks: LoopTracks,
   wishes: LoopWishes,
   progress: (share: number) => boolean = () => true,
-): LoopProposal[] {
+): Promise<LoopProposal[]> {
   const proposals: LoopProposal[] = [];
-  const candidates = rankParts(audio, tracks, wishes);
+  const candidates = rankParts(recording.frames / recording.sampleRate, tracks, wishes);
   for (const [n, candidate] of candidates.entries()) {
     if (!progress(n / candidates.length)) break;
-    proposals.push(fitPart(audio, tracks, candidate));
+    proposals.push(await fitPart(recording, tracks, candidate));
   }
   return proposals.sort((a, b) => Number(b.seamless) - Number(a.seamless) || a.cost - b.cost);
 }
@@ -70,9 +69,8 @@ interface Candidate {
   readonly cost: number;
 }
 
-function rankParts(audio: Audio, tracks: LoopTracks, { shortest, longest, count }: LoopWishes): Candidate[] {
+function rankParts(total: Seconds, tracks: LoopTracks, { shortest, longest, count }: LoopWishes): Candidate[] {
   const { hop, levels } = tracks;
-  const total = frameCount(audio) / audio.sampleRate;
   const points = levels.length;
   const means = {
     level: new TrackMeans(levels),
@@ -112,16 +110,20 @@ function rankParts(audio: Audio, tracks: LoopTracks, { shortest, longest, count 
   return chosen;
 }
 
-function fitPart(audio: Audio, { hop }: LoopTracks, { from, to, ends, cost }: Candidate): LoopProposal {
-  const { sampleRate } = audio;
+async function fitPart(recording: Recording, { hop }: LoopTracks, { from, to, ends, cost }: Candidate): Promise<LoopProposal> {
+  const { sampleRate, frames } = recording;
   const first = Math.round(from * hop * sampleRate);
-  const last = Math.min(frameCount(audio), Math.round(to * hop * sampleRate));
-  const rough = fitLoopEnd(audio, first, last, Math.round(compared * sampleRate));
-  const crossfade = suitingCrossfade(rough.agreement, (last - first) / sampleRate);
-  const fitted = fitLoopEnd(audio, first, last, Math.round(crossfade * sampleRate));
-  const part = { from: first / sampleRate, to: fitted.to / sampleRate, crossfade };
+  const last = Math.min(frames, Math.round(to * hop * sampleRate));
+  const audio = await recording.read(first, Math.min(frames, last + Math.ceil(fitReach * sampleRate)));
+  const length = last - first;
+  const rough = fitLoopEnd(audio, 0, length, Math.round(compared * sampleRate));
+  const crossfade = suitingCrossfade(rough.agreement, length / sampleRate);
+  const fitted = fitLoopEnd(audio, 0, length, Math.round(crossfade * sampleRate));
+  const part = { from: 0, to: fitted.to / sampleRate, crossfade };
   return {
-    ...part,
+    from: first / sampleRate,
+    to: (first + fitted.to) / sampleRate,
+    crossfade,
     level: ends.level,
     pitch: ends.pitched ? ends.pitch : undefined,
     colour: ends.colour,

@@ -98,7 +98,7 @@ export interface RenderedPrint {
 
 /**
  * Renders a recipe until it has rung out, or a stretch of the time axis alone. Throws RangeError when there is nothing to hear,
- * RenderCancelled when `progress` says so.
+ * Cancelled when `progress` says so.
  */
 export function renderPrint(
   recipe: Sound,

@@ -1,5 +1,6 @@
 import type { Audio } from '../audio/audio';
 import { silence } from '../audio/audio';
+import { Cancelled } from '../cancelled';
 import { maxBlock } from '../effects/effect';
 import { soundEnd } from '../project/clip-times';
 import type { Sound, TailMode } from '../project/schema';
@@ -19,21 +20,13 @@ export interface RenderOptions {
   readonly progress?: (share: number) => boolean;
 }
 
-/** A render that was stopped from outside. */
-export class RenderCancelled extends Error {
-  override readonly name = 'RenderCancelled';
-  constructor() {
-    super('The render was cancelled.');
-  }
-}
-
 /** Level below which a ringing tail counts as over. */
 const tailFloor = decibelsToGain(-96);
 /** Fade at a cut through sounding audio. */
 const cutFade: Seconds = 0.01;
 
 /**
- * Renders a sound from its beginning in stereo at the project's rate. The same sound gives the same samples. Throws RenderCancelled when
+ * Renders a sound from its beginning in stereo at the project's rate. The same sound gives the same samples. Throws Cancelled when
  * `progress` says so.
  */
 export function renderSound(sound: Sound, context: RenderContext, options: RenderOptions): Audio {
@@ -53,7 +46,7 @@ export function renderSound(sound: Sound, context: RenderContext, options: Rende
     const count = Math.min(maxBlock, frames - position);
     const block = graph.next(count);
     output.channels.forEach((channel, c) => channel.set(block.channels[c]!.subarray(0, count), position));
-    if (options.progress && (position / maxBlock) % 16 === 0 && !options.progress(position / frames)) throw new RenderCancelled();
+    if (options.progress && (position / maxBlock) % 16 === 0 && !options.progress(position / frames)) throw new Cancelled();
   }
   if (options.tail === 'ring out') return withoutSilentEnd(output, clipsEnd);
   fadeEnd(output, Math.round(cutFade * sampleRate));

@@ -1,4 +1,5 @@
 import { longTermSpectrum, matchLevels } from '../../analysis/long-term-spectrum';
+import { inMemory } from '../../audio/recording';
 import { faultsOf, readCurve, writeCurve } from '../../project/parameters';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, mono, noise, residual, sine } from '../../testing/signals';
@@ -66,20 +67,23 @@ describe('curves as text', () => {
 });
 
 describe('matching spectra', () => {
-  it('white noise has the same level in every band of the same width, 3 dB more per octave in thirds', () => {
-    const levels = longTermSpectrum(mono(noise(720_000, 3, -12)), [500, 1_000, 2_000, 4_000]);
+  it('white noise has the same level in every band of the same width, 3 dB more per octave in thirds', async () => {
+    const levels = await longTermSpectrum(inMemory(mono(noise(720_000, 3, -12))), [500, 1_000, 2_000, 4_000]);
     for (let i = 1; i < levels.length; i++) expect(levels[i]! - levels[i - 1]!).toBeCloseTo(3.01, 0);
   });
 
-  it('brings one sound to the spectrum of another within 1 dB', () => {
+  it('brings one sound to the spectrum of another within 1 dB', async () => {
     const from = noise(192_000, 5, -20);
     // The other one is noise through a filter of its own.
     const [to] = runEffect(drawnEq, [noise(192_000, 6, -26)], { values: { curve: hills, smoothness: 0 } });
-    const asked = matchLevels(longTermSpectrum(mono(from), drawnPoints), longTermSpectrum(mono(to!), drawnPoints));
+    const asked = matchLevels(
+      await longTermSpectrum(inMemory(mono(from)), drawnPoints),
+      await longTermSpectrum(inMemory(mono(to!)), drawnPoints),
+    );
     const [matched] = runEffect(drawnEq, [from], { values: { curve: writeCurve(drawnCurve, asked), smoothness: 0 } });
     const places = drawnPoints.filter((frequency) => frequency > 60 && frequency < 15_000);
-    const wanted = longTermSpectrum(mono(to!), places);
-    const reached = longTermSpectrum(mono(matched!), places);
+    const wanted = await longTermSpectrum(inMemory(mono(to!)), places);
+    const reached = await longTermSpectrum(inMemory(mono(matched!)), places);
     const shift = wanted.reduce((sum, level, i) => sum + level - reached[i]!, 0) / wanted.length;
     wanted.forEach((level, i) => expect(Math.abs(level - reached[i]! - shift)).toBeLessThan(1));
   });

@@ -3,7 +3,7 @@ import type { Frames, Need, Overview, Project, RecordingFacts, Sound, Spectrogra
 import { measureOverview, sourceNeeds } from '@tangled-choir/core';
 import { ProjectRepository } from '../storage/project-repository';
 import { JobPool } from './job-pool';
-import type { SharedAudio } from './protocol';
+import type { SharedAudio, StoredRecording } from './protocol';
 import { RecordingParts } from './recording-parts';
 
 /** What of a source says which recording it has, by its hash, and what that is called. */
@@ -179,9 +179,15 @@ export class AudioLibrary {
 
   /** How a recording sounds over time and frequency. Rejects when the database does not have it. */
   async spectrogram(hash: string, name: string): Promise<Spectrogram> {
-    const wav = await this.storedWav(hash, name);
-    const request = { kind: 'spectrogram', name: `“${name}”`, wav, ...spectrogramSize } as const;
+    const request = { kind: 'spectrogram', ...(await this.stored({ audio: hash, name })), ...spectrogramSize } as const;
     return this.jobs.run(request, `Spectrogram of ${name}`, { quiet: true });
+  }
+
+  /** A recording as the database has it, for jobs that read it themselves. Rejects when the database does not have it. */
+  async stored({ audio, name }: NamedRecording): Promise<StoredRecording> {
+    const wav = await this.repository.loadAudio(audio);
+    if (!wav) throw new Error(`The audio of “${name}” is not in this browser's storage.`);
+    return { name: `“${name}”`, wav };
   }
 
   private loadUsed(project: Project): void {
@@ -215,8 +221,7 @@ export class AudioLibrary {
     const ranges = known ? known.missing(need) : need;
     if (known && ranges.length === 0) return known.audio;
     try {
-      const wav = await this.storedWav(hash, name);
-      const request = { kind: 'read', name: `“${name}”`, wav, into: known?.audio } as const;
+      const request = { kind: 'read', ...(await this.stored({ audio: hash, name })), into: known?.audio } as const;
       let parts = known;
       if (!parts) {
         // A first look gives memory of the right size; what of it is needed can be told by that.
@@ -241,18 +246,12 @@ export class AudioLibrary {
     }
   }
 
-  private async storedWav(hash: string, name: string): Promise<Blob> {
-    const wav = await this.repository.loadAudio(hash);
-    if (!wav) throw new Error(`The audio of “${name}” is not in this browser's storage.`);
-    return wav;
-  }
-
   /** Makes the waveform of a recording that is stored without one, then measures its facts. */
   private async draw(hash: string, name: string): Promise<void> {
     this.describing.add(hash);
     try {
-      const wav = await this.storedWav(hash, name);
-      const overview = await this.jobs.run({ kind: 'overview', name: `“${name}”`, wav }, `Reading ${name}`, { quiet: true });
+      const stored = await this.stored({ audio: hash, name });
+      const overview = await this.jobs.run({ kind: 'overview', ...stored }, `Reading ${name}`, { quiet: true });
       this.describing.delete(hash);
       this.add({ audio: hash, name }, overview);
     } catch (error) {
@@ -267,8 +266,8 @@ export class AudioLibrary {
     if (this.describing.has(hash)) return;
     this.describing.add(hash);
     try {
-      const wav = await this.storedWav(hash, name);
-      const facts = await this.jobs.run({ kind: 'describe', name: `“${name}”`, wav }, `Measuring ${name}`, { background: true });
+      const stored = await this.stored({ audio: hash, name });
+      const facts = await this.jobs.run({ kind: 'describe', ...stored }, `Measuring ${name}`, { background: true });
       this.described.update((map) => new Map(map).set(hash, facts));
       await this.repository.saveDerived({ hash, overview, facts });
     } catch {

@@ -82,6 +82,12 @@ export interface ImportPreview {
   readonly seconds: number;
 }
 
+/** A recording of the database, read where it is needed, and what it is called in complaints. */
+export interface StoredRecording {
+  readonly name: string;
+  readonly wav: Blob;
+}
+
 export type JobRequest =
   | { readonly kind: 'import'; readonly fileName: string; readonly file: Blob; readonly sampleRate: number }
   /** Makes a source of a file that only the browser itself could decode. */
@@ -99,16 +105,14 @@ export type JobRequest =
    * Reads ranges of a recording, or all of it, into memory of its full length: into `into`, or where that is missing into new memory, that is
    * shared where it can be.
    */
-  | {
+  | ({
       readonly kind: 'read';
-      readonly name: string;
-      readonly wav: Blob;
       readonly ranges: 'all' | readonly FrameRange[];
       readonly into: SharedAudio | undefined;
-    }
-  | { readonly kind: 'overview'; readonly name: string; readonly wav: Blob }
-  | { readonly kind: 'describe'; readonly name: string; readonly wav: Blob }
-  | { readonly kind: 'spectrogram'; readonly name: string; readonly wav: Blob; readonly columns: number; readonly rows: number }
+    } & StoredRecording)
+  | ({ readonly kind: 'overview' } & StoredRecording)
+  | ({ readonly kind: 'describe' } & StoredRecording)
+  | ({ readonly kind: 'spectrogram'; readonly columns: number; readonly rows: number } & StoredRecording)
   /** Finds where the part of a recording that a clip shows can land; `from` and `to` in seconds. */
   | { readonly kind: 'landing'; readonly audio: SharedAudio; readonly from: number; readonly to: number }
   | ({ readonly kind: 'render' } & RenderableSound)
@@ -117,9 +121,9 @@ export type JobRequest =
   /** Renders what a layer gives in front of its fader, by its recipe. */
   | ({ readonly kind: 'freeze' } & RenderableSound)
   /** What brings a sound to the long-term spectrum of a recording: levels in dB at frequencies. */
-  | ({ readonly kind: 'match'; readonly target: SharedAudio; readonly frequencies: readonly number[] } & RenderableSound)
+  | ({ readonly kind: 'match'; readonly frequencies: readonly number[] } & StoredRecording & RenderableSound)
   /** The mean spectrum of a recording at the points of the live one; none for silence. */
-  | { readonly kind: 'spectrum'; readonly audio: SharedAudio }
+  | ({ readonly kind: 'spectrum' } & StoredRecording)
   /** The picture with the sound as it is, in one file. */
   | ({ readonly kind: 'movie'; readonly video: Blob; readonly picture: Picture } & RenderableSound)
   | {
@@ -142,16 +146,15 @@ export type JobRequest =
   | { readonly kind: 'motion'; readonly video: Blob; readonly name: string }
   | { readonly kind: 'hash'; readonly bytes: Uint8Array<ArrayBuffer> }
   /** The parts of a recording between silences or from transient to transient. */
-  | { readonly kind: 'parts'; readonly audio: SharedAudio; readonly at: 'silences' | 'transients' }
+  | ({ readonly kind: 'parts'; readonly at: 'silences' | 'transients' } & StoredRecording)
   /** How a recording drifts, and its parts that would loop best; `from` and `to` bound the search, in seconds. */
-  | { readonly kind: 'propose loops'; readonly audio: SharedAudio; readonly from: number; readonly to: number; readonly wishes: LoopWishes }
+  | ({ readonly kind: 'propose loops'; readonly from: number; readonly to: number; readonly wishes: LoopWishes } & StoredRecording)
   /** Makes a seamless loop of a part of a source and measures its seam. */
-  | {
+  | ({
       readonly kind: 'loop';
-      readonly audio: SharedAudio;
       readonly source: Source;
       readonly part: { readonly from: number; readonly to: number; readonly crossfade: number };
-    }
+    } & StoredRecording)
   /** Renders recipes into sources: each on its own, or end to end as one. */
   | ({
       readonly kind: 'print';
@@ -167,13 +170,12 @@ export type JobRequest =
   /** The sound files in a zip, by their paths. */
   | { readonly kind: 'unzip'; readonly name: string; readonly file: Blob }
   /** Cuts parts out of a recording, or makes it mono, as sources of their own. */
-  | {
+  | ({
       readonly kind: 'cut';
-      readonly audio: SharedAudio;
       readonly source: Source;
       readonly parts: readonly CutPart[];
       readonly channel: ChannelChoice;
-    }
+    } & StoredRecording)
   | { readonly kind: 'zip'; readonly files: Readonly<Record<string, Uint8Array>> };
 
 /** A seamless loop made ready as a source. */

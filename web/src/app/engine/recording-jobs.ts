@@ -1,13 +1,13 @@
 import type { Audio, NewSource, Recording } from '@tangled-choir/core';
 import { measureOverview, openWav, pcmRecording } from '@tangled-choir/core';
 import { blobSource } from './blob-source';
-import type { JobRequest, SharedAudio, StoredSource } from './protocol';
+import type { JobRequest, SharedAudio, StoredRecording, StoredSource } from './protocol';
 
 /** Frames that are read at once. */
 const pieceFrames = 2 ** 18;
 
 /** A recording of the database, read where it is needed. */
-export async function openStored({ wav, name }: { readonly wav: Blob; readonly name: string }): Promise<Recording> {
+export async function openStored({ wav, name }: StoredRecording): Promise<Recording> {
   const source = blobSource(wav);
   return pcmRecording(source, await openWav(source, name));
 }

@@ -15,7 +15,9 @@ import {
   printSource,
   renderPrint,
   loopSource,
-  measureLoopTracks,
+  inMemory,
+  partOfRecording,
+  readLoopTracks,
   proposeLoops,
   splitAtSilences,
   splitAtTransients,
@@ -25,7 +27,7 @@ import {
   readArchive,
   readOverview,
   readZip,
-  RenderCancelled,
+  Cancelled,
   UnknownFormat,
   renderContext,
   renderItem,
@@ -35,11 +37,21 @@ import {
   zipFiles,
 } from '@tangled-choir/core';
 import type { Movie } from './make-movie';
-import { blobSource, collectBlob } from './blob-source';
+import { blobSource, BlobTarget, collectBlob } from './blob-source';
 import { importDecoded, importFile, importTake } from './import-jobs';
 import { openStored, readRanges, share, stored } from './recording-jobs';
 import { spectrumHigh, spectrumLow, spectrumPoints } from './protocol';
-import type { ImportPreview, JobAnswer, JobKind, JobMessage, JobRequest, JobResults, SharedAudio, StoredPrint } from './protocol';
+import type {
+  ImportPreview,
+  JobAnswer,
+  JobKind,
+  JobMessage,
+  JobRequest,
+  JobResults,
+  SharedAudio,
+  StoredPrint,
+  StoredSource,
+} from './protocol';
 
 /** Decoding of compressed audio and video; only a browser's worker has the codecs. */
 export interface Codecs {
@@ -58,7 +70,7 @@ export async function runJob({ id, request, cancel }: JobMessage, answer: (messa
     const show = (preview: ImportPreview): void => answer({ id, type: 'preview', preview });
     answer({ id, type: 'done', result: await doJob(request, progress, show, codecs) });
   } catch (error) {
-    const refused = error instanceof DataError || error instanceof RenderCancelled || error instanceof RangeError;
+    const refused = error instanceof DataError || error instanceof Cancelled || error instanceof RangeError;
     const why = error instanceof UnknownFormat ? 'unknown format' : refused ? 'refused' : 'fault';
     answer({ id, type: 'failed', message: error instanceof Error ? error.message : String(error), why });
   }
@@ -86,27 +98,27 @@ async function doJob(
     case 'spectrogram':
       return measureSpectrogram(await openStored(request), request.columns, request.rows);
     case 'spectrum':
-      return { levels: averageSpectrum(request.audio, spectrumPoints, spectrumLow, spectrumHigh) };
+      return {
+        levels: await averageSpectrum(
+          await openStored(request),
+          { points: spectrumPoints, low: spectrumLow, high: spectrumHigh },
+          progress,
+        ),
+      };
     case 'cut':
-      return cutSource(request.audio, request.source, request.parts, request.channel).map(stored);
+      return cut(request, progress);
     case 'motion':
       return codecs.measureMotion(request.video, `“${request.name}”`, progress);
     case 'hash':
       return { hash: hashBytes(request.bytes) };
     case 'parts':
-      return request.at === 'silences' ? splitAtSilences(request.audio) : splitAtTransients(request.audio);
-    case 'propose loops': {
-      const { audio, from, to, wishes } = request;
-      const part = partOf(audio, from, to);
-      const tracks = measureLoopTracks(part);
-      const proposals = proposeLoops(part, tracks, wishes, progress);
-      return {
-        tracks: { ...tracks, first: tracks.first + from },
-        proposals: proposals.map((proposal) => ({ ...proposal, from: proposal.from + from, to: proposal.to + from })),
-      };
-    }
+      return request.at === 'silences'
+        ? splitAtSilences(await openStored(request), {}, progress)
+        : splitAtTransients(await openStored(request), undefined, progress);
+    case 'propose loops':
+      return findLoops(request, progress);
     case 'loop': {
-      const loop = loopSource(request.audio, request.source, request.part);
+      const loop = await loopSource(await openStored(request), request.source, request.part);
       return { ...stored(loop), join: loop.join, report: loop.report, audio: share(loop.audio) };
     }
     case 'print':
@@ -128,10 +140,11 @@ async function doJob(
       return { audio: share(rendered), overview: measureOverview(rendered), measured: measure(rendered) };
     }
     case 'match': {
-      const { sound, sampleRate, hashes, audio, target, frequencies } = request;
-      const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'cut at the last clip', progress });
-      const from = longTermSpectrum(rendered, frequencies);
-      return matchLevels(from, longTermSpectrum(target, frequencies));
+      const { sound, sampleRate, hashes, audio, frequencies } = request;
+      const half = (done: number) => (share: number) => progress(done + share / 2);
+      const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'cut at the last clip', progress: half(0) });
+      const from = await longTermSpectrum(inMemory(rendered), frequencies);
+      return matchLevels(from, await longTermSpectrum(await openStored(request), frequencies, half(0.5)));
     }
     case 'freeze': {
       const { sound, sampleRate, hashes, audio } = request;
@@ -198,6 +211,37 @@ function print(request: PrintRequest, progress: (share: number) => boolean): Sto
     ...stored({ audio, ...printSource(audio, recipes[n]!, { name: names[n]!, part }, { sources: [...sources] }) }),
     start,
   }));
+}
+
+async function cut(request: Extract<JobRequest, { kind: 'cut' }>, progress: (share: number) => boolean): Promise<StoredSource[]> {
+  const { source, parts, channel } = request;
+  const recording = await openStored(request);
+  const sources: StoredSource[] = [];
+  for (const [n, part] of parts.entries()) {
+    const target = new BlobTarget();
+    const made = await cutSource(recording, source, part, channel, target, (share) => progress((n + share) / parts.length));
+    sources.push({ ...made, wav: target.wav });
+  }
+  return sources;
+}
+
+/** Share of the search for loops that measuring the tracks takes. */
+const tracksShare = 0.4;
+
+async function findLoops(
+  request: Extract<JobRequest, { kind: 'propose loops' }>,
+  progress: (share: number) => boolean,
+): Promise<JobResults['propose loops']> {
+  const { from, to, wishes } = request;
+  const recording = await openStored(request);
+  const first = Math.round(from * recording.sampleRate);
+  const part = partOfRecording(recording, first, Math.min(recording.frames, Math.round(to * recording.sampleRate)));
+  const tracks = await readLoopTracks(part, (share) => progress(tracksShare * share));
+  const proposals = await proposeLoops(part, tracks, wishes, (share) => progress(tracksShare + (1 - tracksShare) * share));
+  return {
+    tracks: { ...tracks, first: tracks.first + from },
+    proposals: proposals.map((proposal) => ({ ...proposal, from: proposal.from + from, to: proposal.to + from })),
+  };
 }
 
 /** A view of a part of a recording; times in seconds. */

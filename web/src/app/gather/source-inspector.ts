@@ -136,8 +136,8 @@ export class SourceInspector {
   protected async findRegions(at: 'silences' | 'transients'): Promise<void> {
     const source = this.source();
     try {
-      const audio = await this.library.load(source);
-      const parts = await this.jobs.run({ kind: 'parts', audio, at }, `Splitting ${source.name}`);
+      const stored = await this.library.stored(source);
+      const parts = await this.jobs.run({ kind: 'parts', ...stored, at }, `Splitting ${source.name}`);
       if (parts.length === 0) this.notices.error(`There are no ${at} to split “${source.name}” at.`);
       else
         this.document.edit('addRegions', {

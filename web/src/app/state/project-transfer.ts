@@ -104,8 +104,8 @@ export class ProjectTransfer {
 
   /** Cuts parts out of a source, or makes one or all of its channels a mono source; they become sources of their own. */
   async cutParts(source: Source, parts: readonly CutPart[], channel: ChannelChoice): Promise<number> {
-    const audio = await this.library.load(source, parts);
-    const cut = await this.jobs.run({ kind: 'cut', audio, source, parts, channel }, `Cutting ${source.name}`);
+    const stored = await this.library.stored(source);
+    const cut = await this.jobs.run({ kind: 'cut', ...stored, source, parts, channel }, `Cutting ${source.name}`);
     return (await this.storeSources(cut)) ? cut.length : 0;
   }
 

@@ -31,8 +31,8 @@ export class ReferenceSpectrum {
     const source = this.document.project()?.sources.find((candidate) => candidate.id === id);
     if (!source) return;
     try {
-      const audio = await this.library.load(source);
-      const { levels } = await this.jobs.run({ kind: 'spectrum', audio }, `Spectrum of ${source.name}`);
+      const stored = await this.library.stored(source);
+      const { levels } = await this.jobs.run({ kind: 'spectrum', ...stored }, `Spectrum of ${source.name}`);
       // Another may have been chosen meanwhile.
       if (this.source() === id) this.levels.set(levels);
     } catch (error) {

@@ -27,8 +27,8 @@ export class SpectrumMatch {
     try {
       const recipe = soundBefore(sound, this.workbench.owner(), step);
       await this.library.loadAll(project, [recipe]);
-      const target = await this.library.load(source);
-      const request = { kind: 'match' as const, target, frequencies: drawnPoints, ...renderable(project, recipe, this.library) };
+      const target = await this.library.stored(source);
+      const request = { kind: 'match' as const, ...target, frequencies: drawnPoints, ...renderable(project, recipe, this.library) };
       return await this.jobs.run(request, `Matching ${source.name}`);
     } catch (error) {
       if (!(error instanceof JobCancelled)) this.notices.error(error instanceof Error ? error.message : String(error));

@@ -8,7 +8,7 @@ import type { LoopProposal, LoopTracks, SeamMeasure, Source, Stretch } from '@ta
 import { repeatLoop, repeatSeam, seconds, suitingCrossfade } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
 import { JobCancelled, JobPool } from '../../engine/job-pool';
-import type { SharedAudio, StoredLoop } from '../../engine/protocol';
+import type { StoredLoop } from '../../engine/protocol';
 import { Playback } from '../../state/playback';
 import { followPointer } from '../../ui/follow-pointer';
 import { ValueField } from '../../ui/value-field';
@@ -29,8 +29,8 @@ interface Part extends Stretch {
 /** Milliseconds of rest before a changed part is measured. */
 const rest = 250;
 const heardAround = 0.6;
-/** Seconds around a part that are loaded with it: its crossfade reads what lies before. */
-const beside = 10;
+/** Seconds. Nobody needs longer loops; of an hour, only so much is held. */
+const longestProposal = 300;
 const heardFor = 60;
 
 /** Proposes the parts of a source that loop best, makes one of them seamless, and shows, and lets hear, what its seam is like. */
@@ -56,7 +56,6 @@ export class LoopDoctor {
   protected readonly part = signal<Part | undefined>(undefined);
   protected readonly loop = signal<StoredLoop | undefined>(undefined);
   protected readonly problem = signal<string | undefined>(undefined);
-  private audio: SharedAudio | undefined;
   /** Nobody waits for the search once the dialog is closed. */
   private readonly leaving = new AbortController();
   /** Finished share of the search. */
@@ -166,11 +165,11 @@ export class LoopDoctor {
   private async search(): Promise<void> {
     const { from, to } = this.request.within ?? { from: 0, to: this.total };
     try {
-      this.audio = await this.library.load(this.source, [{ from: Math.max(0, from - beside), to: to + beside }]);
+      const stored = await this.library.stored(this.source);
       const length = to - from;
-      const wishes = { shortest: Math.min(1, length / 3), longest: length, count: 6 };
+      const wishes = { shortest: Math.min(1, length / 3), longest: Math.min(length, longestProposal), count: 6 };
       const found = await this.jobs.run(
-        { kind: 'propose loops', audio: this.audio, from, to, wishes },
+        { kind: 'propose loops', ...stored, from, to, wishes },
         `Looking for loops in ${this.source.name}`,
         { signal: this.leaving.signal, onProgress: (share) => this.searched.set(share) },
       );
@@ -186,11 +185,9 @@ export class LoopDoctor {
   }
 
   private async measure(part: Part): Promise<void> {
-    if (!this.audio) return;
     try {
-      // The part may be drawn anywhere in a long recording.
-      await this.library.load(this.source, [{ from: Math.max(0, part.from - beside), to: part.to + beside }]);
-      const loop = await this.jobs.run({ kind: 'loop', audio: this.audio, source: this.source, part }, 'Joining the loop', { quiet: true });
+      const stored = await this.library.stored(this.source);
+      const loop = await this.jobs.run({ kind: 'loop', ...stored, source: this.source, part }, 'Joining the loop', { quiet: true });
       if (this.part() === part) this.loop.set(loop);
     } catch (error) {
       this.tell(error);
