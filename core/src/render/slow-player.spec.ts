@@ -73,6 +73,37 @@ describe('playing slowly', () => {
     }
   });
 
+  it.each([0.5, 0.25])('lets every attack be heard once, when its time has come and as loud as it is, at speed %p', (speed) => {
+    const strikes = [6_000, 17_111, 30_000, 34_000, 61_234];
+    const samples = noise(2 * rate, 5, -60);
+    for (const at of strikes)
+      for (let i = 0; i < 4_000; i++) samples[at + i]! += 0.7 * Math.exp(-i / 600) * Math.sin((2 * Math.PI * 900 * i) / rate + 1);
+    const output = heard(slowed(mono(samples), speed).player, Math.round((1.6 * rate) / speed));
+    // Attacks of 20 dB and more: the largest sample of 2 ms against that of the 10 ms before.
+    const found: number[] = [];
+    const most = (from: number, to: number): number =>
+      output.subarray(Math.max(0, from), to).reduce((a, x) => Math.max(a, Math.abs(x)), 1e-4);
+    for (let at = 0; at < output.length; at += 24)
+      if (most(at, at + 96) > 10 * most(at - 480, at) && at - (found.at(-1) ?? -9_999) > 480) found.push(at);
+    expect(found).toHaveLength(strikes.length);
+    strikes.forEach((at, n) => {
+      expect(Math.abs(found[n]! - at / speed)).toBeLessThan(0.004 * rate);
+      const loudest = samples.subarray(at, at + 240).reduce((a, x) => Math.max(a, Math.abs(x)), 0);
+      expect(20 * Math.log10(most(found[n]!, found[n]! + 480) / loudest)).toBeCloseTo(0, 0);
+    });
+  });
+
+  it('keeps up with the slow picture through a rattle too dense to be kept apart', () => {
+    const samples = noise(3 * rate, 5, -70);
+    for (let at = 4_800; at < 2 * rate; at += 900) noise(60, at, -6).forEach((value, i) => (samples[at + i]! += value * Math.exp(-i / 20)));
+    const output = heard(slowed(mono(samples), 0.25).player, 10 * rate);
+    const energy = (from: number, to: number): number => output.subarray(from, to).reduce((sum, x) => sum + x * x, 0);
+    // It lasts from 0.1 to 2 s, so until 8 s of the slow picture.
+    expect(energy(8.3 * rate, 10 * rate)).toBeLessThan(1e-3 * energy(0, 10 * rate));
+    for (let second = 1; second < 8; second++)
+      expect(energy(second * rate, (second + 1) * rate)).toBeGreaterThan(0.05 * energy(0, 10 * rate));
+  });
+
   it('knows where on the time axis it is, across jumps and loops', () => {
     const { player } = slowed(mono(noise(rate)), 0.25, 4_800);
     expect(player.position).toBe(4_800);

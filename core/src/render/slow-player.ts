@@ -1,5 +1,6 @@
 import { maxBlock } from '../effects/effect';
 import type { Frames, Ratio } from '../units';
+import { AttackFinder } from './attack-finder';
 import type { Loop } from './player';
 
 /** What is slowed down: gives one frame after the other, and knows where on the time axis it is. */
@@ -20,10 +21,21 @@ const coarse = 4;
 const capacity: Frames = 16_384;
 const mask = capacity - 1;
 
+/** So much behind the beginning of an attack is heard only once. */
+const struck: Frames = 240;
+/** In so few frames the sound goes over to an attack. */
+const quickFade: Frames = 96;
+/**
+ * Attacks that follow each other too closely to be kept apart are heard as they come, until that runs so far ahead; then some of it is heard
+ * again.
+ */
+const mostAhead: Frames = 3 * hop;
+
 /**
  * Plays a sound more slowly without changing its pitch, to watch a slow picture with: waveform-similarity overlap-add (Verhelst & Roelands,
  * ICASSP 1993). Segments of 2,048 frames follow each other at the speed of the picture; each is moved by up to 10 ms to where it continues
- * the one before it best. Made for listening on the spot: attacks are heard more than once at a quarter of the speed.
+ * the one before it best. An attack is heard once, when its time has come: segments in front of it end before it, one begins with it, and
+ * those behind it begin later (after Röbel, DAFx 2003, who keeps attacks together in the spectrum).
  */
 export class SlowPlayer {
   private readonly input = [new Float32Array(capacity), new Float32Array(capacity)] as const;
@@ -37,6 +49,9 @@ export class SlowPlayer {
   /** Segments made since the last jump, and where the latest began in the input. */
   private segments = 0;
   private segmentStart: Frames = 0;
+  private readonly finder = new AttackFinder();
+  /** Segments begin no earlier: what lies in front is an attack that was heard. */
+  private earliest: Frames = 0;
   /** Frames of `output` that were given away already. */
   private given: Frames = hop;
   /** Where frames of the input lie on the time axis: from each of these on, one by one. */
@@ -68,7 +83,8 @@ export class SlowPlayer {
 
   seek(position: Frames): void {
     this.sound.seek(position);
-    this.taken = this.segments = this.segmentStart = 0;
+    this.taken = this.segments = this.segmentStart = this.earliest = 0;
+    this.finder.reset();
     this.given = hop;
     this.places = [{ index: 0, position: this.sound.position }];
   }
@@ -94,22 +110,51 @@ export class SlowPlayer {
     const follows = this.segmentStart + hop;
     // A segment is heard at its own pace: begun a little early, its middle is heard when its time has come.
     const nominal = Math.round(this.segments * hop * this.speed - hop * (1 - this.speed));
-    this.take(Math.max(nominal + search, follows) + 2 * hop);
-    const start = this.segments === 0 ? 0 : this.bestStart(Math.max(0, nominal), follows);
+    this.take(Math.max(nominal + search, follows) + 2 * hop + AttackFinder.lookAhead);
+    const strike = this.segments === 0 ? undefined : this.strikeWithin(follows);
+    const start = this.segments === 0 ? 0 : strike === undefined ? this.chooseStart(Math.max(0, nominal), follows) : strike.start;
     for (let c = 0; c < 2; c++) {
       const input = this.input[c]!;
       const output = this.output[c]!;
       for (let i = 0; i < hop; i++) {
         const next = input[(start + i) & mask]!;
         const last = this.segments === 0 ? next : input[(follows + i) & mask]!;
-        output[i] = last + (next - last) * this.rise[i]!;
+        const share = strike === undefined ? this.rise[i]! : Math.max(0, Math.min(1, 1 - (strike.at - i) / quickFade));
+        output[i] = last + (next - last) * share;
       }
     }
+    this.passAttacks(start);
     this.segmentStart = start;
     this.segments++;
     this.given = 0;
     const heard = (this.segments - 1) * hop * this.speed;
     while (this.places.length > 1 && this.places[1]!.index <= heard) this.places.shift();
+  }
+
+  /** An attack whose time comes within what is made now: where its segment begins, and how far into it the attack is heard. */
+  private strikeWithin(follows: Frames): { start: Frames; at: Frames } | undefined {
+    const [attack] = this.finder.attacks;
+    if (attack === undefined) return undefined;
+    const at = Math.max(0, Math.round(attack / this.speed) - this.segments * hop);
+    // What is heard until then must end in front of it.
+    return at < hop && follows + at <= attack ? { start: attack - at, at } : undefined;
+  }
+
+  /** Where a segment begins that has no attack of its own to bring. */
+  private chooseStart(nominal: Frames, follows: Frames): Frames {
+    if (follows - nominal >= mostAhead) return this.bestStart(Math.max(0, nominal - search), nominal + search, follows);
+    if (follows < this.earliest) return follows;
+    const [attack] = this.finder.attacks;
+    const latest = attack === undefined ? Infinity : attack - 2 * hop;
+    if (latest < this.earliest) return follows;
+    const most = Math.min(latest, Math.max(nominal, this.earliest) + search);
+    return this.bestStart(Math.max(this.earliest, Math.min(nominal - search, most - 2 * search)), most, follows);
+  }
+
+  /** Attacks within the segment that begins at `start` are heard with it; what follows must not bring them again, unless it goes straight on. */
+  private passAttacks(start: Frames): void {
+    const { attacks } = this.finder;
+    while (attacks.length > 0 && attacks[0]! < start + 2 * hop) this.earliest = attacks.shift()! + struck;
   }
 
   /** Takes from the sound until `end` frames are there. */
@@ -121,7 +166,9 @@ export class SlowPlayer {
         const at = (this.taken + i) & mask;
         this.input[0][at] = this.block[0][i]!;
         this.input[1][at] = this.block[1][i]!;
-        this.mono[at] = this.block[0][i]! + this.block[1][i]!;
+        const sum = this.block[0][i]! + this.block[1][i]!;
+        this.mono[at] = sum;
+        this.finder.push(sum);
       }
       // A loop that returned before this block, or an edit's jump, begins a new stretch.
       if (this.sound.position !== expected + count) this.places.push({ index: this.taken, position: this.sound.position - count });
@@ -129,11 +176,9 @@ export class SlowPlayer {
     }
   }
 
-  /** Where around `nominal` the input is most like what would follow naturally at `follows`. */
-  private bestStart(nominal: Frames, follows: Frames): Frames {
-    const least = Math.max(0, nominal - search);
-    const most = nominal + search;
-    let best = nominal;
+  /** Where from `least` to `most` the input is most like what would follow naturally at `follows`. */
+  private bestStart(least: Frames, most: Frames, follows: Frames): Frames {
+    let best = least;
     let likeness = -Infinity;
     for (let start = least; start <= most; start += coarse) {
       const found = this.likeness(start, follows, coarse);
