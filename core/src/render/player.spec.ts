@@ -1,6 +1,6 @@
 import type { Project } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
-import { mono, sine } from '../testing/signals';
+import { mono, residual, sine } from '../testing/signals';
 import { SoundPlayer } from './player';
 import { renderSound } from './render-sound';
 
@@ -131,5 +131,29 @@ describe('playing a sound live', () => {
     // The clip ends after two seconds; once the chain has rung out, the layer sleeps.
     collect(player, 8 * 48_000);
     expect(reduction()).toBe(0);
+  });
+});
+
+describe('switching on an effect that lags', () => {
+  // None of them changes a low tone at this level; all of them give nothing until they have heard as much as they lag by.
+  const lagging: [string, string, Record<string, string | number>][] = [
+    ['a drawn EQ with a linear phase', 'drawn-eq', { phase: 'linear' }],
+    ['a graphic EQ', 'graphic-eq', {}],
+    ['a limiter', 'limiter', { gain: 0 }],
+  ];
+  it.each(lagging)('leaves no hole: %s', (_, effect, values) => {
+    const place = { sound: sound.id, owner: { layer: first!.id } };
+    const added = edited(project, 'addEffect', { ...place, effect });
+    const step = added.sounds[0]!.layers[0]!.chain[0]!.id;
+    const addressed = Object.fromEntries(Object.entries(values).map(([key, value]) => [`layer/${first!.id}/chain/${step}/${key}`, value]));
+    const on = Object.keys(values).length > 0 ? edited(added, 'setValues', { sound: sound.id, values: addressed, label: '' }) : added;
+    const off = edited(on, 'switchEffect', { ...place, step, enabled: false });
+    const player = new SoundPlayer(off.sounds[0]!, context, 0);
+    const before = collect(player, 24_000);
+    player.setSound(on.sounds[0]!, context);
+    const after = collect(player, 24_000);
+    const offline = renderSound(on.sounds[0]!, context, { tail: 'cut at the last clip' }).channels[0]!;
+    expect(residual(offline, before, 1_000, 24_000)).toBeLessThan(-30);
+    expect(residual(offline.subarray(24_000), after, 0, 24_000)).toBeLessThan(-30);
   });
 });

@@ -179,22 +179,13 @@ export class StepProcessor {
     }
     if (latency > 0 || !fullyWet) input.keep(block);
     if (fullyDry) {
-      input.copyTo(block);
+      input.read(block, latency);
       this.idle = true;
       tap?.hearAfter(block);
       return;
     }
-    if (this.idle) {
-      this.processor.reset();
-      ownDry?.reset();
-      this.idle = false;
-    }
-    for (const branch of this.branches) branch.time = time;
-    if (this.key) {
-      this.key.block.frames = block.frames;
-      this.key.keys.read(this.key.reference, time, this.key.block);
-    }
-    this.processor.process(block, this.values);
+    if (this.idle) this.wake(time);
+    this.compute(block, time);
     if (dry) {
       tap?.hearBefore(dry);
       ownDry?.keep(dry);
@@ -203,14 +194,41 @@ export class StepProcessor {
     tap?.hearAfter(block);
   }
 
+  /** Lets the effect hear what came in front of `time`, as far back as it lags: it would be silent for so long otherwise. */
+  private wake(time: Frames): void {
+    const { inputBlock, input, latency } = this;
+    this.processor.reset();
+    this.ownDry?.reset();
+    this.idle = false;
+    for (let ago = latency; ago > 0; ago -= inputBlock.frames) {
+      inputBlock.frames = Math.min(maxBlock, ago);
+      input.read(inputBlock, ago);
+      this.compute(inputBlock, time - ago);
+      if (this.processor.dry) this.ownDry?.keep(this.processor.dry);
+    }
+  }
+
+  private compute(block: Block, time: Frames): void {
+    for (const branch of this.branches) branch.time = time;
+    if (this.key) {
+      this.key.block.frames = block.frames;
+      this.key.keys.read(this.key.reference, time, this.key.block);
+    }
+    this.processor.process(block, this.values);
+  }
+
   /** Mixes the effect with its dry sound, and what comes of it with the input as far as the step is off. */
   private mix(block: Block): void {
     const { on, wet } = this;
     const { channels } = this.context;
     const inputs = this.inputBlock.channels;
-    this.input.copyTo(this.inputBlock);
+    this.inputBlock.frames = block.frames;
+    this.input.read(this.inputBlock, this.latency);
     const dries = this.dryBlock?.channels ?? inputs;
-    if (this.dryBlock) this.ownDry?.copyTo(this.dryBlock);
+    if (this.dryBlock) {
+      this.dryBlock.frames = block.frames;
+      this.ownDry?.read(this.dryBlock, this.latency);
+    }
     for (let i = 0; i < block.frames; i++) {
       const present = on.next();
       const share = wet.next();
@@ -233,11 +251,9 @@ class Late {
   private start = 0;
   private frames = 0;
 
-  constructor(
-    channels: number,
-    private readonly latency: Frames,
-  ) {
-    const length = 2 ** Math.ceil(Math.log2(latency + maxBlock));
+  /** @param longest how late it must be able to give sound back */
+  constructor(channels: number, longest: Frames) {
+    const length = 2 ** Math.ceil(Math.log2(longest + maxBlock));
     this.mask = length - 1;
     this.lines = Array.from({ length: channels }, () => new Float32Array(length));
   }
@@ -258,10 +274,11 @@ class Late {
     }
   }
 
-  /** What was kept, late by the latency, in the place of the block that was kept last. */
-  copyTo(block: Block): void {
-    const { lines, mask, frames } = this;
-    const from = (this.start - this.latency) & mask;
+  /** Fills a block with what was kept from `late` frames in front of the block that was kept last. */
+  read(block: Block, late: Frames): void {
+    const { lines, mask } = this;
+    const { frames } = block;
+    const from = (this.start - late) & mask;
     const whole = Math.min(frames, mask + 1 - from);
     for (let c = 0; c < lines.length; c++) {
       copy(lines[c]!, from, block.channels[c]!, 0, whole);
