@@ -114,7 +114,7 @@ export {
 
 export type { Loudness } from './analysis/loudness';
 export { LoudnessMeter, measureLoudness } from './analysis/loudness';
-export type { Spectrogram } from './analysis/spectrogram';
+export type { Spectrogram, SpectrogramShape } from './analysis/spectrogram';
 export { measureSpectrogram } from './analysis/spectrogram';
 export type { Measurement } from './analysis/measure';
 export { measure } from './analysis/measure';

@@ -1,10 +1,10 @@
 import { inMemory } from '../audio/recording';
-import { mono, sine } from '../testing/signals';
+import { mono, noise, sine } from '../testing/signals';
 import { measureSpectrogram } from './spectrogram';
 
 describe('spectrogram', () => {
   it('shows a full-scale sine at 0 dB in its band and nothing elsewhere', async () => {
-    const { columns, rows, levels } = await measureSpectrogram(inMemory(mono(sine(1_000, 1, 48_000))), 20, 60);
+    const { columns, rows, levels } = await measureSpectrogram(inMemory(mono(sine(1_000, 1, 48_000))), { columns: 20, rows: 60 });
     const expected = Math.floor((Math.log(1_000 / 30) / Math.log(20_000 / 30)) * rows);
     const column = levels.subarray(10 * rows, 11 * rows);
     const loudest = column.indexOf(Math.max(...column));
@@ -17,8 +17,18 @@ describe('spectrogram', () => {
   it('shows when something begins', async () => {
     const late = new Float32Array(48_000);
     late.set(sine(500, 0.5, 48_000), 24_000);
-    const { rows, levels } = await measureSpectrogram(inMemory(mono(late)), 10, 30);
+    const { rows, levels } = await measureSpectrogram(inMemory(mono(late)), { columns: 10, rows: 30 });
     expect(Math.max(...levels.subarray(0, rows))).toBeLessThan(-100);
     expect(Math.max(...levels.subarray(8 * rows, 9 * rows))).toBeGreaterThan(-6);
+  });
+
+  it.each([100, 4_800])('of parts fits together to that of the whole, with columns of %s frames', async (perColumn) => {
+    const recording = inMemory(mono(noise(48 * perColumn, 3, -12)));
+    const rows = 20;
+    const whole = await measureSpectrogram(recording, { columns: 48, rows });
+    const parts = await Promise.all(
+      [0, 1, 2].map((n) => measureSpectrogram(recording, { columns: 16, rows, from: n * 16 * perColumn, to: (n + 1) * 16 * perColumn })),
+    );
+    parts.forEach(({ levels }, n) => expect(levels).toEqual(whole.levels.subarray(n * 16 * rows, (n + 1) * 16 * rows)));
   });
 });

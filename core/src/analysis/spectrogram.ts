@@ -1,6 +1,6 @@
 import type { Recording } from '../audio/recording';
 import { hannWindow, RealFft } from '../dsp/fft';
-import type { Hertz } from '../units';
+import type { Frames, Hertz } from '../units';
 
 /** Levels over time and logarithmic frequency, for drawing. */
 export interface Spectrogram {
@@ -10,20 +10,30 @@ export interface Spectrogram {
   readonly levels: Float32Array;
 }
 
+export interface SpectrogramShape {
+  readonly columns: number;
+  /** Bands in equal ratios from `low` to `high`. */
+  readonly rows: number;
+  readonly low?: Hertz;
+  readonly high?: Hertz;
+  /** The part of the recording that the columns are spread over; all of it without them. */
+  readonly from?: Frames;
+  readonly to?: Frames;
+}
+
 const size = 2048;
 
 /**
- * Short-time spectrum of the mean of all channels: Hann windows of 2048 samples, spread evenly over the recording, which is read only where
- * they lie; `rows` bands in equal ratios from `low` to `high` Hz. A full-scale sine reads 0 dB.
+ * Short-time spectrum of the mean of all channels: Hann windows of 2048 samples, spread evenly over a part of the recording and reaching
+ * beyond its edges, so that neighbouring parts fit together. Only what lies in the windows is read. A full-scale sine reads 0 dB.
  */
-export async function measureSpectrogram(
-  recording: Recording,
-  columns: number,
-  rows: number,
-  low: Hertz = 30,
-  high: Hertz = 20_000,
-): Promise<Spectrogram> {
+export async function measureSpectrogram(recording: Recording, shape: SpectrogramShape): Promise<Spectrogram> {
   const { frames, sampleRate } = recording;
+  const { columns, rows, low = 30, high = 20_000, from: begin = 0, to: end = frames } = shape;
+  // Where windows overlap, all of them are read at once.
+  const overlapping = end - begin <= columns * size;
+  const readFrom = Math.max(0, begin - size);
+  const together = overlapping ? await recording.read(readFrom, Math.min(frames, end + size)) : undefined;
   const fft = new RealFft(size);
   const window = hannWindow(size);
   const frame = new Float64Array(size);
@@ -32,9 +42,9 @@ export async function measureSpectrogram(
   const levels = new Float32Array(columns * rows);
   const edges = Array.from({ length: rows + 1 }, (_, row) => (low * Math.pow(high / low, row / rows) * size) / sampleRate);
   for (let column = 0; column < columns; column++) {
-    const start = Math.round(((column + 0.5) * frames) / columns - size / 2);
-    const first = Math.max(0, start);
-    const { channels } = await recording.read(first, Math.max(first, Math.min(frames, start + size)));
+    const start = Math.round(begin + ((column + 0.5) * (end - begin)) / columns - size / 2);
+    const first = together ? readFrom : Math.max(0, start);
+    const { channels } = together ?? (await recording.read(first, Math.max(first, Math.min(frames, start + size))));
     for (let i = 0; i < size; i++) {
       let sum = 0;
       for (const channel of channels) sum += channel[start + i - first] ?? 0;

@@ -1,5 +1,5 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { Frames, Need, Overview, Project, RecordingFacts, Sound, Spectrogram, Stretch } from '@tangled-choir/core';
+import type { Frames, Need, Overview, Project, RecordingFacts, Sound, Spectrogram, SpectrogramShape, Stretch } from '@tangled-choir/core';
 import { measureOverview, sourceNeeds } from '@tangled-choir/core';
 import { ProjectRepository } from '../storage/project-repository';
 import { JobPool } from './job-pool';
@@ -21,7 +21,6 @@ export interface Recorded extends NamedRecording {
 const longFrames = 2 ** 22;
 /** Room for recordings that no sound uses, such as those that somebody listened to. */
 const spareBytes = 256 * 2 ** 20;
-const spectrogramSize = { columns: 308, rows: 96 };
 
 /** Seconds of the longest stretch that is looked at closely, and how many of them are kept. */
 const longestDetail = 60;
@@ -79,7 +78,11 @@ export class AudioLibrary {
    */
   detail(source: Recorded, stretch: Stretch): DetailedWaveform | undefined {
     // Most are short, and need not look again whenever something was loaded.
-    if (!isLong(source)) return undefined;
+    return isLong(source) ? this.closeUp(source, stretch) : undefined;
+  }
+
+  /** The same for a recording of any length. */
+  closeUp(source: Recorded, stretch: Stretch): DetailedWaveform | undefined {
     this.changes();
     const parts = this.loaded.get(source.audio);
     if (!parts || stretch.to - stretch.from > longestDetail || !parts.has([stretch])) return undefined;
@@ -177,10 +180,10 @@ export class AudioLibrary {
     );
   }
 
-  /** How a recording sounds over time and frequency. Rejects when the database does not have it. */
-  async spectrogram(hash: string, name: string): Promise<Spectrogram> {
-    const request = { kind: 'spectrogram', ...(await this.stored({ audio: hash, name })), ...spectrogramSize } as const;
-    return this.jobs.run(request, `Spectrogram of ${name}`, { quiet: true });
+  /** How a recording, or a part of it, sounds over time and frequency. Rejects when the database does not have it. */
+  async spectrogram({ audio: hash, name }: NamedRecording, shape: SpectrogramShape, cancel?: AbortSignal): Promise<Spectrogram> {
+    const request = { kind: 'spectrogram', ...(await this.stored({ audio: hash, name })), shape } as const;
+    return this.jobs.run(request, `Spectrogram of ${name}`, { quiet: true, ...(cancel && { signal: cancel }) });
   }
 
   /** A recording as the database has it, for jobs that read it themselves. Rejects when the database does not have it. */

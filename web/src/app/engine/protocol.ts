@@ -31,6 +31,7 @@ import type {
   Seating,
   Source,
   Spectrogram,
+  SpectrogramShape,
 } from '@tangled-choir/core';
 
 import type { Movie } from './make-movie';
@@ -112,7 +113,7 @@ export type JobRequest =
     } & StoredRecording)
   | ({ readonly kind: 'overview' } & StoredRecording)
   | ({ readonly kind: 'describe' } & StoredRecording)
-  | ({ readonly kind: 'spectrogram'; readonly columns: number; readonly rows: number } & StoredRecording)
+  | ({ readonly kind: 'spectrogram'; readonly shape: SpectrogramShape } & StoredRecording)
   /** Finds where the part of a recording that a clip shows can land; `from` and `to` in seconds. */
   | { readonly kind: 'landing'; readonly audio: SharedAudio; readonly from: number; readonly to: number }
   | ({ readonly kind: 'render' } & RenderableSound)

@@ -96,7 +96,7 @@ async function doJob(
     case 'describe':
       return describeRecording(await openStored(request), progress);
     case 'spectrogram':
-      return measureSpectrogram(await openStored(request), request.columns, request.rows);
+      return measureSpectrogram(await openStored(request), request.shape);
     case 'spectrum':
       return {
         levels: await averageSpectrum(

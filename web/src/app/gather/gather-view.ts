@@ -22,6 +22,7 @@ import { roleColour } from '../ui/roles';
 import { Waveform } from '../ui/waveform';
 import type { CharacterBox, MapPoint } from './character-map';
 import { CharacterMap, isInside } from './character-map';
+import { CloseUp } from './close-up/close-up';
 import { chosenFiles, droppedFiles } from './dropped-files';
 import { facets, toggleFacet } from './facets';
 import { RecordPanel } from './record-panel';
@@ -36,6 +37,7 @@ const shownArriving = 6;
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     CharacterMap,
+    CloseUp,
     MatButtonModule,
     MatIconModule,
     MatMenuModule,
@@ -130,6 +132,8 @@ export class GatherView {
   protected readonly measuring = computed(() => (this.project()?.sources.length ?? 0) - this.points().length);
   protected readonly filtered = computed(() => this.query() !== '' || this.chosenFacets().size > 0 || this.box() !== undefined);
   protected readonly selected = computed(() => this.workbench.source() ?? this.sources()[0]);
+  /** Without a source there is nothing to look at. */
+  protected readonly closeUp = computed(() => this.workbench.closeUp() && this.selected() !== undefined);
   protected readonly roleColour = roleColour;
   protected readonly trackById = (_index: number, source: Source): string => source.id;
 
@@ -240,6 +244,7 @@ export class GatherView {
     else if (event.key === 'F2') this.inspector()?.startRenaming();
     else if (event.key.toLowerCase() === 'p') this.place(source);
     else if (event.key.toLowerCase() === 'a') this.rankAlike(source);
+    else if (event.key.toLowerCase() === 'z') this.workbench.setCloseUp(!this.workbench.closeUp());
     else if (event.key === 'Delete') this.remove(source);
     else if (event.key === 'Escape') {
       this.alikeTo.set(undefined);

@@ -5,17 +5,14 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { Router } from '@angular/router';
-import type { ChannelChoice, Defect, Region, Role, Source, Spectrogram, Stretch } from '@tangled-choir/core';
+import type { ChannelChoice, Defect, Role, Source, Spectrogram } from '@tangled-choir/core';
 import { roles } from '@tangled-choir/core';
 import { firstValueFrom } from 'rxjs';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobPool } from '../engine/job-pool';
 import type { StoredLoop } from '../engine/protocol';
-import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { Notices } from '../state/notices';
-import { PlaceInLoft } from '../state/place-in-loft';
-import { Playback } from '../state/playback';
 import { ProjectTransfer } from '../state/project-transfer';
 import { WorkbenchStore } from '../state/workbench.store';
 import { NameField } from '../ui/name-field';
@@ -25,9 +22,11 @@ import type { LoopDoctorRequest } from './loop-doctor/loop-doctor';
 import { LoopDoctor } from './loop-doctor/loop-doctor';
 import { SourcePicture } from './source-picture';
 import { sourceFacts } from './source-facts';
+import { SourceRegions } from './source-regions';
 
 /** Around a defect that is clicked, this much is played. */
 const aroundDefect = 0.4;
+const spectrogramShape = { columns: 308, rows: 96 };
 
 /** Everything known of one source: what it looks like, its good parts, what was measured, where it came from. */
 @Component({
@@ -47,13 +46,11 @@ export class SourceInspector {
   readonly remove = output();
   /** A source was made of this one. */
   readonly made = output<Source>();
+  protected readonly regions = inject(SourceRegions);
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
   private readonly router = inject(Router);
   private readonly library = inject(AudioLibrary);
-  private readonly engine = inject(LiveEngine);
-  private readonly playback = inject(Playback);
-  private readonly placing = inject(PlaceInLoft);
   private readonly dialog = inject(MatDialog);
   private readonly jobs = inject(JobPool);
   private readonly transfer = inject(ProjectTransfer);
@@ -62,9 +59,6 @@ export class SourceInspector {
   protected readonly roles = roles;
   protected readonly formatPlace = formatPlace;
   protected readonly formatDuration = formatDuration;
-  protected readonly chosenRegion = signal<string | undefined>(undefined);
-  /** Where what is heard begins in the source, in seconds. */
-  private readonly heardFrom = signal(0);
   protected readonly overview = computed(() => this.library.overview(this.source().audio));
   protected readonly missing = computed(() => this.library.missing().get(this.source().audio));
   protected readonly character = computed(() => this.library.facts(this.source().audio)?.character);
@@ -73,11 +67,7 @@ export class SourceInspector {
   protected readonly rate = computed(() => this.document.project()?.sampleRate ?? 48_000);
   protected readonly seconds = computed(() => this.source().frames / this.rate());
   protected readonly spectrogram = signal<Spectrogram | undefined>(undefined);
-  protected readonly playhead = computed(() => {
-    const heard = this.playback.auditioned();
-    const { name } = this.source();
-    return heard === name || heard?.startsWith(`${name}: `) ? this.engine.position() + (heard === name ? 0 : this.heardFrom()) : undefined;
-  });
+  protected readonly playhead = computed(() => this.regions.playheadIn(this.source()));
   protected readonly facts = computed(() => sourceFacts(this.source(), this.library.facts(this.source().audio), this.rate()));
   protected readonly useText = computed(() =>
     this.uses().map(({ sound, clips }) =>
@@ -97,7 +87,7 @@ export class SourceInspector {
     const id = computed(() => this.source().id);
     effect(() => {
       id();
-      this.chosenRegion.set(undefined);
+      this.regions.chosen.set(undefined);
     });
   }
 
@@ -126,13 +116,6 @@ export class SourceInspector {
     this.document.edit('setSourceOrigin', { source: this.source().id, origin: { [key]: value } });
   }
 
-  protected addRegion({ from, to }: Stretch): void {
-    const { id, regions } = this.source();
-    if (!this.document.edit('addRegions', { source: id, regions: [{ name: `Part ${regions.length + 1}`, from, to }] })) return;
-    const before = new Set(regions.map((region) => region.id));
-    this.chosenRegion.set(this.source().regions.find((region) => !before.has(region.id))?.id);
-  }
-
   protected async findRegions(at: 'silences' | 'transients'): Promise<void> {
     const source = this.source();
     try {
@@ -149,34 +132,10 @@ export class SourceInspector {
     }
   }
 
-  protected playRegion(region: Region): void {
-    this.chosenRegion.set(region.id);
-    this.playPart(region.from, region.to, region.name);
-  }
-
   protected playDefect(defect: Defect): void {
     const from = Math.max(0, defect.from - aroundDefect);
-    this.playPart(from, Math.min(this.seconds(), Math.min(defect.to, defect.from + 2) + aroundDefect), defect.kind);
-  }
-
-  protected playFrom(time: number): void {
-    this.playPart(time, this.seconds(), `from ${formatPlace(time)}`);
-  }
-
-  protected renameRegion(region: Region, name: string): void {
-    this.document.edit('setRegion', { source: this.source().id, region: region.id, change: { name } });
-  }
-
-  protected removeRegion(region: Region): void {
-    this.document.edit('removeRegions', { source: this.source().id, regions: [region.id] });
-  }
-
-  protected removeAllRegions(): void {
-    this.document.edit('removeRegions', { source: this.source().id, regions: this.source().regions.map(({ id }) => id) });
-  }
-
-  protected placeRegion({ name, from, to }: Region): void {
-    this.placing.asLayer(this.source().id, { name: `${this.source().name} · ${name}`, part: { from, to } });
+    const to = Math.min(this.seconds(), Math.min(defect.to, defect.from + 2) + aroundDefect);
+    this.regions.playPart(this.source(), { from, to }, defect.kind);
   }
 
   /** Makes a source of each region. */
@@ -196,7 +155,7 @@ export class SourceInspector {
   /** Opens the loop doctor on the chosen region, or on the whole source; what it makes becomes a source. */
   protected async openLoopDoctor(): Promise<void> {
     const source = this.source();
-    const within = source.regions.find(({ id }) => id === this.chosenRegion());
+    const within = source.regions.find(({ id }) => id === this.regions.chosen());
     const data: LoopDoctorRequest = { source, sampleRate: this.rate(), within };
     const config = { data, width: '980px', maxWidth: '96vw', autoFocus: 'dialog' };
     const loop = await firstValueFrom(this.dialog.open<LoopDoctor, LoopDoctorRequest, StoredLoop>(LoopDoctor, config).afterClosed());
@@ -234,16 +193,11 @@ export class SourceInspector {
     }
   }
 
-  private playPart(from: number, to: number, name: string): void {
-    this.heardFrom.set(from);
-    this.playback.auditionSource(this.source(), { from, to, name });
-  }
-
   private async drawSpectrogram(): Promise<void> {
-    const { audio, name } = this.source();
+    const source = this.source();
     // Without its recording there is none, which is told elsewhere.
-    const spectrogram = await this.library.spectrogram(audio, name).catch(() => undefined);
-    if (this.source().audio === audio) this.spectrogram.set(spectrogram);
+    const spectrogram = await this.library.spectrogram(source, spectrogramShape).catch(() => undefined);
+    if (this.source().audio === source.audio) this.spectrogram.set(spectrogram);
   }
 
   private tell(error: unknown): void {

@@ -17,6 +17,8 @@ interface WorkbenchState {
   readonly branchId: string | undefined;
   readonly stepId: string | undefined;
   readonly sourceId: string | undefined;
+  /** Gather shows the source close up, in the place of the map. */
+  readonly closeUp: boolean;
   readonly looping: boolean;
   /** Whose automation lanes are open, by address. */
   readonly automated: readonly string[];
@@ -39,6 +41,7 @@ export const WorkbenchStore = signalStore(
     branchId: undefined,
     stepId: undefined,
     sourceId: undefined,
+    closeUp: false,
     looping: false,
     automated: [],
     openedLane: undefined,
@@ -150,6 +153,7 @@ export const WorkbenchStore = signalStore(
       openBranch: (branchId: string | undefined, stepId?: string): void => patchState(store, { branchId, stepId }),
       selectStep: (stepId: string | undefined): void => patchState(store, { stepId }),
       selectSource: (sourceId: string | undefined): void => patchState(store, { sourceId }),
+      setCloseUp: (closeUp: boolean): void => patchState(store, { closeUp }),
       setLooping: (looping: boolean): void => patchState(store, { looping }),
       setClipboard: (clipboard: readonly CopiedClip[]): void => patchState(store, { clipboard }),
     };

@@ -1,0 +1,67 @@
+import { inject, Injectable, signal } from '@angular/core';
+import type { Region, Source, Stretch } from '@tangled-choir/core';
+import { LiveEngine } from '../engine/live-engine';
+import { DocumentStore } from '../state/document.store';
+import { PlaceInLoft } from '../state/place-in-loft';
+import { Playback } from '../state/playback';
+import { formatPlace } from '../ui/quantity';
+
+/** The good parts of the source that is looked at: which one is chosen, changing them, and hearing parts of the source. */
+@Injectable({ providedIn: 'root' })
+export class SourceRegions {
+  private readonly document = inject(DocumentStore);
+  private readonly engine = inject(LiveEngine);
+  private readonly playback = inject(Playback);
+  private readonly placing = inject(PlaceInLoft);
+  readonly chosen = signal<string | undefined>(undefined);
+  /** Where what is heard begins in the source, in seconds. */
+  private readonly heardFrom = signal(0);
+
+  add(source: Source, { from, to }: Stretch): void {
+    const { id, regions } = source;
+    if (!this.document.edit('addRegions', { source: id, regions: [{ name: `Part ${regions.length + 1}`, from, to }] })) return;
+    const before = new Set(regions.map((region) => region.id));
+    const after = this.document.project()?.sources.find((candidate) => candidate.id === id)?.regions ?? [];
+    this.chosen.set(after.find((region) => !before.has(region.id))?.id);
+  }
+
+  change(source: Source, region: Region, change: Partial<Omit<Region, 'id'>>, gesture?: string): void {
+    this.document.edit('setRegion', { source: source.id, region: region.id, change }, gesture);
+  }
+
+  /** Moves an edge on from where it is, which may be further than what is drawn by now. */
+  moveEdge(source: Source, region: Region, edge: 'from' | 'to', by: number): void {
+    const regions = this.document.project()?.sources.find(({ id }) => id === source.id)?.regions;
+    const current = regions?.find(({ id }) => id === region.id) ?? region;
+    this.change(source, region, { [edge]: current[edge] + by });
+  }
+
+  remove(source: Source, regions: readonly Region[]): void {
+    this.document.edit('removeRegions', { source: source.id, regions: regions.map(({ id }) => id) });
+  }
+
+  place(source: Source, { name, from, to }: Region): void {
+    this.placing.asLayer(source.id, { name: `${source.name} · ${name}`, part: { from, to } });
+  }
+
+  play(source: Source, region: Region): void {
+    this.chosen.set(region.id);
+    this.playPart(source, region, region.name);
+  }
+
+  playFrom(source: Source, time: number, end: number): void {
+    this.playPart(source, { from: time, to: end }, `from ${formatPlace(time)}`);
+  }
+
+  playPart(source: Source, { from, to }: Stretch, name: string): void {
+    this.heardFrom.set(from);
+    this.playback.auditionSource(source, { from, to, name });
+  }
+
+  /** Where in a source, in seconds, what is heard stands; undefined when it is not heard. */
+  playheadIn({ name }: Source): number | undefined {
+    const heard = this.playback.auditioned();
+    if (heard === name) return this.engine.position();
+    return heard?.startsWith(`${name}: `) ? this.engine.position() + this.heardFrom() : undefined;
+  }
+}
