@@ -61,6 +61,24 @@ await view(page, 'Gather');
 await page.getByRole('listitem', { name: 'Crack running over the lake' }).click();
 await page.waitForFunction(() => !document.body.textContent.includes('measuring'), undefined, { timeout: 120_000 });
 await shoot(page, 'gather');
+await page.getByRole('listitem', { name: 'Ice pebbles' }).click();
+await page.getByRole('button', { name: 'Close-up' }).click();
+const closeUp = await page.locator('tc-close-up .picture').boundingBox();
+for (const [from, to] of [
+  [0.03, 0.18],
+  [0.19, 0.335],
+]) {
+  await page.mouse.move(closeUp.x + from * closeUp.width, closeUp.y + 60);
+  await page.mouse.down();
+  await page.mouse.move(closeUp.x + to * closeUp.width, closeUp.y + 60, { steps: 4 });
+  await page.mouse.up();
+  await page.waitForTimeout(300);
+}
+await page.mouse.move(closeUp.x + 0.15 * closeUp.width, closeUp.y + 60);
+await page.mouse.wheel(0, -380);
+await page.waitForTimeout(1_500);
+await shoot(page, 'gather-close-up');
+await page.getByRole('button', { name: 'Character map' }).click();
 await page.getByRole('listitem', { name: 'Wind over the ridge' }).click();
 await page.getByRole('button', { name: 'More for this source' }).click();
 await page.getByRole('menuitem', { name: 'Loop doctor…' }).click();

@@ -115,7 +115,7 @@ export {
 export type { Loudness } from './analysis/loudness';
 export { LoudnessMeter, measureLoudness } from './analysis/loudness';
 export type { Spectrogram, SpectrogramShape } from './analysis/spectrogram';
-export { measureSpectrogram } from './analysis/spectrogram';
+export { measureSpectrogram, spectrogramRange } from './analysis/spectrogram';
 export type { Measurement } from './analysis/measure';
 export { measure } from './analysis/measure';
 export { measureTruePeak, TruePeakMeter } from './analysis/true-peak';

@@ -197,6 +197,14 @@ for (const colorScheme of ['dark', 'light'] as const) {
     await page.getByRole('link', { name: 'Gather', exact: true }).click();
     await expect(page.locator('.row').first()).toBeVisible();
     await check('Gather');
+    await page.keyboard.press('z');
+    const picture = (await page.locator('tc-close-up .picture').boundingBox())!;
+    await page.mouse.move(picture.x + 100, picture.y + 60);
+    await page.mouse.down();
+    await page.mouse.move(picture.x + 200, picture.y + 60, { steps: 3 });
+    await page.mouse.up();
+    await expect(page.getByRole('slider', { name: 'Start of Part 1' })).toBeVisible();
+    await check('Gather with a close-up');
     await page.getByRole('link', { name: 'Kin', exact: true }).click();
     await expect(page.getByRole('listitem', { name: /^Sibling/ })).toHaveCount(16);
     await check('Kin');

@@ -22,6 +22,8 @@ export interface SpectrogramShape {
 }
 
 const size = 2048;
+/** What spectrograms show unless they are asked for something else. */
+export const spectrogramRange: { readonly low: Hertz; readonly high: Hertz } = { low: 30, high: 20_000 };
 
 /**
  * Short-time spectrum of the mean of all channels: Hann windows of 2048 samples, spread evenly over a part of the recording and reaching
@@ -29,7 +31,7 @@ const size = 2048;
  */
 export async function measureSpectrogram(recording: Recording, shape: SpectrogramShape): Promise<Spectrogram> {
   const { frames, sampleRate } = recording;
-  const { columns, rows, low = 30, high = 20_000, from: begin = 0, to: end = frames } = shape;
+  const { columns, rows, low = spectrogramRange.low, high = spectrogramRange.high, from: begin = 0, to: end = frames } = shape;
   // Where windows overlap, all of them are read at once.
   const overlapping = end - begin <= columns * size;
   const readFrom = Math.max(0, begin - size);

@@ -26,7 +26,7 @@ export function sourceFacts(source: Source, facts: RecordingFacts | undefined, s
     rows.push(
       ['Loudness', `${formatLevel(measured.integratedLufs, 'LUFS')}, peak ${formatLevel(measured.truePeakDbtp, 'dBTP')}`],
       ['Noise floor', formatLevel(character.noiseFloorDbfs, 'dBFS')],
-      ['Attack', `${(character.attackTime * 1_000).toFixed(1)} ms at ${formatDuration(character.attackAt, 3, 3)}`],
+      ['Attack', `${attackText(character.attackTime)} at ${formatDuration(character.attackAt, 3, 3)}`],
       ['Brightness', frequencyText(character.brightness)],
       [
         'Pitch',
@@ -55,4 +55,8 @@ export function sourceFacts(source: Source, facts: RecordingFacts | undefined, s
   }
   if (source.loop) rows.push(['Loop', `${source.loop.from.toFixed(3)}–${source.loop.to.toFixed(3)} s`]);
   return rows;
+}
+
+function attackText(seconds: number): string {
+  return seconds < 1 ? `${(seconds * 1_000).toFixed(1)} ms` : formatDuration(seconds, 1);
 }

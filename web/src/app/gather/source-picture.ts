@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
 import type { Defect, Overview, Region, Spectrogram, Stretch } from '@tangled-choir/core';
 import { followPointer } from '../ui/follow-pointer';
+import { FrequencyAxis } from '../ui/frequency-axis';
 import { SpectrogramView } from '../ui/spectrogram';
 import { Waveform } from '../ui/waveform';
 
@@ -10,7 +11,7 @@ const dragStart = 4;
 @Component({
   selector: 'tc-source-picture',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [SpectrogramView, Waveform],
+  imports: [FrequencyAxis, SpectrogramView, Waveform],
   template: `
     <tc-waveform [overview]="overview()" [colour]="colour()" />
     <tc-spectrogram [spectrogram]="spectrogram()" [label]="'Spectrogram of ' + name()" />
@@ -35,7 +36,7 @@ const dragStart = 4;
     @if (playhead() !== undefined) {
       <span class="playhead" [style.left.%]="share(playhead()!)"></span>
     }
-    <span class="axis number" aria-hidden="true"><span>20k</span><span>2k</span><span>200</span></span>
+    <tc-frequency-axis />
   `,
   styleUrl: './source-picture.scss',
   host: { '(pointerdown)': 'press($event)' },

@@ -16,11 +16,11 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Region, Source, Stretch } from '@tangled-choir/core';
 import { seconds } from '@tangled-choir/core';
-import { scaleLinear } from 'd3';
 import { AudioLibrary } from '../../engine/audio-library';
 import { isTyping } from '../../frame/shortcuts';
 import { DocumentStore } from '../../state/document.store';
 import { followPointer } from '../../ui/follow-pointer';
+import { FrequencyAxis } from '../../ui/frequency-axis';
 import { NameField } from '../../ui/name-field';
 import { formatDuration } from '../../ui/quantity';
 import { roleColour } from '../../ui/roles';
@@ -28,7 +28,7 @@ import { newGesture, ValueField } from '../../ui/value-field';
 import { Waveform } from '../../ui/waveform';
 import { SourceRegions } from '../source-regions';
 import { SpectrogramTiles } from './spectrogram-tiles';
-import { moved, shortestWindow, tickText, waveformStretch, zoomed } from './window';
+import { moved, shortestWindow, ticksOf, waveformStretch, zoomed } from './window';
 
 const dragStart = 4;
 /** Zoom of one press of a button or key. */
@@ -45,7 +45,7 @@ const nudge = { pixels: 1, fine: 0.001 };
 @Component({
   selector: 'tc-close-up',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatTooltipModule, NameField, ValueField, Waveform],
+  imports: [FrequencyAxis, MatButtonModule, MatIconModule, MatTooltipModule, NameField, ValueField, Waveform],
   templateUrl: './close-up.html',
   styleUrl: './close-up.scss',
   host: { '(document:keydown)': 'key($event)' },
@@ -83,13 +83,7 @@ export class CloseUp {
   );
   protected readonly cues = computed(() => this.source().cues.filter(({ time }) => this.isVisible({ from: time, to: time })));
   protected readonly playhead = computed(() => this.regions.playheadIn(this.source()));
-  protected readonly ticks = computed(() => {
-    const { from, to } = this.shown();
-    const scale = scaleLinear().domain([from, to]);
-    const ticks = scale.ticks(Math.max(2, Math.floor(this.size().width / tickSpacing)));
-    const step = ticks.length > 1 ? ticks[1]! - ticks[0]! : to - from;
-    return ticks.map((time) => ({ time, text: tickText(time, step) }));
-  });
+  protected readonly ticks = computed(() => ticksOf(this.shown(), this.size().width / tickSpacing));
   /** The stretch whose samples the waveform is drawn from, where the overview is too coarse. */
   private readonly detailed = computed(() => {
     const { from, to } = this.shown();

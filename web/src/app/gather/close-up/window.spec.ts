@@ -1,10 +1,10 @@
 import * as fc from 'fast-check';
-import { moved, shortestWindow, tickText, waveformStretch, zoomed } from './window';
+import { moved, shortestWindow, ticksOf, waveformStretch, zoomed } from './window';
 
 /** Windows onto recordings. */
 const windows = fc
   .record({
-    total: fc.double({ min: 0.01, max: 3_600, noNaN: true }),
+    total: fc.double({ min: 0.05, max: 3_600, noNaN: true }),
     a: fc.double({ min: 0, max: 1, noNaN: true }),
     b: fc.double({ min: 0, max: 1, noNaN: true }),
   })
@@ -53,9 +53,26 @@ describe('a window onto a recording', () => {
   });
 
   it('has labels that differ from tick to tick', () => {
-    expect([0, 0.5, 1].map((time) => tickText(time, 0.5))).toEqual(['0.0', '0.5', '1.0']);
-    expect([1.376, 1.3765].map((time) => tickText(time, 0.0005))).toEqual(['1.3760', '1.3765']);
-    expect([600, 1_200].map((time) => tickText(time, 600))).toEqual(['10:00', '20:00']);
-    expect(tickText(3_725.25, 0.05)).toBe('1:02:05.25');
+    const texts = (from: number, to: number): string[] => ticksOf({ from, to }, 4).map(({ text }) => text);
+    expect(texts(0, 2)).toEqual(['0.0', '0.5', '1.0', '1.5', '2.0']);
+    expect(texts(1.3759, 1.3779)).toEqual(['1.3760', '1.3765', '1.3770', '1.3775']);
+    expect(texts(0, 600)).toEqual(['0', '5:00', '10:00']);
+    expect(texts(100, 200)).toEqual(['2:00', '2:30', '3:00']);
+    expect(texts(3_725.22, 3_725.42)).toEqual(['1:02:05.25', '1:02:05.30', '1:02:05.35', '1:02:05.40']);
+    expect(texts(0, 3_600)).toEqual(['0', '15:00', '30:00', '45:00', '1:00:00']);
+  });
+
+  it('has few ticks, evenly spaced and within it', () => {
+    fc.assert(
+      fc.property(windows, (window) => {
+        const ticks = ticksOf(window, 6);
+        expect(ticks.length).toBeLessThanOrEqual(7);
+        expect(new Set(ticks.map(({ text }) => text)).size).toBe(ticks.length);
+        for (const { time } of ticks) {
+          expect(time).toBeGreaterThanOrEqual(window.from - 1e-6);
+          expect(time).toBeLessThanOrEqual(window.to + 1e-6);
+        }
+      }),
+    );
   });
 });

@@ -28,8 +28,26 @@ export function waveformStretch({ from, to }: Stretch, total: number): Stretch {
   return { from: start, to: Math.min(total, start + 1.5 * span) };
 }
 
+/** Seconds between ticks that people can count in. */
+const longSteps = [10, 15, 30, 60, 120, 300, 600, 900, 1_800, 3_600];
+
+/** Round times within a window, and what they are called; at most `most` of them, or one. */
+export function ticksOf({ from, to }: Stretch, most: number): { readonly time: number; readonly text: string }[] {
+  const least = (to - from) / Math.max(1, most);
+  const power = 10 ** Math.floor(Math.log10(least));
+  const step =
+    least > 5
+      ? (longSteps.find((long) => long >= least) ?? 3_600)
+      : power * [1, 2, 5, 10].find((part) => part * power > least * (1 - 1e-9))!;
+  const count = Math.max(0, Math.floor(to / step + 1e-9) - Math.ceil(from / step - 1e-9) + 1);
+  return Array.from({ length: count }, (_, n) => {
+    const time = (Math.ceil(from / step - 1e-9) + n) * step;
+    return { time, text: tickText(time, step) };
+  });
+}
+
 /** A time on the axis, with as many decimals as neighbouring ticks need to differ. */
-export function tickText(time: number, step: number): string {
+function tickText(time: number, step: number): string {
   const digits = step >= 1 ? 0 : Math.min(5, Math.ceil(-Math.log10(step) - 1e-9));
   return formatDuration(time, digits, digits).replace(' s', '');
 }
