@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import { createRandom, readWav, writeWav } from '@tangled-choir/core';
+import { createRandom, measureOverview, readWav, writeWav } from '@tangled-choir/core';
 import { ProjectRepository } from '../storage/project-repository';
 import { AudioLibrary } from './audio-library';
 import type { JobRequest } from './protocol';
@@ -66,19 +66,24 @@ describe('the recordings of a project', () => {
   it('are drawn closely where they are loaded, from their samples', async () => {
     const { source, samples } = await recording(long, 3);
     const stretch = { from: 20, to: 21 };
-    expect(library.detail(source, stretch)).toBeUndefined();
+    library.add(source, measureOverview({ sampleRate: 48_000, channels: [samples] }));
+    expect(library.detail(source, stretch, 100)).toBeUndefined();
     await library.load(source, [stretch]);
-    const { first, overview } = library.detail(source, stretch)!;
+    const { first, overview } = library.detail(source, stretch, 100)!;
     expect(first).toBe(960_000);
     const { framesPerColumn } = overview;
-    expect(framesPerColumn).toBeLessThan(100);
+    expect(framesPerColumn).toBe(64);
     const seventh = samples.subarray(first + 6 * framesPerColumn, first + 7 * framesPerColumn);
     expect(overview.high[6]).toBe(Math.max(...seventh));
-    expect(library.detail(source, stretch)!.overview).toBe(overview);
-    expect(library.detail(source, { from: 0, to: 80 })).toBeUndefined();
-    const { source: short } = await recording(5_000, 4);
+    expect(library.detail(source, stretch, 70)!.overview).toBe(overview);
+    // Further away, its own waveform is fine enough; so long a stretch is nowhere close.
+    expect(library.detail(source, stretch, 2_400)).toBeUndefined();
+    expect(library.detail(source, { from: 0, to: 80 }, 100)).toBeUndefined();
+    const { source: short, samples: all } = await recording(50_000, 4);
     await library.load(short);
-    expect(library.detail(short, { from: 0, to: 0.1 })).toBeUndefined();
+    library.add(short, measureOverview({ sampleRate: 48_000, channels: [all] }));
+    expect(library.detail(short, { from: 0, to: 0.1 }, 100)).toBeUndefined();
+    expect(library.detail(short, { from: 0.1, to: 0.2 }, 1)!.overview.high).toEqual(all.subarray(4_800, 9_600));
   });
 
   it('are let go when no sound uses them and others need the room', async () => {

@@ -73,26 +73,25 @@ export class AudioLibrary {
   }
 
   /**
-   * A finer waveform of a stretch of a long recording, whose own is too coarse for what is looked at closely; undefined where that is not
-   * loaded, too long, or not needed.
+   * A finer waveform of a stretch of a recording, whose own is too coarse for what is looked at closely; undefined where that is not loaded,
+   * too long, or not needed.
    */
-  detail(source: Recorded, stretch: Stretch): DetailedWaveform | undefined {
-    // Most are short, and need not look again whenever something was loaded.
-    return isLong(source) ? this.closeUp(source, stretch) : undefined;
-  }
-
-  /** The same for a recording of any length. */
-  closeUp(source: Recorded, stretch: Stretch): DetailedWaveform | undefined {
+  detail(source: Recorded, stretch: Stretch, framesPerPixel: number): DetailedWaveform | undefined {
+    // Most are fine enough, and need not look again whenever something was loaded.
+    if ((this.overview(source.audio)?.framesPerColumn ?? 0) <= framesPerPixel) return undefined;
     this.changes();
     const parts = this.loaded.get(source.audio);
     if (!parts || stretch.to - stretch.from > longestDetail || !parts.has([stretch])) return undefined;
     const { sampleRate, channels } = parts.audio;
     const first = Math.max(0, Math.floor(stretch.from * sampleRate));
     const last = Math.min(source.frames, Math.ceil(stretch.to * sampleRate));
-    const key = `${source.audio}|${first}|${last}`;
+    // A finer one at every second octave of zoom is enough, and seldom measured.
+    const framesPerColumn = 4 ** Math.floor(Math.log2(Math.max(1, framesPerPixel)) / 2);
+    const key = `${source.audio}|${first}|${last}|${framesPerColumn}`;
     const known = this.details.get(key);
     if (known) return known;
-    const overview = measureOverview({ sampleRate, channels: channels.map((channel) => channel.subarray(first, last)) });
+    const part = { sampleRate, channels: channels.map((channel) => channel.subarray(first, last)) };
+    const overview = measureOverview(part, Math.ceil((last - first) / framesPerColumn));
     const made = { first, overview };
     this.details.set(key, made);
     for (const oldest of [...this.details.keys()].slice(0, -mostDetails)) this.details.delete(oldest);

@@ -55,10 +55,10 @@ export class ClipBox {
 
   protected readonly duration = computed(() => clipDuration(this.clip()));
   protected readonly width = computed(() => Math.max(3, this.duration() * this.pixelsPerSecond()));
-  /** Of a long recording, the stretch that is played is drawn from its samples. */
+  /** What is looked at closely is drawn from its samples. */
   private readonly detail = computed(() => {
     const source = this.source();
-    return source && this.library.detail(source, playedStretch(this.clip()));
+    return source && this.library.detail(source, playedStretch(this.clip()), this.sampleRate() / this.pixelsPerSecond());
   });
   protected readonly overview = computed(() => this.detail()?.overview ?? this.library.overview(this.source()?.audio ?? ''));
   protected readonly missing = computed(() => this.library.missing().get(this.source()?.audio ?? '') !== undefined);

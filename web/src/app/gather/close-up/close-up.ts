@@ -86,16 +86,18 @@ export class CloseUp {
   protected readonly ticks = computed(() => ticksOf(this.shown(), this.size().width / tickSpacing));
   /** The stretch whose samples the waveform is drawn from, where the overview is too coarse. */
   private readonly detailed = computed(() => {
-    const { from, to } = this.shown();
-    const framesPerPixel = ((to - from) * this.rate()) / Math.max(1, this.size().width);
-    const coarse = (this.overview()?.framesPerColumn ?? 0) > framesPerPixel;
+    const coarse = (this.overview()?.framesPerColumn ?? 0) > this.framesPerPixel();
     return coarse ? waveformStretch(this.shown(), this.total()) : undefined;
+  });
+  private readonly framesPerPixel = computed(() => {
+    const { from, to } = this.shown();
+    return ((to - from) * this.rate()) / Math.max(1, this.size().width);
   });
   /** The waveform of the window: from which overview, and from which frame of it to which. */
   protected readonly wave = computed(() => {
     const { from, to } = this.shown();
     const detailed = this.detailed();
-    const close = detailed && this.library.closeUp(this.source(), detailed);
+    const close = detailed && this.library.detail(this.source(), detailed, this.framesPerPixel());
     const first = close?.first ?? 0;
     return { overview: close?.overview ?? this.overview(), from: from * this.rate() - first, to: to * this.rate() - first };
   });
