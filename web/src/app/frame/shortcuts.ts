@@ -72,6 +72,7 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['H', 'hear only what the open step changes; on a band of the EQ, only that band'],
       ['Ctrl ↑ ↓', 'move the layer up, down'],
       ['+ −, 0', 'zoom in, out, fit'],
+      ['Z', 'fold the lectern, unfold it'],
     ],
   },
   {

@@ -130,7 +130,7 @@ export class Lectern {
 
   /** The editor of a step takes the place of the seating chart. */
   protected openStep(step: EffectStep): void {
-    this.panel.shown.set('chain');
+    this.panel.show('chain');
     this.workbench.selectStep(step.id);
   }
 
@@ -158,7 +158,7 @@ export class Lectern {
       ...(branch !== undefined && { branch }),
     });
     if (!added) return;
-    this.panel.shown.set('chain');
+    this.panel.show('chain');
     this.workbench.selectStep(this.chain().at(-1)?.id);
   }
 

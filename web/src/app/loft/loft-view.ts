@@ -8,7 +8,7 @@ import { isTyping } from '../frame/shortcuts';
 import { DocumentStore } from '../state/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
 import { Judging } from '../state/judging';
-import { LecternPanel } from '../state/lectern-panel';
+import { lecternHeights, LecternPanel } from '../state/lectern-panel';
 import { Playback } from '../state/playback';
 import { Printing } from '../state/printing';
 import { WorkbenchStore } from '../state/workbench.store';
@@ -16,6 +16,7 @@ import { SoundPicker } from '../ui/sound-picker';
 import { ArrangeCommands } from './arrange/arrange-commands';
 import { arrangeKeys, chord, clipKeys } from './arrange/arrange-keys';
 import { Lectern } from './lectern';
+import { LecternEdge } from './lectern-edge';
 import { PictureMonitor } from './picture-monitor';
 import { SelectionInspector } from './selection-inspector';
 import { SourceShelf } from './source-shelf';
@@ -24,12 +25,15 @@ import { TimeTools } from './time-tools';
 import { Timeline } from './timeline';
 import { TimelineScale } from './timeline-scale';
 
+const emptyLectern = 96;
+
 /** One sound being built: layers over time, sources at hand, and the lectern with the selected chain. */
 @Component({
   selector: 'tc-loft-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     Lectern,
+    LecternEdge,
     MatButtonModule,
     MatIconModule,
     MatMenuModule,
@@ -44,7 +48,7 @@ import { TimelineScale } from './timeline-scale';
   providers: [TimelineScale],
   templateUrl: './loft-view.html',
   styleUrl: './loft-view.scss',
-  host: { '(document:keydown)': 'key($event)', '[class.no-chains]': 'noChains()' },
+  host: { '(document:keydown)': 'key($event)', '[style.--lectern.px]': 'lecternHeight()' },
 })
 export class LoftView {
   private readonly document = inject(DocumentStore);
@@ -55,12 +59,17 @@ export class LoftView {
   protected readonly printing = inject(Printing);
   protected readonly workbench = inject(WorkbenchStore);
   private readonly judging = inject(Judging);
-  private readonly panel = inject(LecternPanel);
+  protected readonly panel = inject(LecternPanel);
   /** Nothing to show in the lectern, whatever is selected: a choice must not move what lies under the pointer. */
   protected readonly noChains = computed(() => {
     const sound = this.workbench.sound();
     const owners = sound ? [sound, ...sound.layers, ...sound.buses] : [];
     return this.panel.shown() === 'chain' && owners.every(({ chain }) => chain.length === 0);
+  });
+  /** While there is no chain at all, its room goes to the lanes and to the inspector. */
+  protected readonly lecternHeight = computed(() => {
+    if (this.noChains()) return emptyLectern;
+    return this.panel.folded() ? lecternHeights.folded : this.panel.height();
   });
   /** The layers of the chosen clips. */
   protected readonly chosenLayers = computed(() => [...new Set(this.workbench.selectedClips().map(({ layer }) => layer))]);
@@ -130,6 +139,7 @@ export class LoftView {
     else if (event.key.toLowerCase() === 'x' && this.anySolo()) this.toggleSoloing();
     else if (event.key.toLowerCase() === 'a' && !event.shiftKey) this.toggleAutomation();
     else if (event.key.toLowerCase() === 'h' && this.workbench.step()) this.judging.hearChange(this.workbench.step()!.id);
+    else if (event.key.toLowerCase() === 'z' && !this.noChains()) this.panel.toggleFolded();
     else if (event.key === '<') this.monitor().step(-1);
     else if (event.key === '>') this.monitor().step(1);
     else if (event.key === 'Escape') this.workbench.selectClips([]);

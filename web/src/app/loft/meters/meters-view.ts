@@ -101,7 +101,7 @@ export class MetersView {
     else if (owner.kind === 'bus') this.workbench.selectBus(owner.id);
     else this.workbench.selectWhole();
     this.workbench.openBranch(branch, step.id);
-    this.panel.shown.set('chain');
+    this.panel.show('chain');
   }
 
   private place(level: number, point: number): [number, number] {
