@@ -146,6 +146,18 @@ test('finds by character, shows and plays defects, and makes regions', async ({ 
   await defects.getByRole('button', { name: /click/ }).first().click();
   await expect.poll(async () => Number(await page.getByTestId('output-meter').getAttribute('aria-valuenow'))).toBeGreaterThan(-50);
 
+  // Close up, a defect that is clicked comes into view; it is much too short to be seen in the whole.
+  await page.keyboard.press('z');
+  const closeUp = page.getByRole('region', { name: 'Close-up' });
+  await page.keyboard.press('0');
+  await expect(closeUp.locator('.picture .defect')).toHaveCount(3);
+  await defects.getByRole('button', { name: /click/ }).nth(1).click();
+  await expect(closeUp.locator('.picture .defect')).toHaveCount(1);
+  const mark = (await closeUp.locator('.picture .defect').boundingBox())!;
+  const shown = (await closeUp.locator('.picture').boundingBox())!;
+  expect(Math.abs((mark.x + mark.width / 2 - shown.x) / shown.width - 0.5)).toBeLessThan(0.05);
+  await page.getByRole('button', { name: 'Character map' }).click();
+
   const picture = (await page.locator('tc-source-picture').boundingBox())!;
   await page.mouse.move(picture.x + picture.width * 0.25, picture.y + 30);
   await page.mouse.down();

@@ -88,6 +88,7 @@ export class SourceInspector {
     effect(() => {
       id();
       this.regions.chosen.set(undefined);
+      this.regions.sought.set(undefined);
     });
   }
 
@@ -135,6 +136,7 @@ export class SourceInspector {
   protected playDefect(defect: Defect): void {
     const from = Math.max(0, defect.from - aroundDefect);
     const to = Math.min(this.seconds(), Math.min(defect.to, defect.from + 2) + aroundDefect);
+    this.regions.sought.set({ from: defect.from, to: defect.to });
     this.regions.playPart(this.source(), { from, to }, defect.kind);
   }
 

@@ -14,8 +14,12 @@ export class SourceRegions {
   private readonly playback = inject(Playback);
   private readonly placing = inject(PlaceInLoft);
   readonly chosen = signal<string | undefined>(undefined);
+  /** What somebody asked to see: the close-up brings it into view. */
+  readonly sought = signal<Stretch | undefined>(undefined);
   /** Where what is heard begins in the source, in seconds. */
   private readonly heardFrom = signal(0);
+  /** True when a part of the source is heard for its own sake, and not the source from somewhere on. */
+  private readonly heardApart = signal(false);
 
   add(source: Source, { from, to }: Stretch): void {
     const { id, regions } = source;
@@ -44,17 +48,24 @@ export class SourceRegions {
     this.placing.asLayer(source.id, { name: `${source.name} · ${name}`, part: { from, to } });
   }
 
+  choose({ id, from, to }: Region): void {
+    this.chosen.set(id);
+    this.sought.set({ from, to });
+  }
+
   play(source: Source, region: Region): void {
-    this.chosen.set(region.id);
+    this.choose(region);
     this.playPart(source, region, region.name);
   }
 
   playFrom(source: Source, time: number, end: number): void {
     this.playPart(source, { from: time, to: end }, `from ${formatPlace(time)}`);
+    this.heardApart.set(false);
   }
 
   playPart(source: Source, { from, to }: Stretch, name: string): void {
     this.heardFrom.set(from);
+    this.heardApart.set(true);
     this.playback.auditionSource(source, { from, to, name });
   }
 
@@ -63,5 +74,11 @@ export class SourceRegions {
     const heard = this.playback.auditioned();
     if (heard === name) return this.engine.position();
     return heard?.startsWith(`${name}: `) ? this.engine.position() + this.heardFrom() : undefined;
+  }
+
+  /** The same, to be followed: undefined, too, while a part is heard, which has its place in view. */
+  pageIn(source: Source): number | undefined {
+    const whole = this.playback.auditioned() === source.name;
+    return whole || !this.heardApart() ? this.playheadIn(source) : undefined;
   }
 }

@@ -33,6 +33,9 @@ import { moved, shortestWindow, ticksOf, waveformStretch, zoomed } from './windo
 const dragStart = 4;
 /** Zoom of one press of a button or key. */
 const zoomStep = 1.6;
+/** What is asked for takes up so much of the window at least, and has so many seconds beside it. */
+const leastShare = 0.01;
+const besideSought = 0.05;
 /** Pixels between labels of the time axis, about. */
 const tickSpacing = 90;
 /** A nudge of an edge by a key, in pixels; with Shift in seconds. */
@@ -114,6 +117,10 @@ export class CloseUp {
     });
     effect(() => this.draw());
     effect(() => this.followPlayhead());
+    effect(() => {
+      const sought = this.regions.sought();
+      if (sought) untracked(() => this.reveal(sought));
+    });
     effect((cleanUp) => {
       const { nativeElement } = this.picture();
       if (typeof ResizeObserver === 'undefined') return;
@@ -154,9 +161,16 @@ export class CloseUp {
     this.shown.set({ from: 0, to: this.total() });
   }
 
-  protected showRegion(region: Stretch): void {
-    const beside = Math.max(shortestWindow, (region.to - region.from) * 0.1);
-    this.shown.set(moved({ from: region.from - beside, to: region.to + beside }, 0, this.total()));
+  protected showRegion({ from, to }: Stretch, least = shortestWindow): void {
+    const beside = Math.max(least, (to - from) * 0.1);
+    this.shown.set(moved({ from: from - beside, to: to + beside }, 0, this.total()));
+  }
+
+  /** Shows what is out of view, or too small in it to be seen. */
+  private reveal(part: Stretch): void {
+    const { from, to } = this.shown();
+    const small = part.to - part.from < (to - from) * leastShare;
+    if (small || part.from < from || part.to > to) this.showRegion(part, besideSought);
   }
 
   protected wheel(event: WheelEvent): void {
@@ -258,7 +272,7 @@ export class CloseUp {
 
   /** Turns the page when the playhead leaves the window at its end. */
   private followPlayhead(): void {
-    const playhead = this.playhead();
+    const playhead = this.regions.pageIn(this.source());
     const { from, to } = untracked(this.shown);
     if (playhead === undefined || playhead < to || playhead > to + (to - from) / 2) return;
     this.shown.set(moved({ from, to }, playhead - from, untracked(this.total)));
