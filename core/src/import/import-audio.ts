@@ -3,6 +3,7 @@ import type { Overview } from '../audio/overview';
 import { RateConverter } from '../audio/rate-converter';
 import type { ByteSource } from '../formats/byte-source';
 import { hashSource } from '../formats/hash';
+import type { WavLayout } from '../formats/wav-write';
 import { encodeSamples, frameBytes, wavFrame } from '../formats/wav-write';
 import type { NewSource } from '../project/edits';
 import { DataError } from '../project/parse';
@@ -59,62 +60,109 @@ export async function importAudio(
   target: ImportTarget,
   options: ImportOptions,
 ): Promise<ImportedSource> {
-  const { sampleRate, progress, show } = options;
-  const unchanged = stream.sampleRate === sampleRate;
-  const encoding = unchanged ? leastEncoding(stream.encoding) : '32f';
-  const same = unchanged ? stream.sameBytes : undefined;
-  const shape = { sampleRate, channelCount: stream.channelCount, encoding };
-  const converter = unchanged ? undefined : new RateConverter(stream.sampleRate, sampleRate, stream.channelCount);
-  const meter = new OverviewMeter(Math.round((stream.expectedFrames * sampleRate) / stream.sampleRate), options.columns);
-  const done = { read: 0, hashed: 0 };
-  let told = -Infinity;
-  const go = (part: Partial<typeof done>): void => {
-    Object.assign(done, part);
-    const share = readShare * done.read + (1 - readShare) * done.hashed;
-    if (!progress || (share < 1 && share - told < tellEvery)) return;
-    told = share;
-    if (!progress(share)) throw new DataError(`“${path}” was not imported: it was cancelled.`);
-  };
-  const hashFile = (count: Frames): Promise<string> => {
-    const { head, tail } = wavFrame({ ...shape, frames: count });
-    return hashSource(target.finish(head, same ?? 'written', tail), (hashed) => go({ hashed }));
-  };
+  const { sampleRate, show } = options;
+  const progress = new ImportProgress(path, options.progress);
+  const samples = new KeptSamples(stream, path, target, options);
   // What is taken as it is can be hashed while it is looked at.
-  const early = same && hashFile((same.to - same.from) / frameBytes(shape));
+  const early = samples.taken === undefined ? undefined : samples.hash(samples.taken, progress);
   early?.catch(() => undefined);
-  let frames: Frames = 0;
-  const take = (channels: readonly Float32Array[]): void => {
-    const count = channels[0]?.length ?? 0;
-    if (count === 0) return;
-    frames += count;
-    if (frames * frameBytes(shape) > mostBytes)
-      throw new DataError(`“${path}” would take more than ${mostBytes / 2 ** 30} GB in the project; cut it into parts first.`);
-    meter.process(channels);
-    if (same) return;
-    const bytes = new Uint8Array(count * frameBytes(shape));
-    encodeSamples(channels, encoding, bytes);
-    target.write(bytes);
-  };
   let read: Frames = 0;
   let shown = -Infinity;
   for await (const piece of stream.pieces()) {
-    take(converter ? converter.push(piece) : piece);
+    samples.push(piece);
     read += piece[0]?.length ?? 0;
     const share = Math.min(1, read / Math.max(1, stream.expectedFrames));
-    go({ read: share });
+    progress.tell({ read: share });
     if (share < 1 && share - shown < showEvery) continue;
     shown = share;
     if (!show) continue;
     const seconds = Math.max(read, stream.expectedFrames) / stream.sampleRate;
-    show({ ...meter.overview, frames: Math.max(frames, Math.round(seconds * sampleRate)) }, seconds);
+    show({ ...samples.overview, frames: Math.max(samples.frames, Math.round(seconds * sampleRate)) }, seconds);
   }
-  if (converter) take(converter.finish());
+  samples.finish();
+  const { frames } = samples;
   if (frames === 0) throw new DataError(`“${path}” holds no samples.`);
-  go({ read: 1 });
-  const audio = await (early ?? hashFile(frames));
+  progress.tell({ read: 1 });
+  const audio = await (early ?? samples.hash(frames, progress));
   const notes = [...stream.notes()];
-  if (!unchanged) notes.push(`Converted from ${stream.sampleRate} to ${sampleRate} Hz.`);
-  return { source: describeSource(stream, path, { audio, frames, sampleRate }), overview: meter.overview, notes };
+  if (stream.sampleRate !== sampleRate) notes.push(`Converted from ${stream.sampleRate} to ${sampleRate} Hz.`);
+  return { source: describeSource(stream, path, { audio, frames, sampleRate }), overview: samples.overview, notes };
+}
+
+/** Tells how far an import is, now and then, and ends it when it is told to stop. */
+class ImportProgress {
+  private readonly done = { read: 0, hashed: 0 };
+  private told = -Infinity;
+
+  constructor(
+    private readonly path: string,
+    private readonly progress: ImportOptions['progress'],
+  ) {}
+
+  tell(part: Partial<ImportProgress['done']>): void {
+    Object.assign(this.done, part);
+    const share = readShare * this.done.read + (1 - readShare) * this.done.hashed;
+    if (!this.progress || (share < 1 && share - this.told < tellEvery)) return;
+    this.told = share;
+    if (!this.progress(share)) throw new DataError(`“${this.path}” was not imported: it was cancelled.`);
+  }
+}
+
+/** The samples of a file on their way into the project: at its rate, encoded and written, unless the file's own bytes are taken. */
+class KeptSamples {
+  frames: Frames = 0;
+  /** Frames of the file whose bytes are taken as they are. */
+  readonly taken: Frames | undefined;
+  private readonly same: AudioStream['sameBytes'];
+  private readonly shape: Omit<WavLayout, 'frames'>;
+  private readonly converter: RateConverter | undefined;
+  private readonly meter: OverviewMeter;
+
+  constructor(
+    stream: AudioStream,
+    private readonly path: string,
+    private readonly target: ImportTarget,
+    { sampleRate, columns }: ImportOptions,
+  ) {
+    const { channelCount } = stream;
+    const unchanged = stream.sampleRate === sampleRate;
+    this.same = unchanged ? stream.sameBytes : undefined;
+    this.shape = { sampleRate, channelCount, encoding: unchanged ? leastEncoding(stream.encoding) : '32f' };
+    this.taken = this.same && (this.same.to - this.same.from) / frameBytes(this.shape);
+    this.converter = unchanged ? undefined : new RateConverter(stream.sampleRate, sampleRate, channelCount);
+    this.meter = new OverviewMeter(Math.round((stream.expectedFrames * sampleRate) / stream.sampleRate), columns);
+  }
+
+  get overview(): Overview {
+    return this.meter.overview;
+  }
+
+  push(piece: readonly Float32Array[]): void {
+    this.keep(this.converter ? this.converter.push(piece) : piece);
+  }
+
+  finish(): void {
+    if (this.converter) this.keep(this.converter.finish());
+  }
+
+  /** Puts the file together and hashes it. */
+  hash(frames: Frames, progress: ImportProgress): Promise<string> {
+    const { head, tail } = wavFrame({ ...this.shape, frames });
+    return hashSource(this.target.finish(head, this.same ?? 'written', tail), (hashed) => progress.tell({ hashed }));
+  }
+
+  private keep(channels: readonly Float32Array[]): void {
+    const count = channels[0]?.length ?? 0;
+    if (count === 0) return;
+    this.frames += count;
+    if (this.frames * frameBytes(this.shape) > mostBytes)
+      throw new DataError(`“${this.path}” would take more than ${mostBytes / 2 ** 30} GB in the project; cut it into parts first.`);
+    this.meter.process(channels);
+    if (this.same) return;
+    const bytes = new Uint8Array(count * frameBytes(this.shape));
+    encodeSamples(channels, this.shape.encoding, bytes);
+    this.target.write(bytes);
+  }
 }
 
 function describeSource(

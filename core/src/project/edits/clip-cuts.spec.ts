@@ -1,0 +1,131 @@
+import { frameCount } from '../../audio/audio';
+import { ArrangeBench, roughness } from '../../testing/arrange-bench';
+import { mono, noise, residual, sine } from '../../testing/signals';
+import { clipEnd } from '../clip-times';
+
+const rate = 48_000;
+
+describe('trimming', () => {
+  it('the start keeps what sounds where', () => {
+    const bench = new ArrangeBench(mono(noise(rate)));
+    bench.do('trimClips', { side: 'start', to: [{ clip: bench.clip.id, time: 0.25 }] });
+    expect(bench.clip).toMatchObject({ start: 0.25, offset: 0.25, length: 0.75 });
+    expect(bench.clip.fadeIn.length).toBeGreaterThan(0);
+  });
+
+  it('goes no further than the source and leaves at least a millisecond', () => {
+    const after = (side: 'start' | 'end', time: number): number => {
+      const bench = new ArrangeBench(mono(noise(rate)));
+      return bench.do('trimClips', { side, to: [{ clip: bench.clip.id, time }] }).clip.length;
+    };
+    expect(after('end', 99)).toBeCloseTo(1);
+    expect(after('end', 0)).toBeCloseTo(0.001);
+    expect(after('start', 99)).toBeCloseTo(0.001);
+  });
+
+  it('counts in the time of a fast clip', () => {
+    const bench = new ArrangeBench(mono(noise(rate))).speed(12);
+    bench.do('trimClips', { side: 'start', to: [{ clip: bench.clip.id, time: 0.25 }] });
+    expect(bench.clip.offset).toBeCloseTo(0.5);
+    expect(bench.clip.length).toBeCloseTo(0.5);
+  });
+
+  it('takes a reversed clip from the ends that are seen', () => {
+    const bench = new ArrangeBench(mono(noise(rate)));
+    bench.do('reverseClips', { clips: [bench.clip.id] });
+    bench.do('trimClips', { side: 'start', to: [{ clip: bench.clip.id, time: 0.3 }] });
+    expect(bench.clip.offset).toBeCloseTo(0);
+    expect(bench.clip.length).toBeCloseTo(0.7);
+    bench.do('trimClips', { side: 'end', to: [{ clip: bench.clip.id, time: 0.6 }] });
+    expect(bench.clip.offset).toBeCloseTo(0.4);
+    expect(bench.clip.length).toBeCloseTo(0.3);
+  });
+});
+
+describe('splitting', () => {
+  it.each([
+    ['in crossfading layers', 0, 'crossfade' as const],
+    ['in summing layers', 0, 'sum' as const],
+    ['at another speed', -5.3, 'crossfade' as const],
+  ])('changes nothing that can be heard, %s', (_, speed, overlaps) => {
+    const bench = new ArrangeBench(mono(noise(rate, 4, -6))).speed(speed);
+    bench.do('setOverlaps', { layer: bench.layer().id, overlaps });
+    const before = bench.render();
+    bench.do('splitClips', { clips: [bench.clip.id], time: 0.412345 });
+    expect(bench.clips()).toHaveLength(2);
+    expect(residual(before, bench.render())).toBeLessThan(-120);
+  });
+
+  it.each([
+    ['forwards', false],
+    ['backwards', true],
+  ])('changes nothing within a speed curve, %s', (_, reversed) => {
+    const points = [
+      { at: 0.1, semitones: -7 },
+      { at: 0.5, semitones: 9 },
+      { at: 0.8, semitones: 1 },
+    ];
+    const bench = new ArrangeBench(mono(noise(rate, 4, -6)));
+    bench.do('setSpeedCurve', { clip: bench.clip.id, points });
+    if (reversed) bench.do('reverseClips', { clips: [bench.clip.id] });
+    const before = bench.render();
+    bench.do('splitClips', { clips: [bench.clip.id], time: 0.312345 });
+    expect(bench.clips()).toHaveLength(2);
+    expect(residual(before, bench.render())).toBeLessThan(-110);
+  });
+
+  it('leaves halves that do not click when they are moved apart, on a sine and on DC', () => {
+    for (const recording of [sine(50, 1, rate, -3), new Float32Array(rate).fill(0.7)]) {
+      const bench = new ArrangeBench(mono(recording));
+      bench.do('fadeClips', { clips: [bench.clip.id], side: 'in', length: 0.003 });
+      bench.do('splitClips', { clips: [bench.clip.id], time: 0.5 });
+      const right = bench.clips()[1]!;
+      bench.do('moveClips', { to: [{ clip: right.id, start: right.start + 0.2 }] });
+      // A raised cosine of 3 ms moves by at most π/2 per 144 samples.
+      expect(roughness(bench.render())).toBeLessThan((0.75 * Math.PI) / 2 / 140 + 0.005);
+    }
+  });
+
+  it('says when the playhead is in none of the clips', () => {
+    const bench = new ArrangeBench(mono(noise(rate)));
+    expect(() => bench.do('splitClips', { clips: [bench.clip.id], time: 3 })).toThrow('not inside');
+  });
+
+  it('leaves locked clips alone', () => {
+    const bench = new ArrangeBench(mono(noise(rate)));
+    bench.do('lockClips', { clips: [bench.clip.id], locked: true });
+    expect(() => bench.do('splitClips', { clips: [bench.clip.id], time: 0.5 })).toThrow('is locked');
+    expect(() => bench.do('moveClips', { to: [{ clip: bench.clip.id, start: 1 }] })).toThrow('is locked');
+    expect(() => bench.do('removeClips', { clips: [bench.clip.id] })).toThrow('is locked');
+  });
+});
+
+describe('carving', () => {
+  it('leaves a hole of the wanted width with faded edges, and nothing clicks', () => {
+    const bench = new ArrangeBench(mono(new Float32Array(rate).fill(0.5)));
+    bench.do('fadeClips', { clips: [bench.clip.id], side: 'in', length: 0.01 });
+    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.5, before: 0.02, after: 0.06, fade: 0.01 } });
+    const heard = bench.render();
+    expect(heard[Math.round(0.46 * rate)]).toBeCloseTo(0.5, 5);
+    for (const time of [0.4801, 0.5, 0.5599]) expect(Math.abs(heard[Math.round(time * rate)]!)).toBeLessThan(0.001);
+    expect(heard[Math.round(0.571 * rate)]).toBeCloseTo(0.5, 5);
+    expect(roughness(heard)).toBeLessThan((0.5 * Math.PI) / 2 / 140);
+  });
+
+  it('takes clips away that lie in the hole, shortens those that end in it, and says when nothing is there', () => {
+    const bench = new ArrangeBench(mono(noise(rate / 10)));
+    bench.do('copyClips', { to: [{ clip: bench.clip.id, start: 0.45 }] });
+    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.05, before: 0.06, after: 0.06, fade: 0.01 } });
+    expect(bench.clips().map(({ start }) => start)).toEqual([0.45]);
+    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.55, before: 0.05, after: 0.06, fade: 0.01 } });
+    expect(clipEnd(bench.clip)).toBeCloseTo(0.5);
+    expect(() => bench.do('carve', { layers: [bench.layer().id], hole: { time: 3, before: 0.1, after: 0.1, fade: 0.01 } })).toThrow(
+      'nothing to carve',
+    );
+  });
+});
+
+it('every clip that an edit makes has frames to play', () => {
+  const bench = new ArrangeBench(mono(noise(rate)));
+  expect(frameCount({ sampleRate: rate, channels: [bench.render()] })).toBe(rate);
+});
