@@ -89,4 +89,14 @@ test('a good part is found close up, its edges dragged, nudged and typed, and pl
   let worst = 0;
   for (let i = fade; i < original.length - fade; i++) worst = Math.max(worst, Math.abs(rendered[i]! - original[i]!));
   expect(worst).toBeLessThan(1e-4);
+
+  // In the Loft, the part is at hand below its source: by key on the selected layer, and dragged onto a new one.
+  const part = page.getByRole('listitem', { name: /^Part 1 of Slab scrape/ });
+  await part.focus();
+  await page.keyboard.press('Shift+P');
+  await expect(page.locator('tc-clip')).toHaveCount(2);
+  await expect(undoName(page)).toContainText('Add clip “Slab scrape”');
+  await part.dragTo(page.locator('.new-lane'));
+  await expect(page.getByRole('region', { name: 'Layer Slab scrape · Part 1' })).toHaveCount(2);
+  await undoAndRedo(page, 2);
 });

@@ -209,7 +209,7 @@ export class GatherView {
   }
 
   protected place(source: Source): void {
-    this.placing.asLayer(source.id);
+    this.placing.asLayer({ source: source.id });
   }
 
   protected rankAlike(source: Source): void {

@@ -2,7 +2,7 @@ import type { Project, Source } from '@tangled-choir/core';
 import { usedSources } from '@tangled-choir/core';
 
 /**
- * The sources that match every word: in name, tags, role, notes or file; `unused` and `used` match what their words say.
+ * The sources that match every word: in name, tags, role, notes, file or the names of good parts; `unused` and `used` match what their words say.
  * @param findUsed tells which sources are used; asked only where a word needs it, because it changes with every edit of a sound
  */
 export function searchSources(sources: readonly Source[], query: string, findUsed: () => ReadonlySet<string>): readonly Source[] {
@@ -16,6 +16,7 @@ export function searchSources(sources: readonly Source[], query: string, findUse
       source.notes,
       source.origin.file,
       ...source.tags,
+      ...source.regions.map(({ name }) => name),
       source.channels === 1 ? 'mono' : 'stereo',
     ]
       .join(' ')

@@ -3,6 +3,7 @@ import type { Region, Source, Stretch } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
+import { placeable } from '../state/placeable';
 import { Playback } from '../state/playback';
 import { formatPlace } from '../ui/quantity';
 
@@ -44,8 +45,8 @@ export class SourceRegions {
     this.document.edit('removeRegions', { source: source.id, regions: regions.map(({ id }) => id) });
   }
 
-  place(source: Source, { name, from, to }: Region): void {
-    this.placing.asLayer(source.id, { name: `${source.name} · ${name}`, part: { from, to } });
+  place(source: Source, region: Region): void {
+    this.placing.asLayer(placeable(source, region));
   }
 
   choose({ id, from, to }: Region): void {

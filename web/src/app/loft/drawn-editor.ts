@@ -24,7 +24,7 @@ const frequencyParameter = hertz({ label: 'Frequency', min: 20, max: 20_480, def
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [ParameterList],
   templateUrl: './drawn-editor.html',
-  styleUrl: './drawn-editor.scss',
+  styleUrls: ['../ui/plot-labels.scss', './drawn-editor.scss'],
 })
 export class DrawnEditor {
   readonly step = input.required<EffectStep>();

@@ -50,6 +50,7 @@ const pointsPerBand = 8;
     </div>
     <tc-parameter-list [step]="step()" [only]="['strength', 'mix']" />
   `,
+  styleUrl: '../ui/plot-labels.scss',
   styles: `
     :host {
       display: grid;
@@ -99,23 +100,6 @@ const pointsPerBand = 8;
     .handle:focus-visible {
       border-color: var(--live);
       background: var(--live);
-    }
-    .tick,
-    .level {
-      position: absolute;
-      color: var(--quiet);
-      font-size: 11px;
-      pointer-events: none;
-    }
-    .tick {
-      top: 100%;
-      margin-top: 4px;
-      transform: translateX(-50%);
-    }
-    .level {
-      right: 100%;
-      margin-right: 12px;
-      transform: translateY(-50%);
     }
     tc-parameter-list {
       border-left: 1px solid var(--line);

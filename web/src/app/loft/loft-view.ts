@@ -7,6 +7,7 @@ import { ownerAddress } from '@tangled-choir/core';
 import { isTyping } from '../frame/shortcuts';
 import { DocumentStore } from '../state/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
+import type { Placeable } from '../state/placeable';
 import { Judging } from '../state/judging';
 import { lecternHeights, LecternPanel } from '../state/lectern-panel';
 import { Playback } from '../state/playback';
@@ -102,22 +103,23 @@ export class LoftView {
     this.timeline().zoomAround(factor);
   }
 
-  protected placeLayer(source: string): void {
-    this.placing.asLayer(source);
+  protected placeLayer(placed: Placeable): void {
+    this.placing.asLayer(placed);
   }
 
-  protected placeClip(source: string): void {
+  protected placeClip(placed: Placeable): void {
     const sound = this.workbench.sound();
     const layer = this.workbench.layer();
-    if (!sound || !layer) this.placing.asLayer(source);
-    else this.dropSource({ source, start: this.playback.startPosition(), layer: layer.id });
+    if (!sound || !layer) this.placing.asLayer(placed);
+    else this.drop({ placed, start: this.playback.startPosition(), layer: layer.id });
   }
 
-  protected dropSource({ source, start, layer }: { source: string; start: number; layer: string | undefined }): void {
+  protected drop({ placed, start, layer }: { placed: Placeable; start: number; layer: string | undefined }): void {
     const sound = this.placing.ensureSound();
     if (!sound) return;
-    if (layer) this.document.edit('addClip', { sound, layer, source, start });
-    else this.document.edit('addLayer', { sound, source, start });
+    const { source, part } = placed;
+    if (layer) this.document.edit('addClip', { sound, layer, source, start, ...(part && { part }) });
+    else this.document.edit('addLayer', { sound, start, ...placed });
     const target = this.workbench.sound()?.layers.find((candidate) => candidate.id === layer) ?? this.workbench.sound()?.layers.at(-1);
     const added = target?.clips.at(-1);
     if (added) this.workbench.selectClip(added.id);

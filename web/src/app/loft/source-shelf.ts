@@ -3,17 +3,30 @@ import { ChangeDetectionStrategy, Component, computed, inject, output, signal } 
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
-import type { Source } from '@tangled-choir/core';
+import type { Region, Source, Stretch } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { searchSources, sourceUses } from '../gather/search-sources';
 import { DocumentStore } from '../state/document.store';
+import type { Placeable } from '../state/placeable';
+import { placeable, placeableKey } from '../state/placeable';
 import { Playback } from '../state/playback';
 import { formatDuration } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import { Waveform } from '../ui/waveform';
 import { draggedSourceType } from './timeline';
 
-/** The sources at hand while building: listen, drag to a lane, or place with a key. */
+/** A source, or a good part of one. */
+interface ShelfEntry {
+  readonly id: string;
+  readonly source: Source;
+  readonly region?: Region;
+  readonly name: string;
+  readonly length: string;
+  /** What its waveform shows. */
+  readonly frames: Stretch;
+}
+
+/** The sources and their good parts at hand while building: listen, drag to a lane, or place with a key. */
 @Component({
   selector: 'tc-source-shelf',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -23,47 +36,65 @@ import { draggedSourceType } from './timeline';
 })
 export class SourceShelf {
   /** Place as a new layer. */
-  readonly asLayer = output<string>();
+  readonly asLayer = output<Placeable>();
   /** Place as a clip on the selected layer. */
-  readonly asClip = output<string>();
+  readonly asClip = output<Placeable>();
   protected readonly document = inject(DocumentStore);
   private readonly library = inject(AudioLibrary);
   private readonly playback = inject(Playback);
   protected readonly query = signal('');
   protected readonly roleColour = roleColour;
+  protected readonly idOf = (_index: number, { id }: ShelfEntry): string => id;
   private readonly all = computed(() => this.document.project()?.sources ?? []);
   /** Not sought anew with every edit of a sound: there may be thousands. */
   protected readonly sources = computed(() => searchSources(this.all(), this.query(), () => new Set(this.uses().keys())));
+  /** The sources, each with its good parts below it. */
+  protected readonly entries = computed((): ShelfEntry[] =>
+    this.sources().flatMap((source) => [this.entryOf(source), ...source.regions.map((region) => this.entryOf(source, region))]),
+  );
   private readonly uses = computed(() => sourceUses(this.document.project()!));
 
   protected overview(source: Source) {
     return this.library.overview(source.audio);
   }
 
-  protected seconds(source: Source): string {
-    return formatDuration(source.frames / (this.document.project()?.sampleRate ?? 48_000));
+  protected isPlaying({ source, region }: ShelfEntry): boolean {
+    return this.playback.auditioned() === (region ? `${source.name}: ${region.name}` : source.name);
   }
 
-  protected isPlaying(source: Source): boolean {
-    return this.playback.auditioned() === source.name;
+  protected listen({ source, region }: ShelfEntry): void {
+    this.playback.auditionSource(source, region);
   }
 
-  protected listen(source: Source): void {
-    this.playback.auditionSource(source);
+  protected drag(event: DragEvent, { source, region }: ShelfEntry): void {
+    event.dataTransfer?.setData(draggedSourceType, placeableKey(source, region));
   }
 
-  protected drag(event: DragEvent, source: Source): void {
-    event.dataTransfer?.setData(draggedSourceType, source.id);
+  protected place({ source, region }: ShelfEntry): void {
+    this.asLayer.emit(placeable(source, region));
   }
 
-  protected key(event: KeyboardEvent, source: Source): void {
-    if (event.key === 'Enter') this.listen(source);
-    else if (event.key === 'P') this.asClip.emit(source.id);
-    else if (event.key === 'p') this.asLayer.emit(source.id);
+  protected key(event: KeyboardEvent, entry: ShelfEntry): void {
+    if (event.key === 'Enter') this.listen(entry);
+    else if (event.key === 'P') this.asClip.emit(placeable(entry.source, entry.region));
+    else if (event.key === 'p') this.place(entry);
     else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') this.moveFocus(event);
     else return;
     event.preventDefault();
     event.stopPropagation();
+  }
+
+  private entryOf(source: Source, region?: Region): ShelfEntry {
+    const rate = this.document.project()?.sampleRate ?? 48_000;
+    const { from, to } = region ?? { from: 0, to: source.frames / rate };
+    return {
+      id: placeableKey(source, region),
+      source,
+      ...(region && { region }),
+      name: region?.name ?? source.name,
+      length: formatDuration(to - from),
+      frames: { from: from * rate, to: to * rate },
+    };
   }
 
   private moveFocus(event: KeyboardEvent): void {

@@ -19,6 +19,8 @@ import type { Layer, Role, Source } from '@tangled-choir/core';
 import { audibleLayers, crossfadesOf, roles, soundEnd } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live-engine';
 import { DocumentStore } from '../state/document.store';
+import type { Placeable } from '../state/placeable';
+import { placeableOf } from '../state/placeable';
 import { Playback } from '../state/playback';
 import { WorkbenchStore } from '../state/workbench.store';
 import { followPointer } from '../ui/follow-pointer';
@@ -71,7 +73,7 @@ const lassoStart = 4;
   styleUrl: './timeline.scss',
 })
 export class Timeline {
-  readonly sourceDropped = output<{ source: string; start: number; layer: string | undefined }>();
+  readonly sourceDropped = output<{ placed: Placeable; start: number; layer: string | undefined }>();
   protected readonly document = inject(DocumentStore);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly playback = inject(Playback);
@@ -273,9 +275,9 @@ export class Timeline {
     event.preventDefault();
     event.stopPropagation();
     this.dropTarget.set(undefined);
-    const source = event.dataTransfer?.getData(draggedSourceType);
+    const placed = placeableOf(this.document.project()?.sources ?? [], event.dataTransfer?.getData(draggedSourceType) ?? '');
     const moved = event.dataTransfer?.getData(draggedLayerType);
-    if (source) this.sourceDropped.emit({ source, start: this.snapped(this.timeAt(event.clientX)), layer });
+    if (placed) this.sourceDropped.emit({ placed, start: this.snapped(this.timeAt(event.clientX)), layer });
     else if (moved) this.reorder(moved, index);
   }
 

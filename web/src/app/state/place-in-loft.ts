@@ -1,6 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import { Router } from '@angular/router';
 import { DocumentStore } from './document.store';
+import type { Placeable } from './placeable';
 import { Playback } from './playback';
 import { WorkbenchStore } from './workbench.store';
 
@@ -13,9 +14,9 @@ export class PlaceInLoft {
   private readonly router = inject(Router);
 
   /** Adds the source, or a named part of it, as a new layer at the start position and goes to the Loft. */
-  asLayer(source: string, region: { readonly name?: string; readonly part?: { readonly from: number; readonly to: number } } = {}): void {
+  asLayer(placed: Placeable): void {
     const sound = this.ensureSound();
-    if (!sound || !this.document.edit('addLayer', { sound, source, start: this.playback.startPosition(), ...region })) return;
+    if (!sound || !this.document.edit('addLayer', { sound, start: this.playback.startPosition(), ...placed })) return;
     const layer = this.document
       .project()
       ?.sounds.find((candidate) => candidate.id === sound)
