@@ -24,6 +24,11 @@ const sources = [
 describe('searching sources', () => {
   const found = (query: string, used: string[] = []): string[] => searchSources(sources, query, () => new Set(used)).map((each) => each.id);
 
+  it('finds by the names of good parts', () => {
+    const marked = { ...sources[1]!, regions: [{ id: 'r', name: 'Gust at dawn', from: 0, to: 1 }] };
+    expect(searchSources([...sources, marked], 'dawn wind', () => new Set())).toEqual([marked]);
+  });
+
   it('needs every word, anywhere, in any order', () => {
     expect(found('crack ice')).toEqual(['a', 'c']);
     expect(found('ICE small')).toEqual(['c']);

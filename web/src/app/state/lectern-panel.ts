@@ -1,4 +1,4 @@
-import { Injectable, signal } from '@angular/core';
+import { computed, Injectable, signal } from '@angular/core';
 
 export type LecternPanelName = 'chain' | 'seating' | 'moves' | 'meters';
 
@@ -15,9 +15,12 @@ export class LecternPanel {
   readonly height = signal(lecternHeights.usual);
   readonly folded = signal(false);
 
+  /** What can be seen of it; nothing while it is folded. */
+  readonly visible = computed(() => (this.folded() ? undefined : this.shown()));
+
   /** Shows a panel, or the chain again when it is shown already. */
   toggle(name: LecternPanelName): void {
-    this.show(this.shown() === name && !this.folded() ? 'chain' : name);
+    this.show(this.visible() === name ? 'chain' : name);
   }
 
   show(name: LecternPanelName): void {

@@ -25,7 +25,7 @@ export class SeatingChart {
   private readonly jobs = inject(JobPool);
   private readonly notices = inject(Notices);
   private readonly panel = inject(LecternPanel);
-  readonly open = computed(() => this.panel.shown() === 'seating');
+  readonly open = computed(() => this.panel.visible() === 'seating');
   private readonly measured = signal<Seating | undefined>(undefined);
   readonly measuring = signal(false);
   /** Also with a reference, once the engine has it. */
