@@ -168,7 +168,7 @@ test('finds by character, shows and plays defects, and makes regions', async ({ 
   await page.getByRole('button', { name: 'More for this source' }).click();
   await page.getByRole('menuitem', { name: 'Make a source of each region' }).click();
   await expect(page.getByText('Cut from')).toHaveCount(0);
-  await chooseSource(page, 'camp part');
+  await chooseSource(page, 'camp · part');
   await expect(page.locator('dl')).toContainText('1.50–3.00');
   await undoAndRedo(page, 2);
 });

@@ -2,7 +2,7 @@ import type { Frames, Hertz } from '../units';
 import type { KernelBlock, Kernels } from './kernels';
 import type { LineLoss } from './line-loss';
 import { highCorner, lowCorner } from './line-loss';
-import type { LengthGlide, Lines } from './reverb-network';
+import type { Lines, NetworkRun } from './reverb-network';
 
 const longestRun: Frames = 1_024;
 /** Places of the network's state, in fours of bytes (see core/kernels/reverberate.ts). */
@@ -64,14 +64,7 @@ export class CompiledNetwork implements Lines {
     kernels.integers().set(delays, from + delaysAt);
   }
 
-  process(
-    direct: Float32Array,
-    sway: Float32Array,
-    left: Float32Array,
-    right: Float32Array,
-    frames: Frames,
-    glide: LengthGlide | undefined,
-  ): void {
+  process({ direct, sway, left, right, frames, glide }: NetworkRun): void {
     const { kernels, state, rings, ring, lowG, highG } = this;
     const room = roomFor(kernels).at;
     const memory = kernels.samples();

@@ -30,18 +30,24 @@ export interface LengthGlide {
   readonly steps: Float64Array;
 }
 
+const nothing = new Float32Array(0);
+
+/** One run of a network: what goes in, where what comes out goes, and how its lines move meanwhile. */
+export interface NetworkRun {
+  direct: Float32Array;
+  left: Float32Array;
+  right: Float32Array;
+  frames: Frames;
+  /** By how much every fourth line is shortened, frame after frame. */
+  sway: Float32Array;
+  glide: LengthGlide | undefined;
+}
+
 /** A network at work, whatever it is computed by. */
 export interface Lines {
   reset(): void;
   aim(delays: readonly Frames[], losses: readonly LineLoss[]): void;
-  process(
-    direct: Float32Array,
-    sway: Float32Array,
-    left: Float32Array,
-    right: Float32Array,
-    frames: Frames,
-    glide: LengthGlide | undefined,
-  ): void;
+  process(run: NetworkRun): void;
 }
 
 /**
@@ -52,6 +58,7 @@ export class ReverbNetwork {
   private readonly lines: Lines;
   private readonly sway = new Float32Array(4 * longestRun);
   private readonly glide: LengthGlide = { offsets: new Float64Array(lineCount), steps: new Float64Array(lineCount) };
+  private readonly run: NetworkRun = { direct: nothing, left: nothing, right: nothing, frames: 0, sway: nothing, glide: undefined };
   private gliding: Frames = 0;
   private delays: readonly Frames[] | undefined;
   private designed = '';
@@ -124,19 +131,27 @@ export class ReverbNetwork {
 
   /** Writes `frames` samples of both sides, at most 1024; `swing` must have been told for each. */
   process(direct: Float32Array, left: Float32Array, right: Float32Array, frames: Frames): void {
-    const { lines, sway, glide } = this;
+    const { lines, run, sway, glide } = this;
     const gliding = Math.min(frames, this.gliding);
+    run.direct = direct;
+    run.left = left;
+    run.right = right;
+    run.sway = sway;
     if (gliding > 0) {
-      lines.process(direct, sway, left, right, gliding, glide);
+      run.frames = gliding;
+      run.glide = glide;
+      lines.process(run);
       for (let n = 0; n < lineCount; n++) glide.offsets[n]! += glide.steps[n]! * gliding;
       this.gliding -= gliding;
+      if (gliding === frames) return;
+      run.direct = direct.subarray(gliding);
+      run.left = left.subarray(gliding);
+      run.right = right.subarray(gliding);
+      run.sway = sway.subarray(4 * gliding);
     }
-    if (gliding === frames) return;
-    if (gliding === 0) lines.process(direct, sway, left, right, frames, undefined);
-    else {
-      const from = (part: Float32Array): Float32Array => part.subarray(gliding);
-      lines.process(from(direct), sway.subarray(4 * gliding), from(left), from(right), frames - gliding, undefined);
-    }
+    run.frames = frames - gliding;
+    run.glide = undefined;
+    lines.process(run);
   }
 }
 
@@ -159,14 +174,7 @@ class PlainNetwork implements Lines {
     this.lines.forEach((line, n) => line.aim(losses[n]!));
   }
 
-  process(
-    direct: Float32Array,
-    sway: Float32Array,
-    left: Float32Array,
-    right: Float32Array,
-    frames: Frames,
-    glide: LengthGlide | undefined,
-  ): void {
+  process({ direct, sway, left, right, frames, glide }: NetworkRun): void {
     const { lines, outputs, delays } = this;
     for (let i = 0; i < frames; i++) {
       for (let n = 0; n < lineCount; n++) {

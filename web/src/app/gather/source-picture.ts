@@ -38,7 +38,7 @@ const dragStart = 4;
     }
     <tc-frequency-axis />
   `,
-  styleUrl: './source-picture.scss',
+  styleUrls: ['./source-marks.scss', './source-picture.scss'],
   host: { '(pointerdown)': 'press($event)' },
 })
 export class SourcePicture {

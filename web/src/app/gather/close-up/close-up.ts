@@ -50,13 +50,17 @@ const nudge = { pixels: 1, fine: 0.001 };
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [FrequencyAxis, MatButtonModule, MatIconModule, MatTooltipModule, NameField, ValueField, Waveform],
   templateUrl: './close-up.html',
-  styleUrl: './close-up.scss',
+  styleUrls: ['../source-marks.scss', './close-up.scss'],
   host: { '(document:keydown)': 'key($event)' },
 })
 export class CloseUp {
   readonly source = input.required<Source>();
   protected readonly regions = inject(SourceRegions);
   protected readonly zoomStep = zoomStep;
+  protected readonly edges = [
+    { key: 'from', name: 'Start' },
+    { key: 'to', name: 'End' },
+  ] as const;
   private readonly document = inject(DocumentStore);
   private readonly library = inject(AudioLibrary);
   private readonly tiles = inject(SpectrogramTiles);
