@@ -14,6 +14,17 @@ describe('spectrogram', () => {
     expect(column[rows - 1]).toBeLessThan(-100);
   });
 
+  it('is smooth where bands are narrower than what the window can tell apart', async () => {
+    const { rows, levels } = await measureSpectrogram(inMemory(mono(sine(70.3125, 1, 48_000))), { columns: 8, rows: 128 });
+    // 70.3 Hz is the third bin of 2048 at 48 kHz; rows around it must fall off evenly to both sides.
+    const column = [...levels.subarray(4 * rows, 5 * rows)];
+    const peak = column.indexOf(Math.max(...column));
+    const frequency = 30 * (20_000 / 30) ** ((peak + 0.5) / rows);
+    expect(Math.abs(12 * Math.log2(frequency / 70.3125))).toBeLessThan(0.6);
+    for (let row = 6; row < peak; row++) expect(column[row]!).toBeLessThan(column[row + 1]!);
+    for (let row = peak; row < peak + 10; row++) expect(column[row]!).toBeGreaterThan(column[row + 1]!);
+  });
+
   it('shows when something begins', async () => {
     const late = new Float32Array(48_000);
     late.set(sine(500, 0.5, 48_000), 24_000);

@@ -42,6 +42,7 @@ export async function measureSpectrogram(recording: Recording, shape: Spectrogra
   const re = new Float64Array(fft.bins);
   const im = new Float64Array(fft.bins);
   const levels = new Float32Array(columns * rows);
+  const bins = new Float64Array(fft.bins);
   const edges = Array.from({ length: rows + 1 }, (_, row) => (low * Math.pow(high / low, row / rows) * size) / sampleRate);
   for (let column = 0; column < columns; column++) {
     const start = Math.round(begin + ((column + 0.5) * (end - begin)) / columns - size / 2);
@@ -53,13 +54,22 @@ export async function measureSpectrogram(recording: Recording, shape: Spectrogra
       frame[i] = (sum / channels.length) * window[i]!;
     }
     fft.forward(frame, re, im);
-    for (let row = 0; row < rows; row++) {
-      const from = Math.max(1, Math.round(edges[row]!));
-      const to = Math.min(size / 2, Math.max(from, Math.round(edges[row + 1]!) - 1));
-      let power = 0;
-      for (let bin = from; bin <= to; bin++) power = Math.max(power, re[bin]! ** 2 + im[bin]! ** 2);
-      levels[column * rows + row] = 10 * Math.log10(power * (4 / size) ** 2 + 1e-14);
-    }
+    for (let bin = 0; bin < bins.length; bin++) bins[bin] = 10 * Math.log10((re[bin]! ** 2 + im[bin]! ** 2) * (4 / size) ** 2 + 1e-14);
+    for (let row = 0; row < rows; row++) levels[column * rows + row] = levelBetween(bins, edges[row]!, edges[row + 1]!);
   }
   return { columns, rows, levels };
+}
+
+/** The largest level of the bins in a band; of a band that is narrower than they are apart, what lies between them. */
+function levelBetween(bins: Float64Array, from: number, to: number): number {
+  if (to - from < 1) {
+    const place = Math.min(bins.length - 1, Math.sqrt(from * to));
+    const below = Math.min(bins.length - 2, Math.floor(place));
+    return bins[below]! + (bins[below + 1]! - bins[below]!) * (place - below);
+  }
+  const first = Math.max(1, Math.round(from));
+  const last = Math.min(bins.length - 1, Math.max(first, Math.round(to) - 1));
+  let most = bins[first]!;
+  for (let bin = first + 1; bin <= last; bin++) most = Math.max(most, bins[bin]!);
+  return most;
 }

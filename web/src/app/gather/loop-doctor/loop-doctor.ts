@@ -11,6 +11,7 @@ import { JobCancelled, JobPool } from '../../engine/job-pool';
 import type { StoredLoop } from '../../engine/protocol';
 import { Playback } from '../../state/playback';
 import { followPointer } from '../../ui/follow-pointer';
+import { formatPlace } from '../../ui/quantity';
 import { ValueField } from '../../ui/value-field';
 import { Waveform } from '../../ui/waveform';
 import { TrackChart } from './track-chart';
@@ -90,6 +91,7 @@ export class LoopDoctor {
   protected readonly decibels = (value: number): string => value.toFixed(0).replace('-', '−');
   protected readonly hertz = (value: number): string => (value >= 1_000 ? `${(value / 1_000).toFixed(1)}k` : value.toFixed(0));
   protected readonly heard = this.playback.auditioned;
+  protected readonly formatPlace = formatPlace;
 
   constructor() {
     void this.search();
