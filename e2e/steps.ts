@@ -31,12 +31,12 @@ export async function exportProject(page: Page): Promise<Uint8Array> {
 
 /** The original of the open sound, as its written WAV file. */
 export async function deliveredOriginal(page: Page): Promise<Audio> {
-  await page.getByRole('link', { name: 'Hand-off', exact: true }).click();
+  await openView(page, 'Hand-off');
   const depth = page.getByLabel('Depth');
   if ((await depth.inputValue()) !== '32f') await depth.selectOption('32f');
   const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
   const name = Object.keys(entries).find((entry) => entry.endsWith('.wav'))!;
-  await page.getByRole('link', { name: 'Loft', exact: true }).click();
+  await openView(page, 'Loft');
   return readWav(entries[name]!).audio;
 }
 
@@ -69,7 +69,15 @@ export function riseIn(audio: Audio, from: number, to: number): number {
   return Number.NaN;
 }
 
-/** Searches Gather for the one source that has these words, and chooses it. */
+const views = { Gather: 'tc-gather-view', Loft: 'tc-loft-view', Kin: 'tc-kin-view', 'Hand-off': 'tc-hand-off-view' };
+
+/** Goes to a view and waits until it is there: the one before has lists and fields of the same names. */
+export async function openView(page: Page, view: keyof typeof views): Promise<void> {
+  await page.getByRole('link', { name: view, exact: true }).click();
+  await expect(page.locator(views[view])).toBeVisible();
+}
+
+/** Searches Gather, which must be open, for the one source that has these words, and chooses it. */
 export async function chooseSource(page: Page, words: string): Promise<void> {
   await page.getByRole('searchbox', { name: 'Search sources' }).fill(words);
   const row = page.locator('.row');

@@ -2,7 +2,7 @@ import { expect, test } from '@playwright/test';
 import type { Audio } from '@tangled-choir/core';
 import { createRandom } from '@tangled-choir/core';
 import { wavFile } from '../recordings';
-import { deliveredOriginal, newProject, undoAndRedo, undoName } from '../steps';
+import { deliveredOriginal, newProject, openView, undoAndRedo, undoName } from '../steps';
 
 const sampleRate = 48_000;
 const burst = { from: 3.25, to: 3.75 };
@@ -79,7 +79,7 @@ test('a good part is found close up, its edges dragged, nudged and typed, and pl
   await undoAndRedo(page, 5);
 
   await view.getByRole('button', { name: 'Place' }).click();
-  await page.getByRole('link', { name: 'Loft', exact: true }).click();
+  await openView(page, 'Loft');
   await expect(page.locator('tc-clip')).toHaveCount(1);
   const rendered = (await deliveredOriginal(page)).channels[0]!;
   const original = audio.channels[0]!.subarray(burst.from * sampleRate, burst.to * sampleRate);

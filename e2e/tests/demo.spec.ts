@@ -4,7 +4,7 @@ import { expect, test } from '@playwright/test';
 import { effectCatalogue, manifestSchema, planDelivery, readWav, unpackArchive, renderContext, renderItem } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { knock, wavFile } from '../recordings';
-import { download, menuClosed, openDemo } from '../steps';
+import { download, menuClosed, openDemo, openView } from '../steps';
 
 test('the demo opens with its layers and renders in the browser as it does on the command line', async ({ page }) => {
   await openDemo(page);
@@ -141,7 +141,7 @@ test('drags: lanes into another order, tiles along the chain, files into Gather'
   await page.mouse.up();
   await expect(tile.first()).toContainText('Compressor');
 
-  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  await openView(page, 'Gather');
   const file = wavFile('dropped-knock.wav', knock());
   const data = await page.evaluateHandle(
     (bytes) => {
@@ -194,7 +194,7 @@ for (const colorScheme of ['dark', 'light'] as const) {
     await check('Loft with groups and lanes');
     await page.getByLabel('Choose a sound').click();
     await page.getByRole('menuitem', { name: 'Snow step' }).click();
-    await page.getByRole('link', { name: 'Gather', exact: true }).click();
+    await openView(page, 'Gather');
     await expect(page.locator('.row').first()).toBeVisible();
     await check('Gather');
     await page.keyboard.press('z');
@@ -205,10 +205,10 @@ for (const colorScheme of ['dark', 'light'] as const) {
     await page.mouse.up();
     await expect(page.getByRole('slider', { name: 'Start of Part 1' })).toBeVisible();
     await check('Gather with a close-up');
-    await page.getByRole('link', { name: 'Kin', exact: true }).click();
+    await openView(page, 'Kin');
     await expect(page.getByRole('listitem', { name: /^Sibling/ })).toHaveCount(16);
     await check('Kin');
-    await page.getByRole('link', { name: 'Hand-off', exact: true }).click();
+    await openView(page, 'Hand-off');
     await expect(page.getByText('Halda-Station_Snow-step_01.wav')).toBeVisible();
     await check('Hand-off');
   });

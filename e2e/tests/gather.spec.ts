@@ -4,7 +4,7 @@ import { createRandom, effectCatalogue, readWav, unpackArchive } from '@tangled-
 import { zipSync } from 'fflate';
 import type { UploadFile } from '../recordings';
 import { hiss, tap, wavFile } from '../recordings';
-import { chooseSource, exportProject, newProject, openDemo, undoAndRedo, undoName } from '../steps';
+import { chooseSource, exportProject, newProject, openDemo, openView, undoAndRedo, undoName } from '../steps';
 
 const formats = ['aiff', 'flac', 'ogg', 'opus', 'mp3'] as const;
 const fixture = (format: string): Buffer => readFileSync(new URL(`../fixtures/tap.${format}`, import.meta.url));
@@ -115,7 +115,7 @@ test('lives through two hundred files that are cut off anywhere', async ({ page 
 
 test('finds by character, shows and plays defects, and makes regions', async ({ page }) => {
   await openDemo(page);
-  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  await openView(page, 'Gather');
   await expect(page.getByText(/measuring \d+ more/)).toBeHidden({ timeout: 120_000 });
   await page.getByRole('button', { name: 'slow', exact: true }).click();
   await page.getByRole('button', { name: 'dark', exact: true }).click();

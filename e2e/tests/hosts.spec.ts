@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { residual, toneLevel } from '../measure';
 import { wavFile } from '../recordings';
-import { addEffect, deliveredOriginal, menuClosed, newProject, place, turn, undoName } from '../steps';
+import { addEffect, deliveredOriginal, menuClosed, newProject, openView, place, turn, undoName } from '../steps';
 
 const rate = 48_000;
 const frames = 4 * rate;
@@ -102,7 +102,7 @@ test('a layer gives way to another, and a recording sounds through another', asy
     .setInputFiles([wavFile('Wind.wav', twoTones, '32f'), wavFile('Radio call.wav', call, '32f'), wavFile('Two clicks.wav', click, '32f')]);
   await place(page, 'Wind');
   const plain = (await deliveredOriginal(page)).channels[0]!;
-  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  await openView(page, 'Gather');
   await place(page, 'Radio call');
   await page.keyboard.press('0');
   // A key is taken before the fader: the call itself is not heard.

@@ -4,7 +4,7 @@ import { effectCatalogue, packArchive, unpackArchive } from '@tangled-choir/core
 import { readFileSync } from 'node:fs';
 import { knock, wavFile } from '../recordings';
 import { levelAt } from '../measure';
-import { addEffect, deliveredOriginal, exportProject, menuClosed, newProject, openDemo, place, turn, undoName } from '../steps';
+import { addEffect, deliveredOriginal, exportProject, menuClosed, newProject, openDemo, openView, place, turn, undoName } from '../steps';
 
 /** A steady tone of 200 Hz, 4 s in mono at 48 kHz. */
 const tone = (level: number) => ({
@@ -107,7 +107,7 @@ test('seating names who hides whom, and a remedy makes room', async ({ page }) =
   const hum = tone(0.5);
   await page.getByTestId('import-input').setInputFiles([wavFile('Boom.wav', hum, '32f'), wavFile('Knock.wav', knock())]);
   await place(page, 'Boom');
-  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  await openView(page, 'Gather');
   await place(page, 'Knock');
   await page.getByRole('button', { name: 'Seating', exact: true }).click();
   const findings = page.getByRole('region', { name: 'What hides what' });

@@ -3,7 +3,7 @@ import { createRandom, writeWav } from '@tangled-choir/core';
 import { mkdtempSync, openSync, closeSync, ftruncateSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { newProject, openDemo, undoName } from '../steps';
+import { newProject, openDemo, openView, undoName } from '../steps';
 
 /** A file of some gigabytes that takes no room on the disk. */
 function sparseFile(name: string, gigabytes: number): { path: string; remove: () => void } {
@@ -24,7 +24,7 @@ test('sound files and pictures that are too large or no such files are refused b
     await page.getByTestId('picture-input').setInputFiles(video.path);
     await expect(page.getByText('“Whole winter.webm” has 2.0 GB; pictures up to 2 GB can be loaded.')).toBeVisible();
     await page.getByRole('button', { name: 'Dismiss' }).click();
-    await page.getByRole('link', { name: 'Gather', exact: true }).click();
+    await openView(page, 'Gather');
     const count = await page.getByText(/^\d+ of \d+$/).textContent();
     await page.getByTestId('import-input').setInputFiles([wav.path, empty.path]);
     await expect(

@@ -2,7 +2,7 @@ import { expect, test } from '@playwright/test';
 import type { Audio } from '@tangled-choir/core';
 import { createRandom } from '@tangled-choir/core';
 import { wavFile } from '../recordings';
-import { deliveredOriginal, newProject } from '../steps';
+import { deliveredOriginal, newProject, openView } from '../steps';
 
 const sampleRate = 48_000;
 const seconds = 240;
@@ -46,7 +46,7 @@ test('a long recording is heard, seen and placed where it is used, sample by sam
     .getByRole('button', { name: /^Place/ })
     .first()
     .click();
-  await page.getByRole('link', { name: 'Loft', exact: true }).click();
+  await openView(page, 'Loft');
   await expect(page.locator('tc-clip')).toHaveCount(1);
 
   const rendered = (await deliveredOriginal(page)).channels[0]!;

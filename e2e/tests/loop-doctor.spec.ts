@@ -1,10 +1,10 @@
 import { expect, test } from '@playwright/test';
 import { effectCatalogue, readWav, unpackArchive } from '@tangled-choir/core';
-import { exportProject, openDemo, undoAndRedo, undoName } from '../steps';
+import { exportProject, openDemo, openView, undoAndRedo, undoName } from '../steps';
 
 test('the loop doctor makes a seamless source of the wind', async ({ page }) => {
   await openDemo(page);
-  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  await openView(page, 'Gather');
   await page.getByRole('listitem', { name: 'Wind over the ridge' }).click();
   await page.getByRole('button', { name: 'More for this source' }).click();
   await page.getByRole('menuitem', { name: 'Loop doctor…' }).click();

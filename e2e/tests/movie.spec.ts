@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { ALL_FORMATS, BufferSource, EncodedPacketSink, Input } from 'mediabunny';
 import { readFileSync } from 'node:fs';
-import { deliveredOriginal, download, openDemo, riseIn, undoAndRedo } from '../steps';
+import { deliveredOriginal, download, openDemo, openView, riseIn, undoAndRedo } from '../steps';
 
 async function packetTimes(bytes: Uint8Array): Promise<number[]> {
   const input = new Input({ formats: ALL_FORMATS, source: new BufferSource(bytes) });
@@ -39,10 +39,10 @@ test('the picture is exported as a movie with the sound: every frame at its time
 
   // Brought in again, its sound is what was delivered, as late as the picture began before it.
   const offset = 0.5;
-  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  await openView(page, 'Gather');
   await page.getByTestId('import-input').setInputFiles({ name: 'preview.webm', mimeType: 'video/webm', buffer: Buffer.from(movie) });
   await expect(page.getByText('preview', { exact: true }).first()).toBeVisible();
-  await page.getByRole('link', { name: 'Loft', exact: true }).click();
+  await openView(page, 'Loft');
   await page.getByLabel('Choose a sound').click();
   await page.getByRole('menuitem', { name: 'New sound' }).click();
   await page.getByPlaceholder('Sources').fill('preview');

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import type { Audio } from '@tangled-choir/core';
-import { chooseSource, deliveredOriginal, openDemo, undoAndRedo, undoName } from '../steps';
+import { chooseSource, deliveredOriginal, openDemo, openView, undoAndRedo, undoName } from '../steps';
 
 /** RMS of the difference relative to the RMS of the reference, in dB. */
 function residual(reference: Audio, actual: Audio): number {
@@ -31,7 +31,7 @@ test('prints a layer without a change to what is heard, keeps its recipe, and pr
   await page.getByRole('button', { name: /^Redo/ }).click();
 
   // The print leads back to what it was made of.
-  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  await openView(page, 'Gather');
   await chooseSource(page, 'Slab body print');
   await expect(page.locator('dl')).toContainText('Slab break, Slab body');
   await page.getByRole('button', { name: 'More for this source' }).click();
@@ -50,7 +50,7 @@ test('prints a layer without a change to what is heard, keeps its recipe, and pr
   await page.keyboard.press('Enter');
   await page.getByRole('dialog').getByRole('button', { name: 'Print', exact: true }).click();
   await expect(page.getByText('5 takes are in Gather.')).toBeVisible();
-  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  await openView(page, 'Gather');
   await page.getByRole('searchbox', { name: 'Search sources' }).fill('take');
   await expect(page.locator('.row')).toHaveCount(5);
   await undoAndRedo(page, 1);

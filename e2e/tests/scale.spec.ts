@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import type { Layer, Project, Source } from '@tangled-choir/core';
 import { createProject, createRandom, createSound, hashBytes, packArchive, writeWav } from '@tangled-choir/core';
-import { undoName } from '../steps';
+import { openView, undoName } from '../steps';
 
 const sourceCount = 5_000;
 const layerCount = 200;
@@ -68,7 +68,7 @@ test('stays workable with 200 layers, 2,000 clips and 5,000 sources', async ({ p
   await expect(undoName(page)).toContainText('Move “Ice 1492”');
   expect((await clip.boundingBox())!.x).toBeGreaterThan(before.x + 25);
 
-  await page.getByRole('link', { name: 'Gather', exact: true }).click();
+  await openView(page, 'Gather');
   await expect(page.getByText('5000 of 5000')).toBeVisible();
   expect(await page.locator('.row').count()).toBeLessThan(60);
   await page.getByRole('searchbox', { name: 'Search sources' }).fill('day 7 ice 4967');

@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
-import type { Clip, Fade, Layer, Source } from '@tangled-choir/core';
-import { clipDuration, contentAtTime, contentPlace, decibelsToGain, fadeGain, playedStretch, syncTime } from '@tangled-choir/core';
+import type { Clip, Fade, Layer, Source, Stretch } from '@tangled-choir/core';
+import { clipDuration, contentAtTime, contentPlace, decibelsToGain, fadeGain, syncTime } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
+import { drawnPart, samePart, stretchOfPart } from './drawn-part';
 import { signed } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import { Waveform } from '../ui/waveform';
@@ -48,6 +49,8 @@ export class ClipBox {
   readonly selected = input(false);
   readonly pixelsPerSecond = input.required<number>();
   readonly sampleRate = input.required<number>();
+  /** The stretch of the time axis that can be seen, or nearly. */
+  readonly view = input.required<Stretch>();
   readonly dragged = output<ClipDrag>();
   readonly picked = output();
   private readonly library = inject(AudioLibrary);
@@ -55,10 +58,13 @@ export class ClipBox {
 
   protected readonly duration = computed(() => clipDuration(this.clip()));
   protected readonly width = computed(() => Math.max(3, this.duration() * this.pixelsPerSecond()));
+  /** The part that is drawn. */
+  protected readonly drawn = computed(() => drawnPart(this.clip(), this.pixelsPerSecond(), this.view()), { equal: samePart });
   /** What is looked at closely is drawn from its samples. */
   private readonly detail = computed(() => {
     const source = this.source();
-    return source && this.library.detail(source, playedStretch(this.clip()), this.sampleRate() / this.pixelsPerSecond());
+    const stretch = stretchOfPart(this.clip(), this.drawn());
+    return source && this.library.detail(source, stretch, this.sampleRate() / this.pixelsPerSecond());
   });
   protected readonly overview = computed(() => this.detail()?.overview ?? this.library.overview(this.source()?.audio ?? ''));
   protected readonly missing = computed(() => this.library.missing().get(this.source()?.audio ?? '') !== undefined);
@@ -67,7 +73,8 @@ export class ClipBox {
     const rate = this.sampleRate();
     const seconds = this.duration();
     const first = this.detail()?.first ?? 0;
-    return (share: number): number => contentPlace(clip, contentAtTime(clip, share * seconds)) * rate - first;
+    const { from, to } = this.drawn();
+    return (share: number): number => contentPlace(clip, contentAtTime(clip, (from + share * (to - from)) * seconds)) * rate - first;
   });
   protected readonly colour = computed(() => roleColour(this.layer().role));
   protected readonly height = computed(() => decibelsToGain(this.clip().gain));

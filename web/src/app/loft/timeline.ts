@@ -88,6 +88,8 @@ export class Timeline {
   private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
 
   protected readonly view = new TimelineView();
+  /** The stretch of time that can be seen, or nearly. */
+  protected readonly seen = computed(() => this.view.stretch(this.scale.pixelsPerSecond()));
   protected readonly roles = roles;
   protected readonly dropTarget = signal<string | undefined>(undefined);
   protected readonly lasso = signal<{ left: number; top: number; width: number; height: number } | undefined>(undefined);
