@@ -14,7 +14,7 @@ export default tseslint.config(
       '**/node_modules/**',
       '**/.angular/**',
       'web/src/generated/**',
-      'core/src/dsp/kernels.generated.ts',
+      'core/src/dsp/compiled/kernels.generated.ts',
       'core/kernels/**',
       '**/coverage/**',
       '**/test-results/**',

@@ -2,7 +2,7 @@
 import { build } from 'esbuild';
 
 await build({
-  entryPoints: ['web/src/app/engine/player.processor.ts', 'web/src/app/engine/recorder.processor.ts'],
+  entryPoints: ['web/src/app/engine/live/player.processor.ts', 'web/src/app/engine/record/recorder.processor.ts'],
   outdir: 'web/src/generated',
   bundle: true,
   format: 'esm',

@@ -1,4 +1,4 @@
-/** Compiles core/kernels with AssemblyScript into core/src/dsp/kernels.generated.ts. The result is committed, so that nobody needs the compiler. */
+/** Compiles core/kernels with AssemblyScript into core/src/dsp/compiled/kernels.generated.ts. The result is committed, so that nobody needs the compiler. */
 import { readFileSync, writeFileSync } from 'node:fs';
 import asc from 'assemblyscript/asc';
 
@@ -41,7 +41,7 @@ if (error) {
 }
 const wasm = Buffer.from(files.get('kernels.wasm'));
 writeFileSync(
-  'core/src/dsp/kernels.generated.ts',
+  'core/src/dsp/compiled/kernels.generated.ts',
   `/** Made by \`npm run kernels\` out of core/kernels; ${wasm.length} bytes of WebAssembly. */\nexport const kernelsBase64 =\n  '${wasm.toString('base64')}';\n`,
 );
 console.log(`${wasm.length} bytes`);

@@ -72,6 +72,7 @@ async function packedProject(): Promise<{ file: string; project: Project; wav: U
     counter: 9,
     sources: [
       {
+        kind: 'recording',
         id: 'source-1',
         name: 'Tone',
         audio,

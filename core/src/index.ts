@@ -3,6 +3,10 @@ export * from './units';
 
 export type { Audio } from './audio/audio';
 export { frameCount, silence, toStereo } from './audio/audio';
+export type { Block } from './audio/block';
+export { createBlock, maxBlock } from './audio/block';
+export type { Layout, LayoutId, Speaker } from './audio/layout';
+export { channelsOf, layoutIds, layouts, toLayout } from './audio/layout';
 export type { FadeShape } from './audio/fade';
 export { fadeGain, fadeShapes } from './audio/fade';
 export type { Overview } from './audio/overview';
@@ -12,11 +16,11 @@ export { inMemory, partOfRecording } from './audio/recording';
 export { changeSpeed, convertSampleRate } from './audio/resample';
 
 export { RealFft } from './dsp/fft';
-export { bandPass, bell, cut } from './dsp/analogue';
-export { matchSections } from './dsp/matched-section';
+export { bandPass, bell, cut } from './dsp/filters/analogue';
+export { matchSections } from './dsp/filters/matched-section';
 export type { Random } from './dsp/random';
 export { createRandom, seedOf } from './dsp/random';
-export { Section } from './dsp/state-variable';
+export { Section } from './dsp/filters/state-variable';
 
 export * from './effects';
 export type { Situation } from './effects/situations';
@@ -24,15 +28,16 @@ export { situations } from './effects/situations';
 export { surprise } from './effects/surprise';
 
 export { DataError, describeIssues, parseJson, parseProject } from './project/parse';
-export type { Branch, ChainState, EffectStep, Snapshot } from './project/chain-schema';
-export { chainStates, mostBranches } from './project/chain-schema';
+export type { Branch, ChainState, EffectStep, Snapshot } from './project/chain/chain-schema';
+export { chainStates, mostBranches } from './project/chain/chain-schema';
 export * from './project/schema';
-export { standsAs } from './project/chain-states';
-export { branchesOf, pathToBranch, stepsOf } from './project/chain-tree';
-export type { Reference } from './project/references';
-export { keyOrder, readReference, usedSources } from './project/references';
+export { standsAs } from './project/chain/chain-states';
+export { branchesOf, pathToBranch, stepsOf } from './project/chain/chain-tree';
+export type { Reference } from './project/chain/references';
+export { keyOrder, readReference, usedSources } from './project/chain/references';
 export type { Need } from './project/source-needs';
 export { playedStretch, sourceNeeds } from './project/source-needs';
+export { sourceIdentities, sourceIdentity } from './project/sources';
 export { createProject, createSound, projectSampleRate } from './project/create';
 export { axisOf, fromAxis, toAxis } from './project/axis';
 export type { Address, Property } from './project/address';
@@ -51,9 +56,9 @@ export {
 } from './project/address';
 export type { OffsetUnit } from './project/offset';
 export { offsetFor, offsetReach, offsetUnit, offsetValue, pullReach } from './project/offset';
-export * from './project/clip-times';
-export type { Paced } from './project/speed-curve';
-export { contentAtTime, ContentWalk, speedAt, timeOfContent } from './project/speed-curve';
+export * from './project/time/clip-times';
+export type { Paced } from './project/time/speed-curve';
+export { contentAtTime, ContentWalk, speedAt, timeOfContent } from './project/time/speed-curve';
 export type { Corner } from './automation/lane-value';
 export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from './automation/lane-value';
 export type { MoverCourse } from './movers/mover-value';
@@ -72,8 +77,8 @@ export {
   smoothStretch,
   thinPoints,
 } from './automation/point-edits';
-export * from './project/tempo-grid';
-export * from './project/timecode';
+export * from './project/time/tempo-grid';
+export * from './project/time/timecode';
 export type { NewMarks } from './formats/marks';
 export { presetsWithin, readPresets, writePresets } from './formats/preset-file';
 export { readMarksCsv, readMarksVtt, writeMarksCsv, writeMarksVtt } from './formats/marks';
@@ -112,13 +117,13 @@ export {
   writeCurve,
 } from './project/parameters';
 
-export type { Loudness } from './analysis/loudness';
-export { LoudnessMeter, measureLoudness } from './analysis/loudness';
-export type { Spectrogram, SpectrogramShape } from './analysis/spectrogram';
-export { measureSpectrogram, spectrogramRange } from './analysis/spectrogram';
-export type { Measurement } from './analysis/measure';
-export { measure } from './analysis/measure';
-export { measureTruePeak, TruePeakMeter } from './analysis/true-peak';
+export type { Loudness } from './analysis/loudness/loudness';
+export { LoudnessMeter, measureLoudness } from './analysis/loudness/loudness';
+export type { Spectrogram, SpectrogramShape } from './analysis/spectrum/spectrogram';
+export { measureSpectrogram, spectrogramRange } from './analysis/spectrum/spectrogram';
+export type { Measurement } from './analysis/loudness/measure';
+export { measure } from './analysis/loudness/measure';
+export { measureTruePeak, TruePeakMeter } from './analysis/loudness/true-peak';
 export type { RecordingFacts } from './analysis/describe-recording';
 export { describeRecording } from './analysis/describe-recording';
 export type { LandingPoints } from './analysis/landing-points';
@@ -132,20 +137,20 @@ export { splitAtSilences, splitAtTransients } from './analysis/silences';
 export type { Onset } from './analysis/onsets';
 export { findOnsets } from './analysis/onsets';
 export { nearestZeroCrossing } from './analysis/zero-crossings';
-export { averageSpectrum, levelBetween, SpectrumHistory } from './analysis/spectrum-history';
-export { fieldDirections, StereoField } from './analysis/stereo-field';
-export { CorrelationMeter } from './analysis/correlation';
-export { longTermSpectrum, matchLevels } from './analysis/long-term-spectrum';
-export { SpectrumTap } from './analysis/spectrum-tap';
+export { averageSpectrum, levelBetween, SpectrumHistory } from './analysis/spectrum/spectrum-history';
+export { fieldDirections, StereoField } from './analysis/spectrum/stereo-field';
+export { CorrelationMeter } from './analysis/spectrum/correlation';
+export { longTermSpectrum, matchLevels } from './analysis/spectrum/long-term-spectrum';
+export { SpectrumTap } from './analysis/spectrum/spectrum-tap';
 
 export type { Moment as PictureMoment, MotionTrack } from './picture/motion';
 export { findMoments, lumaHeight, lumaWidth, MotionMeter } from './picture/motion';
 
-export { applyChain } from './render/apply-chain';
+export { applyChain } from './render/chain/apply-chain';
 export type { AudioLibrary, FrozenLayer, RenderContext } from './render/library';
 export { renderContext } from './render/library';
-export { SoundPlayer } from './render/player';
-export { SlowPlayer } from './render/slow-player';
+export { SoundPlayer } from './render/live/player';
+export { SlowPlayer } from './render/live/slow-player';
 export { audibleLayers, soundTail } from './render/sound-graph';
 export { Cancelled } from './cancelled';
 export { renderSound } from './render/render-sound';
@@ -158,8 +163,8 @@ export type { LayerSeat, MaskedPair, Seating } from './judging/seating';
 export { measureSeating, seatedLayers, seatingBands, SeatingMeter } from './judging/seating';
 export type { Comparison } from './judging/even-compare';
 export { bypassed, EvenCompare } from './judging/even-compare';
-export type { StepTap, StepTaps } from './render/step-processor';
-export { chainLatency, stepLatency } from './render/chain-measures';
+export type { StepTap, StepTaps } from './render/chain/step-processor';
+export { chainLatency, stepLatency } from './render/chain/chain-measures';
 export type { LoadListener } from './render/sound-graph';
 export { isUntreated, TreatmentCache } from './treatments/treat-clip';
 
@@ -186,9 +191,9 @@ export { readZip } from './formats/zip-read';
 export type { ByteSource } from './formats/byte-source';
 export { memorySource } from './formats/byte-source';
 export { openPcm, openWav, pcmRecording } from './formats/open-recording';
-export { readWav } from './formats/wav-read';
-export type { BroadcastInfo, WavOptions } from './formats/wav-write';
-export { writeWav } from './formats/wav-write';
+export { readWav } from './formats/wav/wav-read';
+export type { BroadcastInfo, WavOptions } from './formats/wav/wav-write';
+export { writeWav } from './formats/wav/wav-write';
 
 export { repeatLoop, repeatSeam } from './loop-doctor/listen';
 export type { LoopTracks } from './loop-doctor/loop-tracks';

@@ -179,6 +179,7 @@ export function makeHaldaStation(video: Uint8Array): Demo {
     audio.set(hash, wav);
     sourceHashes.set(source.key, hash);
     return {
+      kind: 'recording' as const,
       name: source.name,
       audio: hash,
       frames: recording.channels[0]!.length,

@@ -156,7 +156,7 @@ realTime('Slowing down to a quarter, stereo', 30, () => {
   };
   const slow = new SlowPlayer(source, 0.25);
   const [left, right] = [new Float32Array(480), new Float32Array(480)];
-  for (let done = 0; done < 30 * rate; done += 480) slow.render(left, right, 480);
+  for (let done = 0; done < 30 * rate; done += 480) slow.render([left, right], 480);
 });
 const step16 = archive.project.sounds[1]!;
 const family = fastest(() => {

@@ -5,7 +5,7 @@ import { gainToDecibels } from '../units';
 import type { Defect } from './defects';
 import { findDefects } from './defects';
 import { findLandingPoints } from './landing-points';
-import { measureMel, melBands } from './mel';
+import { measureMel, melBands } from './spectrum/mel';
 import { loudestChannel } from './onsets';
 import { mainPitch, trackPitch } from './pitch';
 

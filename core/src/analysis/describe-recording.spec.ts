@@ -4,7 +4,7 @@ import { Cancelled } from '../cancelled';
 import { noise } from '../testing/signals';
 import { describeCharacter } from './character';
 import { describeRecording } from './describe-recording';
-import { measure } from './measure';
+import { measure } from './loudness/measure';
 
 const sampleRate = 8_000;
 

@@ -5,8 +5,8 @@ import type { Character } from './character';
 import { characterOf, describeCharacter, longestInFull, StereoMeter } from './character';
 import type { Defect } from './defects';
 import { findDefects, mostOfAKind } from './defects';
-import type { Measurement } from './measure';
-import { measure, MeasurementMeter } from './measure';
+import type { Measurement } from './loudness/measure';
+import { measure, MeasurementMeter } from './loudness/measure';
 
 /** What was measured of a recording. */
 export interface RecordingFacts {

@@ -1,5 +1,5 @@
 import type { Audio } from '../audio/audio';
-import { hannWindow, RealFft } from '../dsp/fft';
+import { SpectralFrame } from '../dsp/spectral-frames';
 import type { Decibels, Frames, Seconds } from '../units';
 
 /** The beginning of something in a recording. */
@@ -120,26 +120,20 @@ const lag = 2;
  * average out the restlessness of noise, in which single bins rise and fall by themselves.
  */
 function spectralFlux(samples: Float32Array): Float64Array {
-  const fft = new RealFft(size);
-  const window = hannWindow(size);
-  const frame = new Float64Array(size);
-  const re = new Float64Array(fft.bins);
-  const im = new Float64Array(fft.bins);
+  const frame = new SpectralFrame(size);
   const bands = bandEdges.length - 1;
   const recent = Array.from({ length: lag + 1 }, () => new Float64Array(bands).fill(floorDb));
   const flux = new Float64Array(Math.ceil(samples.length / hop) + 1);
   const scale = (4 / size) ** 2;
   const least = Math.pow(10, floorDb / 10);
   for (let n = 0; n < flux.length; n++) {
-    const start = n * hop - size / 2;
-    for (let i = 0; i < size; i++) frame[i] = (samples[start + i] ?? 0) * window[i]!;
-    fft.forward(frame, re, im);
+    frame.take(samples, n * hop - size / 2);
     const levels = recent[n % recent.length]!;
     const before = recent[(n + 1) % recent.length]!;
     let rise = 0;
     for (let band = 0; band < bands; band++) {
       let power = 0;
-      for (let bin = bandEdges[band]!; bin < bandEdges[band + 1]!; bin++) power += re[bin]! ** 2 + im[bin]! ** 2;
+      for (let bin = bandEdges[band]!; bin < bandEdges[band + 1]!; bin++) power += frame.power(bin);
       const level = power * scale > least ? 10 * Math.log10(power * scale) : floorDb;
       rise += Math.max(0, level - before[band]!);
       levels[band] = level;

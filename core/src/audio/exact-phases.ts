@@ -1,5 +1,5 @@
-import type { Kernels } from '../dsp/kernels';
-import { getKernels } from '../dsp/kernels';
+import type { Kernels } from '../dsp/compiled/kernels';
+import { getKernels } from '../dsp/compiled/kernels';
 import type { Frames, Ratio } from '../units';
 import { copyPadded } from './audio';
 import { halfTaps, kernel } from './sinc-kernel';

@@ -1,6 +1,6 @@
 import { amplitudeAt, mono, noise, residual, sine } from '../testing/signals';
 import { frameCount } from './audio';
-import { getKernels } from '../dsp/kernels';
+import { getKernels } from '../dsp/compiled/kernels';
 import { exactPhases, interpolateExactly, interpolatePlain } from './exact-phases';
 import { changeSpeed, convertSampleRate, interpolate, kernelTable, resampledLength } from './resample';
 

@@ -1,4 +1,4 @@
-import { getKernels } from '../dsp/kernels';
+import { getKernels } from '../dsp/compiled/kernels';
 import type { Frames, Hertz, Ratio } from '../units';
 import type { Audio } from './audio';
 import { copyPadded, frameCount } from './audio';

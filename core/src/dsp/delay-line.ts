@@ -7,7 +7,7 @@ export class DelayLine {
 
   constructor(
     private readonly frames: Frames,
-    channels = 2,
+    channels: number,
   ) {
     this.lines = Array.from({ length: channels }, () => new Float32Array(frames));
   }

@@ -1,6 +1,6 @@
 import { noise, residual, sine } from '../testing/signals';
-import { getKernels } from './kernels';
-import type { Shaper } from './oversampler';
+import { getKernels } from './compiled/kernels';
+import type { Shaper } from './shaper';
 import { Oversampler } from './oversampler';
 import type { ShaperCurve } from './shaper-curves';
 import { CurveShaper, shapedValue, shaperCurves } from './shaper-curves';

@@ -1,14 +1,10 @@
 import type { Frames } from '../units';
-import { CompiledOversampling } from './compiled-oversampling';
-import { halfBand, HalfBandStage } from './half-band';
-import { getKernels } from './kernels';
+import type { Shaper } from './shaper';
+import { CompiledOversampling } from './compiled/compiled-oversampling';
+import { halfBand, HalfBandStage } from './filters/half-band';
+import { getKernels } from './compiled/kernels';
 
 const factor = 8;
-
-/** Something that changes a run of samples in place: `count` of them from place `from` on. */
-export interface Shaper {
-  shape(samples: Float32Array, from: number, count: number): void;
-}
 
 /** The first doubling must cut from 20 to 28 kHz; the others have more and more room, and get shorter. */
 const designs = [halfBand(24, 11.5), halfBand(9, 11.5), halfBand(7, 11.5)] as const;

@@ -1,8 +1,9 @@
 import type { Frames, Hertz, Ratio, Seconds } from '../units';
-import { CompiledNetwork } from './compiled-network';
-import { getKernels } from './kernels';
-import type { LineLoss } from './line-loss';
-import { highCorner, lineLoss, lowCorner } from './line-loss';
+import { CompiledNetwork } from './compiled/compiled-network';
+import { getKernels } from './compiled/kernels';
+import type { LineLoss } from './filters/line-loss';
+import type { LengthGlide, Lines, NetworkRun } from './reverb-lines';
+import { highCorner, lineLoss, lowCorner } from './filters/line-loss';
 
 export const lineCount = 16;
 /** Lengths of the lines at size 1, in seconds: prime numbers of frames at 48 kHz, so that their echoes do not fall together. */
@@ -24,31 +25,7 @@ export interface NetworkDesign {
   readonly size: number;
 }
 
-/** By how much lines are longer than they will be, and how that changes with every frame. */
-export interface LengthGlide {
-  readonly offsets: Float64Array;
-  readonly steps: Float64Array;
-}
-
 const nothing = new Float32Array(0);
-
-/** One run of a network: what goes in, where what comes out goes, and how its lines move meanwhile. */
-export interface NetworkRun {
-  direct: Float32Array;
-  left: Float32Array;
-  right: Float32Array;
-  frames: Frames;
-  /** By how much every fourth line is shortened, frame after frame. */
-  sway: Float32Array;
-  glide: LengthGlide | undefined;
-}
-
-/** A network at work, whatever it is computed by. */
-export interface Lines {
-  reset(): void;
-  aim(delays: readonly Frames[], losses: readonly LineLoss[]): void;
-  process(run: NetworkRun): void;
-}
 
 /**
  * Feedback delay network of 16 lines with a Hadamard matrix (Jot & Chaigne 1991; Schlecht & Habets 2017): one channel in, two

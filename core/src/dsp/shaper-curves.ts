@@ -1,8 +1,8 @@
-import type { CompiledCurves } from './compiled-curves';
-import { compiledCurves } from './compiled-curves';
+import type { CompiledCurves } from './compiled/compiled-curves';
+import { compiledCurves } from './compiled/compiled-curves';
 import { foldedArea, logCosh, warmBias } from './curve-areas';
-import { getKernels } from './kernels';
-import type { Shaper } from './oversampler';
+import { getKernels } from './compiled/kernels';
+import type { Shaper } from './shaper';
 
 /** A static curve with its first and second antiderivative. */
 interface Curve {

@@ -1,15 +1,7 @@
 import type { Audio } from '../audio/audio';
+import type { Block } from '../audio/block';
 import type { EffectDescription, ParameterSet, ParameterValue, ParameterValues, ValuesOf } from '../project/parameters';
 import type { Decibels, Frames, Hertz } from '../units';
-
-/** Longest block that a processor is given. */
-export const maxBlock: Frames = 1024;
-
-/** A stretch of planar samples that a processor changes in place; only the first `frames` of each channel count. */
-export interface Block {
-  readonly channels: readonly Float32Array[];
-  frames: Frames;
-}
 
 /** A running effect. It allocates nothing while processing and glides to changed values on its own. */
 export interface Processor<V extends ParameterValues = ParameterValues> {
@@ -31,6 +23,9 @@ export interface BranchPath {
   reset(): void;
 }
 
+/** What an effect takes from elsewhere, by the names of the parameters that refer to it; what is not chosen or not there is missing. */
+export type Inputs<T> = Readonly<Record<string, T>>;
+
 export interface CreateContext<V extends ParameterValues = ParameterValues> {
   readonly sampleRate: Hertz;
   readonly channels: number;
@@ -38,10 +33,10 @@ export interface CreateContext<V extends ParameterValues = ParameterValues> {
   readonly values: V;
   /** Of a host. */
   readonly branches?: readonly BranchPath[];
-  /** The sound that the effect listens to in the place of its own, as long as the block that it is given. */
-  readonly key?: Block;
-  /** The recording that the effect works with. */
-  readonly source?: Audio;
+  /** Sounds of layers and groups that the effect listens to, as long as the block that it is given, by the parameters that chose them. */
+  readonly keys?: Inputs<Block>;
+  /** Recordings that the effect works with, by the parameters that chose them. */
+  readonly recordings?: Inputs<Audio>;
   /** True where nobody listens meanwhile: the effect may lag more (see `latency`) where that makes it quicker. */
   readonly offline?: boolean;
 }
@@ -63,8 +58,8 @@ export interface Effect<S extends ParameterSet = ParameterSet> extends EffectDes
   readonly presets: readonly EffectPreset[];
   /** Frames by which the output lags behind the input; it may lag more where nobody listens meanwhile. */
   latency(values: ValuesOf<S>, sampleRate: Hertz, offline?: boolean): Frames;
-  /** Frames after the end of the input until the output has fallen by 60 dB or more; `source` is the recording that the effect takes, if any. */
-  tail(values: ValuesOf<S>, sampleRate: Hertz, source?: Audio): Frames;
+  /** Frames after the end of the input until the output has fallen by 60 dB or more; `recordings` as in its context. */
+  tail(values: ValuesOf<S>, sampleRate: Hertz, recordings: Inputs<Audio>): Frames;
   create(context: CreateContext<ValuesOf<S>>): Processor<ValuesOf<S>>;
 }
 

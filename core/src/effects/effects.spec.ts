@@ -99,7 +99,7 @@ describe.each(effects.map((effect) => [effect.id, effect] as const))('%s', (_, e
 
   it('has fallen by 50 dB after its tail', () => {
     for (const [, values] of settingsOf(effect)) {
-      const tail = effect.tail(resolveValues(effect.parameters, values), rate);
+      const tail = effect.tail(resolveValues(effect.parameters, values), rate, {});
       if (tail > 0.6 * rate) continue;
       const input = new Float32Array(4_800 + tail + 4_800);
       input.set(noise(4_800, 2, -6));
@@ -173,7 +173,7 @@ describe('effects that lag', () => {
     const input = new Float32Array(12_000);
     for (const frequency of [310, 1_270, 3_490, 7_110]) sine(frequency, 0.25, rate, -32).forEach((sample, i) => (input[i]! += sample));
     // A convolution is told to give back what it gets.
-    const context = effect.id === 'convolution' ? { source: mono(Float32Array.of(1)) } : {};
+    const context = effect.id === 'convolution' ? { recordings: { response: mono(Float32Array.of(1)) } } : {};
     const [output] = runEffect(effect, [input], { values, context });
     const difference = (by: number): number => {
       let sum = 0;

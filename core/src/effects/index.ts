@@ -92,7 +92,7 @@ export const effectCatalogue: EffectCatalogue = effectsById;
 
 export { automaticMakeUp, compressorCurve } from './dynamics/compressor';
 export type { BranchPath, Effect, EffectFamily, EffectPreset, Processor } from './effect';
-export { effectFamilies, maxBlock } from './effect';
+export { effectFamilies } from './effect';
 export type { EqBand, EqBandKind } from './filters/eq';
 export { drawnCurve, drawnLevels, drawnPoints } from './filters/drawn-eq';
 export { graphicBands, graphicCurve } from './filters/graphic-eq';

@@ -2,8 +2,8 @@ import { strFromU8 } from 'fflate';
 import { DataError } from '../project/parse';
 import type { AudioFile, FileDetails } from './audio-file';
 import { UnknownFormat } from './audio-file';
-import type { Chunk } from './chunks';
-import { chunksInMemory, idAt, iff, viewOf } from './chunks';
+import type { Chunk } from './wav/chunks';
+import { chunksInMemory, idAt, iff, viewOf } from './wav/chunks';
 import type { PcmFile } from './pcm-file';
 import { decodeWhole, silenceInvalid } from './pcm-file';
 

@@ -9,7 +9,7 @@ import { mono, noise } from '../testing/signals';
 import { inspectArchive, packArchive, unpackArchive } from './archive';
 import { memorySource } from './byte-source';
 import { hashBytes } from './hash';
-import { writeWav } from './wav-write';
+import { writeWav } from './wav/wav-write';
 import { collectBytes } from './zip';
 
 const recording = mono(noise(500, 1));

@@ -1,7 +1,7 @@
 import { DataError } from '../project/parse';
 import type { Clock, Mark } from '../project/schema';
 import { markColours, stages } from '../project/schema';
-import { formatTimecode, frameTime, parseFrame } from '../project/timecode';
+import { formatTimecode, frameTime, parseFrame } from '../project/time/timecode';
 import type { Seconds } from '../units';
 
 /** Marks without ids, as files hold them. */

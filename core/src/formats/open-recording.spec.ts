@@ -2,10 +2,10 @@ import fc from 'fast-check';
 import { noise } from '../testing/signals';
 import type { ByteSource } from './byte-source';
 import { memorySource } from './byte-source';
-import { chunksInMemory, readChunks, riff } from './chunks';
+import { chunksInMemory, readChunks, riff } from './wav/chunks';
 import { openPcm, openWav, pcmRecording } from './open-recording';
-import { readWav } from './wav-read';
-import { wavFrame, writeWav } from './wav-write';
+import { readWav } from './wav/wav-read';
+import { wavFrame, writeWav } from './wav/wav-write';
 
 const audio = { sampleRate: 48_000, channels: [noise(5_000, 1), noise(5_000, 2)] };
 const wav = writeWav(audio, { encoding: '32f', loop: { from: 10, to: 900 }, info: { INAM: 'Ice', ICMT: 'from the ridge' } });

@@ -1,9 +1,9 @@
 import type { Recording } from '../audio/recording';
 import { checkAiffStart, describeAiff, isAiff } from './aiff-read';
 import type { ByteSource } from './byte-source';
-import { iff, readChunks, riff } from './chunks';
+import { iff, readChunks, riff } from './wav/chunks';
 import type { PcmFile } from './pcm-file';
-import { checkWavStart, describeWav, isWav } from './wav-read';
+import { checkWavStart, describeWav, isWav } from './wav/wav-read';
 
 /**
  * What the header of a WAV or AIFF file says, told by its first bytes, or by the ending of its path; undefined when the file is neither.

@@ -1,14 +1,14 @@
-import type { Measurement } from '../analysis/measure';
-import { measure } from '../analysis/measure';
+import type { Measurement } from '../analysis/loudness/measure';
+import { measure } from '../analysis/loudness/measure';
 import type { Audio } from '../audio/audio';
 import { toMono } from '../audio/audio';
 import { convertSampleRate } from '../audio/resample';
 import { createRandom, seedOf } from '../dsp/random';
 import { hashBytes } from '../formats/hash';
-import { writeWav } from '../formats/wav-write';
+import { writeWav } from '../formats/wav/wav-write';
 import { heardSources } from '../kin/family';
 import type { HandOff, Project } from '../project/schema';
-import { frameTime } from '../project/timecode';
+import { frameTime } from '../project/time/timecode';
 import type { RenderContext } from '../render/library';
 import type { RenderOptions } from '../render/render-sound';
 import { renderSound } from '../render/render-sound';

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { measure } from '../analysis/measure';
+import { measure } from '../analysis/loudness/measure';
 import { mono, noise, sine } from '../testing/signals';
 import { edited, projectWith } from '../testing/project';
 import { effectCatalogue } from '../effects';
-import { readWav } from '../formats/wav-read';
+import { readWav } from '../formats/wav/wav-read';
 import { renderItem, writeItem } from './deliver';
 import { manifestJsonSchema, manifestSchema } from './manifest';
 import { collidingNames, planDelivery } from './plan';

@@ -1,4 +1,4 @@
-import type { Measurement } from '../analysis/measure';
+import type { Measurement } from '../analysis/loudness/measure';
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
 import type { Encoding } from '../project/schema';

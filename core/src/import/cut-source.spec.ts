@@ -2,7 +2,7 @@ import { inMemory } from '../audio/recording';
 import { measureOverview } from '../audio/overview';
 import { Cancelled } from '../cancelled';
 import { hashBytes } from '../formats/hash';
-import { readWav } from '../formats/wav-read';
+import { readWav } from '../formats/wav/wav-read';
 import type { Source } from '../project/schema';
 import { MemoryTarget } from '../testing/memory-target';
 import { noise } from '../testing/signals';
@@ -13,6 +13,7 @@ const left = noise(8 * rate, 1, -12);
 const right = noise(8 * rate, 2, -18);
 const audio = { sampleRate: rate, channels: [left, right] };
 const parent: Source = {
+  kind: 'recording',
   id: 'source-1',
   name: 'Ridge walk',
   audio: 'a'.repeat(64),
@@ -49,6 +50,7 @@ describe('cutting a source', () => {
     expect(equal(samples, wanted)).toBe(true);
     expect(overview).toEqual(measureOverview({ sampleRate: rate, channels: wanted }));
     expect(source).toEqual({
+      kind: 'recording',
       name: 'Step',
       audio: hashBytes(wav),
       frames: 6.5 * rate,

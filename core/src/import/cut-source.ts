@@ -5,7 +5,7 @@ import { OverviewMeter } from '../audio/overview';
 import type { Recording } from '../audio/recording';
 import { partOfRecording, stretchesOf } from '../audio/recording';
 import { hashSource } from '../formats/hash';
-import { encodeSamples, frameBytes, wavFrame } from '../formats/wav-write';
+import { encodeSamples, frameBytes, wavFrame } from '../formats/wav/wav-write';
 import type { NewSource } from '../project/edits';
 import type { Source } from '../project/schema';
 import type { Frames, Seconds, Unit } from '../units';
@@ -57,6 +57,7 @@ export async function cutSource(
   return {
     overview: meter.overview,
     source: {
+      kind: 'recording',
       name,
       audio: await hashSource(target.finish(head, 'written', tail)),
       frames,

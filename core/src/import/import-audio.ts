@@ -3,8 +3,8 @@ import type { Overview } from '../audio/overview';
 import { RateConverter } from '../audio/rate-converter';
 import type { ByteSource } from '../formats/byte-source';
 import { hashSource } from '../formats/hash';
-import type { WavLayout } from '../formats/wav-write';
-import { encodeSamples, frameBytes, wavFrame } from '../formats/wav-write';
+import type { WavLayout } from '../formats/wav/wav-write';
+import { encodeSamples, frameBytes, wavFrame } from '../formats/wav/wav-write';
 import type { NewSource } from '../project/edits';
 import { DataError } from '../project/parse';
 import type { Encoding } from '../project/schema';
@@ -175,6 +175,7 @@ function describeSource(
   const toSeconds = (frame: number): Seconds => frame / stream.sampleRate;
   const cues = details.cues.map(({ name, frame }) => ({ name: name.slice(0, 300) || 'Cue', time: toSeconds(frame) }));
   return {
+    kind: 'recording',
     name: sourceName(path),
     audio,
     frames,

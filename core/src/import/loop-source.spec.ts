@@ -1,5 +1,5 @@
 import { inMemory } from '../audio/recording';
-import { readWav } from '../formats/wav-read';
+import { readWav } from '../formats/wav/wav-read';
 import { mono, noise } from '../testing/signals';
 import { loopSource } from './loop-source';
 
@@ -8,6 +8,7 @@ describe('a loop as a source', () => {
     const rate = 48_000;
     const audio = mono(noise(3 * rate, 2, -18));
     const parent = {
+      kind: 'recording' as const,
       id: 'source-1',
       name: 'wind',
       audio: 'a'.repeat(64),

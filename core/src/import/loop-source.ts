@@ -1,7 +1,7 @@
 import { frameCount } from '../audio/audio';
 import type { Recording } from '../audio/recording';
 import { hashBytes } from '../formats/hash';
-import { writeWav } from '../formats/wav-write';
+import { writeWav } from '../formats/wav/wav-write';
 import { fitReach } from '../loop-doctor/fit-loop-end';
 import type { SeamReport, SeamlessLoop } from '../loop-doctor/seamless-loop';
 import { inspectSeam, makeSeamlessLoop } from '../loop-doctor/seamless-loop';
@@ -37,6 +37,7 @@ export async function loopSource(
     report: inspectSeam(loop),
     wav,
     source: {
+      kind: 'recording',
       name: `${source.name} loop`.slice(0, 300),
       audio: hashBytes(wav),
       frames,

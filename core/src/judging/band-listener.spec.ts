@@ -6,14 +6,14 @@ const rate = 48_000;
 
 /** Level in dB of a tone at `frequency` behind a listener, once it has settled. */
 function level(region: BandRegion, frequency: number): number {
-  const listener = new BandListener(rate, region);
+  const listener = new BandListener(rate, region, 2);
   const input = sine(frequency, 1, rate);
   const output = new Float32Array(rate);
   const other = new Float32Array(480);
   for (let at = 0; at < rate; at += 480) {
     const part = input.subarray(at, at + 480);
     listener.hearBefore({ channels: [part, part], frames: 480 });
-    listener.replace(output.subarray(at, at + 480), other, 480);
+    listener.replace([output.subarray(at, at + 480), other], 480);
   }
   return 20 * Math.log10(amplitudeAt(output.subarray(rate / 2), frequency, rate));
 }
@@ -36,7 +36,7 @@ describe('listening to one band', () => {
   });
 
   it('moves to another part without a jump, and is silent where the step hears nothing', () => {
-    const listener = new BandListener(rate, { part: 'around', frequency: 300, q: 4 });
+    const listener = new BandListener(rate, { part: 'around', frequency: 300, q: 4 }, 2);
     const input = sine(300, 1, rate, -6);
     const [left, right] = [new Float32Array(480), new Float32Array(480)];
     let last = 0;
@@ -45,14 +45,14 @@ describe('listening to one band', () => {
       if (at === 9_600) listener.tune({ part: 'around', frequency: 2_400, q: 4 });
       const part = input.subarray(at, at + 480);
       listener.hearBefore({ channels: [part, part], frames: 480 });
-      listener.replace(left, right, 480);
+      listener.replace([left, right], 480);
       for (const sample of left) {
         largest = Math.max(largest, Math.abs(sample - last));
         last = sample;
       }
     }
     expect(largest).toBeLessThan(0.5 * ((2 * Math.PI * 300) / rate) * 1.5);
-    listener.replace(left, right, 480);
+    listener.replace([left, right], 480);
     expect(left.every((sample) => sample === 0)).toBe(true);
   });
 });

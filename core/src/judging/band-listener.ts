@@ -1,6 +1,6 @@
-import { CutoffGlide, StateVariableFilter } from '../dsp/simple-filters';
-import type { Block } from '../effects/effect';
-import { maxBlock } from '../effects/effect';
+import { CutoffGlide, StateVariableFilter } from '../dsp/filters/simple-filters';
+import type { Block } from '../audio/block';
+import { createBlock, moveBlock } from '../audio/block';
 import type { Frames, Hertz, Ratio } from '../units';
 
 /** A part of the spectrum: around a frequency as wide as Q says, or all below or above it. */
@@ -15,18 +15,20 @@ const widening: Ratio = Math.sqrt(Math.SQRT2 - 1);
 
 /** Keeps what goes into one step within a part of the spectrum, so that only that can be listened to; the part moves without clicks. */
 export class BandListener {
-  private readonly filters = [0, 1].map(() => [new StateVariableFilter(), new StateVariableFilter()] as const);
-  private readonly kept = [new Float32Array(maxBlock), new Float32Array(maxBlock)] as const;
+  private readonly filters: readonly (readonly StateVariableFilter[])[];
+  private readonly kept: Block;
   private readonly cutoff = new CutoffGlide();
   private region: BandRegion;
   private tuned: Hertz = 1_000;
   private stale = true;
-  private frames = 0;
 
   constructor(
     private readonly sampleRate: Hertz,
     region: BandRegion,
+    channels: number,
   ) {
+    this.filters = Array.from({ length: channels }, () => [new StateVariableFilter(), new StateVariableFilter()]);
+    this.kept = createBlock(channels);
     this.region = region;
     this.cutoff.aim(region.frequency);
   }
@@ -42,16 +44,16 @@ export class BandListener {
     for (let i = 0; i < block.frames; i++) {
       const retuned = this.cutoff.next();
       if (retuned > 0 || this.stale) this.retune(retuned, part === 'around' ? q * widening : Math.SQRT1_2);
-      for (let c = 0; c < 2; c++) {
+      for (let c = 0; c < this.filters.length; c++) {
         let sample = block.channels[c]![i]!;
         for (const filter of this.filters[c]!) {
           filter.next(sample);
           sample = part === 'around' ? filter.peak : part === 'below' ? filter.low : filter.high;
         }
-        this.kept[c]![i] = sample;
+        this.kept.channels[c]![i] = sample;
       }
     }
-    this.frames = block.frames;
+    this.kept.frames = block.frames;
   }
 
   hearAfter(): void {
@@ -65,12 +67,7 @@ export class BandListener {
   }
 
   /** Puts the latest of it in the place of what is heard; silence where the step heard none. */
-  replace(left: Float32Array, right: Float32Array, frames: Frames): void {
-    const heard = Math.min(frames, this.frames);
-    left.fill(0, 0, frames);
-    right.fill(0, 0, frames);
-    left.set(this.kept[0].subarray(0, heard));
-    right.set(this.kept[1].subarray(0, heard));
-    this.frames = 0;
+  replace(heard: readonly Float32Array[], frames: Frames): void {
+    moveBlock(this.kept, heard, frames);
   }
 }

@@ -1,4 +1,4 @@
-import { maxBlock } from '../effects/effect';
+import { maxBlock } from '../audio/block';
 import { noise, sine } from '../testing/signals';
 import { changeBands, ChangeListener, ChangeMeter } from './change-meter';
 
@@ -71,7 +71,7 @@ describe('change meter', () => {
 
 describe('hearing the change', () => {
   it('leaves silence where a step only turns the level, once the level is matched', () => {
-    const listener = new ChangeListener(rate, 0);
+    const listener = new ChangeListener(rate, 0, 2);
     const input = noise(2 * rate, 3, -12);
     const left = new Float32Array(maxBlock);
     const right = new Float32Array(maxBlock);
@@ -81,17 +81,17 @@ describe('hearing the change', () => {
       listener.hearBefore({ channels: [part, part], frames: 960 });
       const half = scaled(part, 0.5);
       listener.hearAfter({ channels: [half, half], frames: 960 });
-      listener.replace(left, right, 960);
+      listener.replace([left, right], 960);
       if (at > rate) for (let i = 0; i < 960; i++) loudest = Math.max(loudest, Math.abs(left[i]!));
     }
     expect(loudest).toBeLessThan(1e-4);
     // A step that is asleep is silence, not its last block over and over.
-    listener.replace(left, right, 960);
+    listener.replace([left, right], 960);
     expect(left.subarray(0, 960).every((sample) => sample === 0)).toBe(true);
   });
 
   it('gives exactly what was added', () => {
-    const listener = new ChangeListener(rate, 100);
+    const listener = new ChangeListener(rate, 100, 2);
     const input = sine(500, 0.2, rate, -12);
     const added = sine(3_000, 0.2, rate, -72);
     const late = new Float32Array(input.length);
@@ -103,7 +103,7 @@ describe('hearing the change', () => {
       const after = output.slice(at, at + 480);
       listener.hearBefore({ channels: [before, before], frames: 480 });
       listener.hearAfter({ channels: [after, after], frames: 480 });
-      listener.replace(left, right, 480);
+      listener.replace([left, right], 480);
       if (at < 4_800) continue;
       for (let i = 0; i < 480; i++) expect(Math.abs(left[i]! - added[at + i]!)).toBeLessThan(3e-5);
     }

@@ -1,7 +1,7 @@
-import { hannWindow, RealFft } from '../dsp/fft';
-import type { Block } from '../effects/effect';
-import { maxBlock } from '../effects/effect';
+import type { Block } from '../audio/block';
+import { createBlock, maxBlock, moveBlock } from '../audio/block';
 import { DelayLine } from '../dsp/delay-line';
+import { FrameQueue, SpectralFrame } from '../dsp/spectral-frames';
 import type { Decibels, Frames, Hertz, Ratio, Seconds } from '../units';
 
 const size = 4_096;
@@ -37,11 +37,11 @@ export interface ChangeReading {
  * output, and what then differs is told as a whole and by bands. Phase counts: a polarity turned round is a change of +6 dB.
  */
 export class ChangeMeter {
-  private readonly fft = new RealFft(size);
-  private readonly window = hannWindow(size);
+  private readonly spectrumBefore = new SpectralFrame(size);
+  private readonly spectrumAfter = new SpectralFrame(size);
   private readonly late: LateInput;
-  private readonly before: Collector;
-  private readonly after: Collector;
+  private readonly before: FrameQueue;
+  private readonly after: FrameQueue;
   private readonly inputs: Float64Array;
   private readonly outputs: Float64Array;
   private readonly products: Float64Array;
@@ -52,11 +52,12 @@ export class ChangeMeter {
   constructor(
     sampleRate: Hertz,
     latency: Frames,
-    private readonly channels = 2,
+    private readonly channels: number,
   ) {
     this.late = new LateInput(latency, channels);
-    this.before = new Collector(channels);
-    this.after = new Collector(channels);
+    // What comes while a frame is full waits behind it: both sides fill at the same rate, a block apart.
+    this.before = new FrameQueue(channels, size, size, 2 * maxBlock);
+    this.after = new FrameQueue(channels, size, size, 2 * maxBlock);
     this.keep = Math.exp(-size / (memory * sampleRate));
     const bins = size / 2 + 1;
     this.inputs = new Float64Array(bins);
@@ -69,11 +70,13 @@ export class ChangeMeter {
   }
 
   hearBefore(block: Block): void {
-    this.before.take(this.late.take(block));
+    this.before.write(this.late.take(block));
+    this.before.advance(block.frames);
   }
 
   hearAfter(block: Block): void {
-    this.after.take(block);
+    this.after.write(block);
+    this.after.advance(block.frames);
     if (this.before.full && this.after.full) this.analyse();
   }
 
@@ -84,16 +87,17 @@ export class ChangeMeter {
       this.products[bin]! *= this.keep;
     }
     for (let c = 0; c < this.channels; c++) {
-      const a = this.before.spectrum(c, this.fft, this.window);
-      const b = this.after.spectrum(c, this.fft, this.window);
+      const [a, b] = [this.spectrumBefore, this.spectrumAfter];
+      a.take(this.before.channels[c]!, 0);
+      b.take(this.after.channels[c]!, 0);
       for (let bin = 0; bin < this.inputs.length; bin++) {
         this.inputs[bin]! += a.re[bin]! ** 2 + a.im[bin]! ** 2;
         this.outputs[bin]! += b.re[bin]! ** 2 + b.im[bin]! ** 2;
         this.products[bin]! += a.re[bin]! * b.re[bin]! + a.im[bin]! * b.im[bin]!;
       }
     }
-    this.before.clear();
-    this.after.clear();
+    this.before.next();
+    this.after.next();
   }
 
   /** What has been heard lately; undefined while there was only silence. */
@@ -132,45 +136,6 @@ function decibels(power: Ratio): Decibels {
   return power > 1e-14 ? 10 * Math.log10(power) : -Infinity;
 }
 
-/** Collects windows of every channel. */
-class Collector {
-  private readonly windows: Float64Array[];
-  private readonly re = new Float64Array(size / 2 + 1);
-  private readonly im = new Float64Array(size / 2 + 1);
-  private readonly frame = new Float64Array(size);
-  private count = 0;
-
-  constructor(channels: number) {
-    // What comes while a window is full waits behind it: both sides fill at the same rate, a block apart.
-    this.windows = Array.from({ length: channels }, () => new Float64Array(size + 2 * maxBlock));
-  }
-
-  get full(): boolean {
-    return this.count >= size;
-  }
-
-  take(block: Block): void {
-    for (let c = 0; c < this.windows.length; c++) {
-      const samples = block.channels[c]!;
-      const window = this.windows[c]!;
-      for (let i = 0; i < block.frames; i++) window[this.count + i] = samples[i]!;
-    }
-    this.count += block.frames;
-  }
-
-  spectrum(c: number, fft: RealFft, window: Float64Array): { readonly re: Float64Array; readonly im: Float64Array } {
-    const samples = this.windows[c]!;
-    for (let i = 0; i < size; i++) this.frame[i] = samples[i]! * window[i]!;
-    fft.forward(this.frame, this.re, this.im);
-    return { re: this.re, im: this.im };
-  }
-
-  clear(): void {
-    for (const window of this.windows) window.copyWithin(0, size, this.count);
-    this.count -= size;
-  }
-}
-
 /** The input of a step, as late as its output. */
 class LateInput {
   readonly block: Block;
@@ -178,7 +143,7 @@ class LateInput {
 
   constructor(latency: Frames, channels: number) {
     this.delay = new DelayLine(latency, channels);
-    this.block = { channels: Array.from({ length: channels }, () => new Float32Array(maxBlock)), frames: 0 };
+    this.block = createBlock(channels);
   }
 
   take(block: Block): Block {
@@ -196,17 +161,17 @@ class LateInput {
 /** Keeps what one step has changed, sample by sample, so that only the difference can be listened to. */
 export class ChangeListener {
   private readonly late: LateInput;
-  private readonly difference = [new Float32Array(maxBlock), new Float32Array(maxBlock)] as const;
-  private frames = 0;
+  private readonly difference: Block;
   private input = 0;
   private output = 0;
   private gain = 1;
   private readonly keep: number;
 
   /** @param latency frames by which the output of the step lags */
-  constructor(sampleRate: Hertz, latency: Frames) {
+  constructor(sampleRate: Hertz, latency: Frames, channels: number) {
     this.keep = Math.exp(-1 / (memory * sampleRate));
-    this.late = new LateInput(latency, 2);
+    this.late = new LateInput(latency, channels);
+    this.difference = createBlock(channels);
   }
 
   hearBefore(block: Block): void {
@@ -214,26 +179,26 @@ export class ChangeListener {
   }
 
   hearAfter(block: Block): void {
-    const [left, right] = [block.channels[0]!, block.channels[1]!];
-    const [dryLeft, dryRight] = [this.late.block.channels[0]!, this.late.block.channels[1]!];
+    const { channels } = this.difference;
+    const dry = this.late.block.channels;
     for (let i = 0; i < block.frames; i++) {
-      this.input = this.input * this.keep + dryLeft[i]! ** 2 + dryRight[i]! ** 2;
-      this.output = this.output * this.keep + left[i]! ** 2 + right[i]! ** 2;
+      let before = 0;
+      let after = 0;
+      for (let c = 0; c < channels.length; c++) {
+        before += dry[c]![i]! ** 2;
+        after += block.channels[c]![i]! ** 2;
+      }
+      this.input = this.input * this.keep + before;
+      this.output = this.output * this.keep + after;
       // The matching gain moves slowly, so that it is not heard itself.
       if (this.input > 1e-9 && this.output > 1e-9) this.gain += (Math.sqrt(this.output / this.input) - this.gain) * 0.0005;
-      this.difference[0][i] = left[i]! - dryLeft[i]! * this.gain;
-      this.difference[1][i] = right[i]! - dryRight[i]! * this.gain;
+      for (let c = 0; c < channels.length; c++) channels[c]![i] = block.channels[c]![i]! - dry[c]![i]! * this.gain;
     }
-    this.frames = block.frames;
+    this.difference.frames = block.frames;
   }
 
   /** Puts the latest difference in the place of what is heard; silence where the step heard none. */
-  replace(left: Float32Array, right: Float32Array, frames: Frames): void {
-    const heard = Math.min(frames, this.frames);
-    left.fill(0, 0, frames);
-    right.fill(0, 0, frames);
-    left.set(this.difference[0].subarray(0, heard));
-    right.set(this.difference[1].subarray(0, heard));
-    this.frames = 0;
+  replace(heard: readonly Float32Array[], frames: Frames): void {
+    moveBlock(this.difference, heard, frames);
   }
 }

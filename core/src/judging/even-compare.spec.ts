@@ -1,5 +1,5 @@
 import type { Sound } from '../project/schema';
-import { SoundPlayer } from '../render/player';
+import { SoundPlayer } from '../render/live/player';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise, sine } from '../testing/signals';
 import { bypassed, EvenCompare } from './even-compare';
@@ -18,7 +18,7 @@ function withStep(effect: string, values: Readonly<Record<string, string | numbe
 function render(both: EvenCompare, frames: number): Float32Array {
   const output = new Float32Array(frames);
   const right = new Float32Array(1_024);
-  for (let at = 0; at < frames;) at += both.render(output.subarray(at, Math.min(frames, at + 480)), right, Math.min(480, frames - at));
+  for (let at = 0; at < frames;) at += both.render([output.subarray(at, Math.min(frames, at + 480)), right], Math.min(480, frames - at));
   return output;
 }
 
@@ -64,7 +64,7 @@ describe('even compare', () => {
     for (let i = 1; i < second.length; i++) steepest = Math.max(steepest, Math.abs(second[i]! - second[i - 1]!));
     expect(steepest).toBeLessThan(0.5 * ((2 * Math.PI * 300) / rate) * 1.05);
     const reference = new Float32Array(rate);
-    new SoundPlayer(plain, tone.context, 0).render(reference, new Float32Array(1_024), 480);
+    new SoundPlayer(plain, tone.context, 0).render([reference, new Float32Array(1_024)], 480);
     expect(first.subarray(0, 480)).toEqual(reference.subarray(0, 480));
     render(both, 480);
   });

@@ -1,11 +1,12 @@
-import { KWeighting } from '../analysis/k-weighting';
+import { KWeighting } from '../analysis/loudness/k-weighting';
+import { channelWeights } from '../analysis/loudness/loudness';
 import { Glide } from '../dsp/glide';
-import { maxBlock } from '../effects/effect';
-import { mapSteps } from '../project/chain-tree';
+import { createBlock } from '../audio/block';
+import { mapSteps } from '../project/chain/chain-tree';
 import type { ChainOwner } from '../project/edits/edit';
-import type { EffectStep } from '../project/chain-schema';
+import type { EffectStep } from '../project/chain/chain-schema';
 import type { Sound } from '../project/schema';
-import type { Loop, SoundPlayer } from '../render/player';
+import type { Loop, SoundPlayer } from '../render/live/player';
 import type { Decibels, Frames, Hertz, Seconds } from '../units';
 
 const switchTime: Seconds = 0.02;
@@ -42,8 +43,7 @@ export function bypassed(sound: Sound, comparison: Comparison, owner: ChainOwner
 export class EvenCompare {
   private readonly loudnessA: Loudness;
   private readonly loudnessB: Loudness;
-  private readonly otherLeft = new Float32Array(maxBlock);
-  private readonly otherRight = new Float32Array(maxBlock);
+  private readonly other: readonly Float32Array[];
   private readonly shareOfB: Glide;
   private readonly keepGain: number;
   private matched: Decibels = 0;
@@ -53,8 +53,9 @@ export class EvenCompare {
     private readonly b: SoundPlayer,
     sampleRate: Hertz,
   ) {
-    this.loudnessA = new Loudness(sampleRate);
-    this.loudnessB = new Loudness(sampleRate);
+    this.loudnessA = new Loudness(sampleRate, a.channels);
+    this.loudnessB = new Loudness(sampleRate, a.channels);
+    this.other = createBlock(a.channels).channels;
     this.shareOfB = new Glide(Math.round(switchTime * sampleRate));
     this.shareOfB.aim(0);
     this.keepGain = Math.exp(-1 / (gainTime * sampleRate));
@@ -84,15 +85,18 @@ export class EvenCompare {
     this.b.seek(position);
   }
 
+  get channels(): number {
+    return this.a.channels;
+  }
+
   /** Writes the next frames and returns how many. */
-  render(left: Float32Array, right: Float32Array, frames: Frames): Frames {
-    const count = this.a.render(left, right, frames);
-    for (let done = 0; done < count;)
-      done += this.b.render(this.otherLeft.subarray(done, count), this.otherRight.subarray(done, count), count - done);
-    const { otherLeft, otherRight } = this;
+  render(into: readonly Float32Array[], frames: Frames): Frames {
+    const count = this.a.render(into, frames);
+    const { other } = this;
+    for (let done = 0; done < count;) done += this.b.render(other, count - done, done);
     for (let i = 0; i < count; i++) {
-      const levelA = this.loudnessA.next(left[i]!, right[i]!);
-      const levelB = this.loudnessB.next(otherLeft[i]!, otherRight[i]!);
+      const levelA = this.loudnessA.next(into, i);
+      const levelB = this.loudnessB.next(other, i);
       // The first moments say nothing about loudness yet, and a wrong gain would be heard as a burst.
       if (this.loudnessA.settled && levelA > quietest && levelB > quietest) {
         const wanted = Math.max(-mostGain, Math.min(mostGain, 10 * Math.log10(levelA / levelB)));
@@ -100,8 +104,7 @@ export class EvenCompare {
       }
       const share = this.shareOfB.next();
       const gain = share === 0 ? 0 : share * 10 ** (this.matched / 20);
-      left[i] = left[i]! * (1 - share) + otherLeft[i]! * gain;
-      right[i] = right[i]! * (1 - share) + otherRight[i]! * gain;
+      for (let c = 0; c < into.length; c++) into[c]![i] = into[c]![i]! * (1 - share) + other[c]![i]! * gain;
     }
     return count;
   }
@@ -109,16 +112,16 @@ export class EvenCompare {
 
 /** K-weighted power over the last seconds; over all there was while that is less. */
 class Loudness {
-  private readonly left: KWeighting;
-  private readonly right: KWeighting;
+  private readonly filters: readonly KWeighting[];
+  private readonly weights: readonly number[];
   private readonly keep: number;
   private readonly least: Frames;
   private power = 0;
   private weight = 0;
 
-  constructor(sampleRate: Hertz) {
-    this.left = new KWeighting(sampleRate);
-    this.right = new KWeighting(sampleRate);
+  constructor(sampleRate: Hertz, channels: number) {
+    this.filters = Array.from({ length: channels }, () => new KWeighting(sampleRate));
+    this.weights = channelWeights(channels);
     this.keep = Math.exp(-1 / (memory * sampleRate));
     this.least = leastMemory * sampleRate;
   }
@@ -128,8 +131,10 @@ class Loudness {
     return this.weight >= this.least;
   }
 
-  next(left: number, right: number): number {
-    const square = this.left.next(left) ** 2 + this.right.next(right) ** 2;
+  /** Takes in frame `i`. */
+  next(channels: readonly Float32Array[], i: number): number {
+    let square = 0;
+    for (let c = 0; c < this.filters.length; c++) square += this.weights[c]! * this.filters[c]!.next(channels[c]![i]!) ** 2;
     this.power = this.power * this.keep + square;
     this.weight = this.weight * this.keep + 1;
     return this.power / this.weight;

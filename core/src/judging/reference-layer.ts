@@ -1,7 +1,10 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import { maxBlock } from '../effects/effect';
-import { soundEnd } from '../project/clip-times';
+import type { Block } from '../audio/block';
+import { createBlock } from '../audio/block';
+import type { LayoutId } from '../audio/layout';
+import { channelsOf, toLayout } from '../audio/layout';
+import { soundEnd } from '../project/time/clip-times';
 import type { Layer, Project, Sound } from '../project/schema';
 import type { LayerListener } from '../render/sound-graph';
 import type { Frames } from '../units';
@@ -53,9 +56,13 @@ export function withReference(sound: Sound, { sources, sampleRate }: Pick<Projec
 
 /** Lets a listener hear the reference beside layers that play, repeated as in `withReference`; nobody else hears it. */
 export class ReferencePlayer {
-  private readonly block = { channels: [new Float32Array(maxBlock), new Float32Array(maxBlock)], frames: 0 };
+  private readonly block: Block;
+  private readonly audio: Audio;
 
-  constructor(private readonly audio: Audio) {}
+  constructor(audio: Audio, layout: LayoutId) {
+    this.audio = toLayout(audio, layout);
+    this.block = createBlock(channelsOf(layout));
+  }
 
   /** What lies at `position` on the time axis, at most a block of it. */
   play(listener: LayerListener, position: Frames, frames: Frames): void {
@@ -63,8 +70,8 @@ export class ReferencePlayer {
     const length = frameCount(audio);
     if (length === 0) return;
     block.frames = frames;
-    for (let c = 0; c < 2; c++) {
-      const from = audio.channels[Math.min(c, audio.channels.length - 1)]!;
+    for (let c = 0; c < block.channels.length; c++) {
+      const from = audio.channels[c]!;
       const into = block.channels[c]!;
       for (let i = 0, at = Math.max(0, position) % length; i < frames; i++) {
         into[i] = from[at]!;

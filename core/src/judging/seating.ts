@@ -1,7 +1,8 @@
-import { hannWindow, RealFft } from '../dsp/fft';
-import type { Block } from '../effects/effect';
+import type { Block } from '../audio/block';
 import { Cancelled } from '../cancelled';
-import { maxBlock } from '../effects/effect';
+import { maxBlock } from '../audio/block';
+import { channelsOf } from '../audio/layout';
+import { FrameQueue, SpectralFrame } from '../dsp/spectral-frames';
 import type { Sound } from '../project/schema';
 import type { RenderContext } from '../render/library';
 import { SoundGraph } from '../render/sound-graph';
@@ -79,7 +80,7 @@ const spread = (() => {
 })();
 
 interface LayerTrack {
-  readonly samples: Float32Array[];
+  readonly queue: FrameQueue;
   readonly powers: Float64Array;
   readonly energy: Float64Array;
   readonly maskedEnergy: Float64Array;
@@ -93,30 +94,26 @@ interface LayerTrack {
  * do not hide each other.
  */
 export class SeatingMeter {
-  private readonly fft = new RealFft(size);
-  private readonly window = hannWindow(size);
-  private readonly frame = new Float64Array(size);
-  private readonly re = new Float64Array(size / 2 + 1);
-  private readonly im = new Float64Array(size / 2 + 1);
+  private readonly frame = new SpectralFrame(size);
   /** The lower of the two bands that a bin belongs to, and how much of it belongs to the upper one. */
   private readonly bandOf = new Int8Array(size / 2 + 1).fill(-2);
   private readonly upperShare = new Float64Array(size / 2 + 1);
   private readonly tracks = new Map<string, LayerTrack>();
   private readonly ids: readonly string[];
-  private filled: Frames = 0;
   private windows = 0;
 
   /** @param keep how much of the earlier windows a new one leaves; 1 counts all of them alike */
   constructor(
     layers: readonly string[],
     sampleRate: Hertz,
+    channels: number,
     private readonly keep: Unit = 1,
   ) {
     this.ids = layers;
     const bands = seatingBands.length;
     for (const id of layers)
       this.tracks.set(id, {
-        samples: [new Float32Array(size + maxBlock), new Float32Array(size + maxBlock)],
+        queue: new FrameQueue(channels, size, hop, maxBlock),
         powers: new Float64Array(bands),
         energy: new Float64Array(bands),
         maskedEnergy: new Float64Array(bands),
@@ -135,40 +132,28 @@ export class SeatingMeter {
 
   /** Takes what a layer gives; a layer that is silent in a block need not be told of. */
   hear(layer: string, block: Block): void {
-    const track = this.tracks.get(layer);
-    if (!track) return;
-    for (let c = 0; c < 2; c++) {
-      const into = track.samples[c]!;
-      const from = block.channels[c]!;
-      for (let i = 0; i < block.frames; i++) into[this.filled + i] = from[i]!;
-    }
+    this.tracks.get(layer)?.queue.write(block);
   }
 
   /** Ends a block of `frames` frames after all layers have been heard. */
   advance(frames: Frames): void {
-    this.filled += frames;
-    if (this.filled < size) return;
+    for (const { queue } of this.tracks.values()) queue.advance(frames);
+    const [first] = this.tracks.values();
+    if (!first?.queue.full) return;
     this.analyse();
-    for (const { samples } of this.tracks.values()) {
-      for (const channel of samples) {
-        channel.copyWithin(0, hop, this.filled);
-        channel.fill(0, this.filled - hop);
-      }
-    }
-    this.filled -= hop;
+    for (const { queue } of this.tracks.values()) queue.next();
   }
 
   private analyse(): void {
     const bands = seatingBands.length;
-    for (const { samples, powers } of this.tracks.values()) {
+    for (const { queue, powers } of this.tracks.values()) {
       powers.fill(0);
-      for (const channel of samples) {
-        for (let i = 0; i < size; i++) this.frame[i] = channel[i]! * this.window[i]!;
-        this.fft.forward(this.frame, this.re, this.im);
+      for (const channel of queue.channels) {
+        this.frame.take(channel, 0);
         for (let bin = 1; bin < this.bandOf.length; bin++) {
           const band = this.bandOf[bin]!;
           if (band === -2) continue;
-          const power = this.re[bin]! ** 2 + this.im[bin]! ** 2;
+          const power = this.frame.power(bin);
           const upper = power * this.upperShare[bin]!;
           if (band >= 0) powers[band]! += power - upper;
           if (upper > 0 && band + 1 < bands) powers[band + 1]! += upper;
@@ -297,7 +282,7 @@ export function measureSeating(
 ): Seating {
   const { sampleRate } = context;
   const graph = new SoundGraph(sound, { ...context, offline: true }, new TreatmentCache());
-  const meter = new SeatingMeter(seatedLayers(sound), sampleRate);
+  const meter = new SeatingMeter(seatedLayers(sound), sampleRate, channelsOf(sound.layout));
   const start = Math.round(from * sampleRate);
   const frames = Math.max(size, Math.round(to * sampleRate) - start);
   graph.startAt(start, Math.round(Math.min(from, 0.2) * sampleRate));

@@ -1,12 +1,13 @@
 import { createRandom, seedOf } from '../dsp/random';
 import { hashText } from '../formats/hash';
 import { findProperty, writeProperty } from '../project/address';
-import { mapSteps, stepsOf } from '../project/chain-tree';
+import { mapSteps, stepsOf } from '../project/chain/chain-tree';
 import type { EffectCatalogue } from '../project/parameters';
-import type { EffectStep } from '../project/chain-schema';
+import type { EffectStep } from '../project/chain/chain-schema';
 import type { Project, Sound, Source } from '../project/schema';
-import { effectSources, usedSources } from '../project/references';
+import { effectSources, usedSources } from '../project/chain/references';
 import { offsetValue } from '../project/offset';
+import { sourceIdentities } from '../project/sources';
 
 /** What a sibling drew: per address its offset, or for a presence 1 (there) or 0 (not). */
 export type Draws = Readonly<Record<string, number>>;
@@ -80,17 +81,17 @@ function structuredCopy(sound: Sound): Sound {
 }
 
 /**
- * A short id of everything that decides how a sound comes out: layers, clips, chains, gains, buses, automation, and the hashes of the
- * audio used. Delivered files carry it, so that a file leads back to its recipe.
+ * A short id of everything that decides how a sound comes out: layers, clips, chains, gains, buses, automation, and the identities
+ * of the sources used. Delivered files carry it, so that a file leads back to its recipe.
  */
 export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampleRate'>): string {
-  const hashes = Object.fromEntries(project.sources.map((source) => [source.id, source.audio]));
+  const identities = sourceIdentities(project.sources);
   const layers = sound.layers.map((layer) => ({
     ...layer,
     name: '',
     states: undefined,
     aside: undefined,
-    clips: layer.clips.map((clip) => ({ ...clip, source: hashes[clip.source] ?? '' })),
+    clips: layer.clips.map((clip) => ({ ...clip, source: identities.get(clip.source) ?? '' })),
   }));
   const buses = sound.buses.map((bus) => ({ ...bus, name: '', states: undefined, aside: undefined }));
   return hashText(
@@ -105,9 +106,11 @@ export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampl
       sound.movers,
       sound.pulls,
       // What effects take from sources is named by id in the chains.
-      ...effectSources(sound).map((id) => hashes[id]),
+      ...effectSources(sound).map((id) => identities.get(id)),
       // The tempo only decides how it sounds where a tide or a time counts beats.
       countsBeats(sound) ? sound.tempo.bpm : 0,
+      // Recipes of stereo sounds keep the ids that they had before there were others.
+      ...(sound.layout === 'stereo' ? [] : [sound.layout]),
     ]),
   ).slice(0, 12);
 }

@@ -1,6 +1,6 @@
 import type { Address } from '../project/address';
 import { findProperty, listAddresses, presenceAddress } from '../project/address';
-import { stepsOf } from '../project/chain-tree';
+import { stepsOf } from '../project/chain/chain-tree';
 import type { NewSway } from '../project/edits';
 import type { EffectCatalogue } from '../project/parameters';
 import type { Sound } from '../project/schema';

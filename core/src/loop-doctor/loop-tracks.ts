@@ -4,7 +4,7 @@ import type { Recording } from '../audio/recording';
 import { loudestChannel } from '../analysis/onsets';
 import { YinDetector } from '../analysis/pitch';
 import { Cancelled } from '../cancelled';
-import { hannWindow, RealFft } from '../dsp/fft';
+import { SpectralFrame } from '../dsp/spectral-frames';
 import type { Decibels, Frames, Hertz, Seconds, Unit } from '../units';
 
 /** Differences that are just heard in a loop that comes round again and again: level in dB, pitch and colour in semitones. */
@@ -60,11 +60,7 @@ class LoopTrackMeter {
   private readonly detector: YinDetector;
   /** Frames that a point needs: its window, and what its pitch is measured in. */
   private readonly reach: Frames;
-  private readonly fft = new RealFft(window);
-  private readonly shape = hannWindow(window);
-  private readonly frame = new Float64Array(window);
-  private readonly re = new Float64Array(this.fft.bins);
-  private readonly im = new Float64Array(this.fft.bins);
+  private readonly frame = new SpectralFrame(window);
 
   constructor(
     private readonly sampleRate: Hertz,
@@ -97,14 +93,13 @@ class LoopTrackMeter {
     for (let i = 0; i < window; i++) {
       const sample = samples[i] ?? 0;
       energy += sample * sample;
-      this.frame[i] = sample * this.shape[i]!;
     }
     levels[n] = Math.max(quietest, 10 * Math.log10(energy / window + 1e-12));
-    this.fft.forward(this.frame, this.re, this.im);
+    this.frame.take(samples, 0);
     let power = 0;
     let octaves = 0;
-    for (let bin = 2; bin < this.fft.bins; bin++) {
-      const weight = this.re[bin]! ** 2 + this.im[bin]! ** 2;
+    for (let bin = 2; bin < this.frame.bins; bin++) {
+      const weight = this.frame.power(bin);
       power += weight;
       octaves += weight * Math.log2((bin * this.sampleRate) / window);
     }

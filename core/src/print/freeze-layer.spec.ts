@@ -1,5 +1,5 @@
 import type { Project, Sound } from '../project/schema';
-import { SoundPlayer } from '../render/player';
+import { SoundPlayer } from '../render/live/player';
 import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise, residual, sine } from '../testing/signals';
@@ -35,7 +35,7 @@ describe('a frozen layer', () => {
     const [left, right] = [new Float32Array(480), new Float32Array(480)];
     const played = new Float32Array(24_000);
     for (let at = 0; at < played.length; at += 480) {
-      player.render(left, right, 480);
+      player.render([left, right], 480);
       played.set(left, at);
     }
     expect(residual(thawless.channels[0]!.subarray(12_000, 36_000), played)).toBeLessThan(-90);
@@ -52,7 +52,7 @@ describe('a frozen layer', () => {
     for (let block = 0; block < 100; block++) {
       if (block === 30) player.setSound(lowSound, { ...low.context, frozen: ice });
       if (block === 60) player.setSound(lowSound, low.context);
-      player.render(left, right, 480);
+      player.render([left, right], 480);
       for (const sample of left) {
         if (block > 0) bend = Math.max(bend, Math.abs(sample - 2 * last + before));
         [before, last] = [last, sample];
@@ -66,16 +66,16 @@ describe('a frozen layer', () => {
     const ice = frozen.get(wind)!;
     const player = new SoundPlayer(first(changed), { ...context, frozen }, 12_000);
     const [left, right] = [new Float32Array(480), new Float32Array(480)];
-    player.render(left, right, 480);
+    player.render([left, right], 480);
     // A copy is taken for what it says it is: were it built in anew, this one would be silent.
     const copy = new Map([[wind, { ...ice, channels: ice.channels.map((channel) => new Float32Array(channel.length)) }]]);
     const quieter = edited(changed, 'setValues', { sound, values: { [`layer/${tone}/gain`]: -90 }, label: '' });
     player.setSound(first(quieter), { ...context, frozen: copy });
-    for (let block = 0; block < 20; block++) player.render(left, right, 480);
+    for (let block = 0; block < 20; block++) player.render([left, right], 480);
     expect(Math.max(...left.map(Math.abs))).toBeGreaterThan(0.02);
     const thawed = new Map([[wind, { ...copy.get(wind)!, identity: 'another' }]]);
     player.setSound(first(quieter), { ...context, frozen: thawed });
-    for (let block = 0; block < 20; block++) player.render(left, right, 480);
+    for (let block = 0; block < 20; block++) player.render([left, right], 480);
     expect(Math.max(...left.map(Math.abs))).toBeLessThan(0.001);
   });
 

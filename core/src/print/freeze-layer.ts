@@ -1,5 +1,5 @@
 import { hashText } from '../formats/hash';
-import { usedSources } from '../project/references';
+import { usedSources } from '../project/chain/references';
 import type { Sound } from '../project/schema';
 import type { FrozenLayer, RenderContext } from '../render/library';
 import type { RenderOptions } from '../render/render-sound';
@@ -25,9 +25,9 @@ export function freezeRecipe(sound: Sound, layer: string): Sound {
 }
 
 /** Tells recipes apart that sound different; what was frozen holds as long as this stays the same. */
-export function freezeIdentity(recipe: Sound, { sampleRate, hashes }: Pick<RenderContext, 'sampleRate' | 'hashes'>): string {
+export function freezeIdentity(recipe: Sound, { sampleRate, identities }: Pick<RenderContext, 'sampleRate' | 'identities'>): string {
   const { layers, automation, pulls, movers, tempo } = recipe;
-  const audio = [...usedSources(recipe)].map((id) => hashes.get(id));
+  const audio = [...usedSources(recipe)].map((id) => identities.get(id));
   return hashText(JSON.stringify([layers, automation, pulls, movers, tempo, audio, sampleRate]));
 }
 

@@ -1,11 +1,11 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
 import { hashBytes } from '../formats/hash';
-import { writeWav } from '../formats/wav-write';
+import { writeWav } from '../formats/wav/wav-write';
 import { siblingSound } from '../kin/family';
 import type { NewSource, PrintedPart } from '../project/edits';
 import type { EffectCatalogue } from '../project/parameters';
-import { keyLayers, usedSources } from '../project/references';
+import { keyLayers, usedSources } from '../project/chain/references';
 import type { AutomationLane, Layer, Print, Project, Sound } from '../project/schema';
 import type { RenderContext } from '../render/library';
 import type { RenderOptions } from '../render/render-sound';
@@ -150,6 +150,7 @@ export function printSource(
   return {
     wav,
     source: {
+      kind: 'recording',
       name: name.slice(0, 300),
       audio: hashBytes(wav),
       frames: frameCount(audio),

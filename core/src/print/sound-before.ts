@@ -1,6 +1,6 @@
-import { stepsOf } from '../project/chain-tree';
+import { stepsOf } from '../project/chain/chain-tree';
 import type { ChainOwner } from '../project/edits';
-import type { EffectStep } from '../project/chain-schema';
+import type { EffectStep } from '../project/chain/chain-schema';
 import type { Sound } from '../project/schema';
 import { printRecipe } from './print-sound';
 

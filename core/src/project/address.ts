@@ -1,8 +1,8 @@
 import { axisOf } from './axis';
-import { branchesOf, stepsOf } from './chain-tree';
+import { branchesOf, stepsOf } from './chain/chain-tree';
 import type { EffectCatalogue, NumberParameter, Parameter, ParameterValue } from './parameters';
 import { decibels, fitValue, seconds, share } from './parameters';
-import type { Branch, EffectStep } from './chain-schema';
+import type { Branch, EffectStep } from './chain/chain-schema';
 import type { Bus, Clip, Layer, Sound } from './schema';
 
 /**

@@ -44,6 +44,7 @@ export function createSound(id: string, name: string): Sound {
     id,
     name,
     gain: 0,
+    layout: 'stereo',
     layers: [],
     buses: [],
     soloing: true,

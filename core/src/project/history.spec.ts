@@ -3,7 +3,7 @@ import { effectCatalogue } from '../effects';
 import { projectWith, sourceFor } from '../testing/project';
 import { mono, noise } from '../testing/signals';
 import { findProperty, isAutomatable, listAddresses } from './address';
-import { branchesOf, stepsOf } from './chain-tree';
+import { branchesOf, stepsOf } from './chain/chain-tree';
 import { createProject } from './create';
 import type { EditArguments, EditName } from './edits';
 import { EditError, editNamed } from './edits';

@@ -3,7 +3,7 @@ import { applyPatches, enablePatches, produceWithPatches } from 'immer';
 import type { Edit } from './edits';
 import { EditError } from './edits/edit';
 import type { EffectCatalogue } from './parameters';
-import { keyOrder } from './references';
+import { keyOrder } from './chain/references';
 import type { Project } from './schema';
 
 enablePatches();

@@ -8,18 +8,19 @@ import { documentVersion } from './schema';
 const newInTwo = ['tempo', 'clock', 'overlaps', 'reversed', 'locked', 'regions', 'cues'];
 const newInThree = ['sends', 'buses', 'soloing', 'automation', 'templates'];
 const newInFour = ['stretch', 'pitch', 'presets', 'movers', 'pulls'];
+const newInSix = ['layout'];
 
 /** A project without what its version did not know yet. */
 function olderVersion(project: Project, version: number, unknown: readonly string[]): Record<string, unknown> {
-  const plain = JSON.parse(JSON.stringify(project), (key, value: unknown) => (unknown.includes(key) ? undefined : value)) as Record<
-    string,
-    unknown
-  >;
+  const plain = JSON.parse(JSON.stringify(project), (key, value: unknown) =>
+    // Other things have kinds too; that of sources is new in version 6.
+    unknown.includes(key) || (key === 'kind' && value === 'recording') ? undefined : value,
+  ) as Record<string, unknown>;
   return { ...plain, version };
 }
 
 function versionOne(): Record<string, unknown> {
-  return olderVersion(projectWith({ 'Ice crack': mono(noise(4_800)) }).project, 1, [...newInTwo, ...newInThree, ...newInFour]);
+  return olderVersion(projectWith({ 'Ice crack': mono(noise(4_800)) }).project, 1, [...newInTwo, ...newInThree, ...newInFour, ...newInSix]);
 }
 
 describe('documents of older versions', () => {
@@ -39,14 +40,14 @@ describe('documents of older versions', () => {
     const recipe = project.sounds[0]!;
     const origin = { ...source!.origin, print: { part: 'whole sound', recipe, sources: [] } };
     const printed = { ...project, sources: [{ ...source!, origin }] };
-    const opened = parseProject(olderVersion(printed, 2, [...newInThree, ...newInFour]), effectCatalogue);
+    const opened = parseProject(olderVersion(printed, 2, [...newInThree, ...newInFour, ...newInSix]), effectCatalogue);
     expect(opened.version).toBe(documentVersion);
     expect(opened).toEqual(printed);
   });
 
   it('of version 4, which knew neither hosts nor references, are read as they are', () => {
     const { project } = projectWith({ 'Ice crack': mono(noise(4_800)) });
-    expect(parseProject(olderVersion(project, 4, []), effectCatalogue)).toEqual(project);
+    expect(parseProject(olderVersion(project, 4, newInSix), effectCatalogue)).toEqual(project);
   });
 
   it('are refused with the place when they are damaged', () => {

@@ -20,6 +20,8 @@ const versionTwo = z.looseObject({ sources: listOf(sourceWithRecipe(versionTwoSo
 const versionThreeSound = z.looseObject({ layers: listOf(z.looseObject({ clips: listOf(object) })) });
 const versionThree = z.looseObject({ sources: listOf(sourceWithRecipe(versionThreeSound)), sounds: listOf(versionThreeSound) });
 
+const versionFive = z.looseObject({ sources: listOf(sourceWithRecipe(object)), sounds: listOf(object) });
+
 /** Version 3: layers can go through groups and send to shared buses, properties move along automation lanes. */
 function withBusesAndLanes(sound: z.infer<typeof versionTwoSound>): z.infer<typeof object> {
   return { ...sound, buses: [], soloing: true, automation: [], layers: sound.layers.map((layer) => ({ ...layer, sends: [] })) };
@@ -89,6 +91,14 @@ const steps: readonly Step[] = [
   },
   // Version 5: steps can be hosts with branches, and refer to sources and layers. Nothing of version 4 reads otherwise.
   (data) => ({ data: { ...object.parse(data), version: 5 } }),
+  // Version 6: sounds say how many channels they have, sources say what they are. All sounds had two channels, all sources were recordings.
+  (data) => {
+    const parsed = versionFive.safeParse(data);
+    if (!parsed.success) return { error: parsed.error };
+    const inStereo = (sound: z.infer<typeof object>) => ({ ...sound, layout: 'stereo' });
+    const sources = changeRecipes(parsed.data.sources, inStereo).map((source) => ({ ...object.parse(source), kind: 'recording' }));
+    return { data: { ...parsed.data, version: 6, sources, sounds: parsed.data.sounds.map(inStereo) } };
+  },
 ];
 
 /** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */

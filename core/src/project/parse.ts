@@ -1,10 +1,10 @@
 import type * as z from 'zod';
 import { findProperty, isAutomatable } from './address';
-import { deepestHost } from './chain-tree';
+import { deepestHost } from './chain/chain-tree';
 import { migrate } from './migrate';
 import type { EffectCatalogue, EffectDescription } from './parameters';
 import { faultsOf } from './parameters';
-import type { EffectStep } from './chain-schema';
+import type { EffectStep } from './chain/chain-schema';
 import type { Layer, Project, Sound } from './schema';
 import { documentFormat, documentVersion, projectSchema } from './schema';
 

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { fadeShapes } from '../audio/fade';
-import { asides, chain, states } from './chain-schema';
+import { layoutIds } from '../audio/layout';
+import { asides, chain, states } from './chain/chain-schema';
 import { gain, hash, id, name, pan, time } from './schema-parts';
 
 /**
@@ -8,7 +9,7 @@ import { gain, hash, id, name, pan, time } from './schema-parts';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 5;
+export const documentVersion = 6;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -223,6 +224,8 @@ const sound = z.strictObject({
   id,
   name,
   gain,
+  /** Its channels: everything in it is mixed and processed in so many. */
+  layout: z.enum(layoutIds),
   layers: z.array(layer).max(1_000, 'has more than 1000 layers'),
   buses: z.array(bus).max(200, 'has more than 200 groups and buses'),
   /** False while solos are set aside: they are remembered, but everything is heard. */
@@ -268,7 +271,9 @@ const origin = z.strictObject({
   print: print.optional(),
 });
 
-const source = z.strictObject({
+/** A source that is a recording, whatever it was made from. */
+const recording = z.strictObject({
+  kind: z.literal('recording'),
   id,
   name,
   /** SHA-256 of the WAV file that holds the samples at the project's rate. */
@@ -288,6 +293,9 @@ const source = z.strictObject({
   loop: z.strictObject({ from: time, to: time }).optional(),
   origin,
 });
+
+/** Everything that clips and effects can take sound from, by kind; see `sources.ts` for what tells them apart. */
+const source = z.discriminatedUnion('kind', [recording]);
 
 export const encodings = ['16', '24', '32f'] as const;
 export const tailModes = ['ring out', 'cut at the last clip', 'fixed length'] as const;

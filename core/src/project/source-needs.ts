@@ -1,5 +1,5 @@
 import type { Seconds, Stretch } from '../units';
-import { effectSources } from './references';
+import { effectSources } from './chain/references';
 import type { Clip, Sound } from './schema';
 
 /** What somebody needs of a recording. */

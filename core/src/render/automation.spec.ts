@@ -7,7 +7,7 @@ import type { AutomationPoint, Project, Sound } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
 import { amplitudeAt, mono, residual, sine } from '../testing/signals';
 import { decibelsToGain, gainToDecibels } from '../units';
-import { SoundPlayer } from './player';
+import { SoundPlayer } from './live/player';
 import { renderSound } from './render-sound';
 
 const rate = 48_000;
@@ -221,7 +221,7 @@ describe('automation in a render', () => {
     const left = new Float32Array(512);
     const heard = new Float32Array(512 * 40);
     for (let n = 0; n < 40; n++) {
-      player.render(left, new Float32Array(512), 512);
+      player.render([left, new Float32Array(512)], 512);
       heard.set(left, n * 512);
     }
     expect(residual(rendered.subarray(30_000, 30_000 + heard.length), heard)).toBeLessThan(-70);
@@ -251,7 +251,7 @@ describe('automation in a render', () => {
     const [left, right] = [new Float32Array(512), new Float32Array(512)];
     const heard = new Float32Array(512 * 180);
     for (let n = 0; n < 180; n++) {
-      player.render(left, right, 512);
+      player.render([left, right], 512);
       heard.set(left, n * 512);
     }
     expect(residual(rendered.subarray(0, heard.length), heard)).toBeLessThan(-60);

@@ -1,38 +1,19 @@
-import type { Block } from '../effects/effect';
-import { maxBlock } from '../effects/effect';
+import type { Block } from '../audio/block';
+import { createBlock } from '../audio/block';
 import type { Bus, Layer } from '../project/schema';
 import type { Frames } from '../units';
 import type { Automation } from './automation';
-import type { ChainContext } from './chain';
-import { ChainProcessor } from './chain';
+import type { ChainContext } from './chain/chain-context';
+import { ChainProcessor } from './chain/chain';
 import { DelayLine } from '../dsp/delay-line';
 import { Fader, faderLanes } from './fader';
-
-/** An empty stereo block. */
-export function stereoBlock(): Block {
-  return { channels: [new Float32Array(maxBlock), new Float32Array(maxBlock)], frames: 0 };
-}
-
-/** Makes a block silent and as long as another. */
-export function clearBlock(block: Block, frames: Frames): void {
-  block.frames = frames;
-  for (const channel of block.channels) channel.fill(0, 0, frames);
-}
-
-export function addBlock(sum: Block, part: Block): void {
-  for (let c = 0; c < 2; c++) {
-    const into = sum.channels[c]!;
-    const from = part.channels[c]!;
-    for (let i = 0; i < part.frames; i++) into[i]! += from[i]!;
-  }
-}
 
 /** The sends of a layer or a group: adds what comes out of it to shared buses. */
 export class Sends {
   private readonly faders: { readonly bus: string; readonly fader: Fader }[];
 
-  constructor(sends: Layer['sends']) {
-    this.faders = sends.map(({ bus }) => ({ bus, fader: new Fader() }));
+  constructor(sends: Layer['sends'], channels: number) {
+    this.faders = sends.map(({ bus }) => ({ bus, fader: new Fader(channels) }));
   }
 
   apply(sends: Layer['sends'], automation: Automation, owner: string): void {
@@ -58,10 +39,10 @@ export class BusProcessor {
   readonly id: string;
   readonly address: string;
   readonly chain: ChainProcessor;
-  readonly input = stereoBlock();
+  readonly input: Block;
   readonly sends: Sends;
   private readonly delay: DelayLine;
-  private readonly fader = new Fader();
+  private readonly fader: Fader;
 
   constructor(
     bus: Bus,
@@ -70,9 +51,12 @@ export class BusProcessor {
   ) {
     this.id = bus.id;
     this.address = `bus/${bus.id}`;
+    const { channels } = context;
+    this.input = createBlock(channels);
     this.chain = new ChainProcessor(bus.chain, context);
-    this.sends = new Sends(bus.sends);
-    this.delay = new DelayLine(lead - this.chain.latency);
+    this.sends = new Sends(bus.sends, channels);
+    this.delay = new DelayLine(lead - this.chain.latency, channels);
+    this.fader = new Fader(channels);
   }
 
   apply(bus: Bus, automation: Automation): void {

@@ -94,7 +94,7 @@ describe('groups and shared buses', () => {
     const fromGroup = decibelsToGain(-9);
     const expected = sum({ a: own * (1 + decibelsToGain(-3) + fromGroup), b: 1 + fromGroup, c: 1 });
     expect(residual(expected, output, 0, steady)).toBeLessThan(-110);
-    expect(soundTail(firstSound(sent), { sampleRate: 48_000, hashes: new Map(), library: { get: () => undefined } })).toBe(
+    expect(soundTail(firstSound(sent), { sampleRate: 48_000, identities: new Map(), library: { get: () => undefined } })).toBe(
       Math.round(0.007 * 48_000) + Math.round(0.004 * 48_000) + Math.round(0.013 * 48_000),
     );
   });

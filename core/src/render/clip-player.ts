@@ -1,8 +1,10 @@
+import type { Block } from '../audio/block';
 import type { FadeShape } from '../audio/fade';
 import { fadeGain } from '../audio/fade';
-import { toStereo } from '../audio/audio';
+import type { LayoutId } from '../audio/layout';
+import { channelsOf, toLayout } from '../audio/layout';
 import type { Clip } from '../project/schema';
-import { clipDuration } from '../project/clip-times';
+import { clipDuration } from '../project/time/clip-times';
 import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Frames, Ratio } from '../units';
 import { decibelsToGain } from '../units';
@@ -13,8 +15,7 @@ export class ClipPlayer {
   readonly start: Frames;
   readonly end: Frames;
   /** Treated samples, before fades and gain. */
-  readonly left: Float32Array;
-  readonly right: Float32Array;
+  readonly channels: readonly Float32Array[];
   private fadeIn: Frames;
   private fadeOut: Frames;
   /** Gains of a crossfade with the clip before or behind, in place of the fade on that side. */
@@ -24,15 +25,15 @@ export class ClipPlayer {
   private readonly shapeOut: FadeShape;
   private readonly gain: Ratio;
 
-  constructor(clip: Clip, context: RenderContext, cache: TreatmentCache) {
+  constructor(clip: Clip, context: RenderContext, layout: LayoutId, cache: TreatmentCache) {
     const { sampleRate } = context;
-    const hash = context.hashes.get(clip.source) ?? '';
-    const audio = context.library.get(hash);
-    const treated = audio ? toStereo(cache.treat(hash, audio, clip)) : { channels: [new Float32Array(0), new Float32Array(0)] };
-    this.left = treated.channels[0]!;
-    this.right = treated.channels[1]!;
+    const identity = context.identities.get(clip.source) ?? '';
+    const audio = context.library.get(identity);
+    this.channels = audio
+      ? toLayout(cache.treat(identity, audio, clip), layout).channels
+      : Array.from({ length: channelsOf(layout) }, () => new Float32Array(0));
     this.start = Math.round(clip.start * sampleRate);
-    this.end = this.start + this.left.length;
+    this.end = this.start + this.channels[0]!.length;
     const duration = Math.round(clipDuration(clip) * sampleRate);
     this.fadeIn = Math.min(duration, Math.round(clip.fadeIn.length * sampleRate));
     this.fadeOut = Math.min(duration, Math.round(clip.fadeOut.length * sampleRate));
@@ -53,39 +54,39 @@ export class ClipPlayer {
     this.fadeOut = gains.length;
   }
 
-  /** Adds what falls into the frames from `position` on to `left` and `right`. */
-  mix(position: Frames, frames: Frames, left: Float32Array, right: Float32Array): void {
+  /** Adds what falls into the frames from `position` on to a block of as many channels. */
+  mix(position: Frames, block: Block): void {
     const from = Math.max(position, this.start);
-    const to = Math.min(position + frames, this.end);
+    const to = Math.min(position + block.frames, this.end);
     if (from >= to) return;
     const steadyFrom = this.start + this.fadeIn;
     const steadyTo = this.end - this.fadeOut;
     for (let at = from; at < to;) {
       const faded = at < steadyFrom || at >= steadyTo;
       const until = faded ? Math.min(to, at < steadyFrom ? Math.max(at + 1, Math.min(steadyFrom, to)) : to) : Math.min(to, steadyTo);
-      if (faded) this.mixFaded(at, until, position, left, right);
-      else this.mixSteady(at, until, position, left, right);
+      if (faded) this.mixFaded(at, until, position, block);
+      else this.mixSteady(at, until, position, block);
       at = until;
     }
   }
 
-  private mixSteady(from: Frames, to: Frames, position: Frames, left: Float32Array, right: Float32Array): void {
+  private mixSteady(from: Frames, to: Frames, position: Frames, block: Block): void {
     const { gain, start } = this;
-    for (let at = from; at < to; at++) {
-      left[at - position]! += this.left[at - start]! * gain;
-      right[at - position]! += this.right[at - start]! * gain;
+    for (let c = 0; c < this.channels.length; c++) {
+      const samples = this.channels[c]!;
+      const into = block.channels[c]!;
+      for (let at = from; at < to; at++) into[at - position]! += samples[at - start]! * gain;
     }
   }
 
-  private mixFaded(from: Frames, to: Frames, position: Frames, left: Float32Array, right: Float32Array): void {
-    const { start, end, fadeIn, fadeOut, crossIn, crossOut } = this;
+  private mixFaded(from: Frames, to: Frames, position: Frames, block: Block): void {
+    const { channels, start, end, fadeIn, fadeOut, crossIn, crossOut } = this;
     for (let at = from; at < to; at++) {
       let gain = this.gain;
       // Half a frame keeps both ends of a fade free of a doubled or a missing sample.
       if (at - start < fadeIn) gain *= crossIn ? crossIn[at - start]! : fadeGain(this.shapeIn, (at - start + 0.5) / fadeIn);
       if (end - at <= fadeOut) gain *= crossOut ? crossOut[fadeOut - (end - at)]! : fadeGain(this.shapeOut, (end - at - 0.5) / fadeOut);
-      left[at - position]! += this.left[at - start]! * gain;
-      right[at - position]! += this.right[at - start]! * gain;
+      for (let c = 0; c < channels.length; c++) block.channels[c]![at - position]! += channels[c]![at - start]! * gain;
     }
   }
 }

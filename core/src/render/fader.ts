@@ -1,5 +1,7 @@
+import type { Side } from '../audio/layout';
+import { sidesOf } from '../audio/layout';
 import { Glide } from '../dsp/glide';
-import type { Block } from '../effects/effect';
+import type { Block } from '../audio/block';
 import type { Frames, Ratio } from '../units';
 import { decibelsToGain } from '../units';
 import type { Moves, PropertyReader } from './automation';
@@ -7,50 +9,51 @@ import { gainStep } from './automation';
 
 const glideFrames: Frames = 512;
 
-/** Gains for both sides at a pan position: the far side falls by a quarter cosine, the near side stays, so that nothing gets louder. */
-export function panGains(pan: number): { left: Ratio; right: Ratio } {
-  return { left: panGain(pan), right: panGain(-pan) };
-}
-
-/** Gain of the left side; the right one is the left of the mirrored position. */
-function panGain(pan: number): Ratio {
-  return pan <= 0 ? 1 : Math.cos((pan * Math.PI) / 2);
+/** Gain of a loudspeaker at a pan position: the far side falls by a quarter cosine, the near side and the middle stay, so that nothing gets louder. */
+export function panGain(pan: number, side: Side): Ratio {
+  const away = -pan * side;
+  return away <= 0 ? 1 : Math.cos((away * Math.PI) / 2);
 }
 
 /** Gain and pan of a layer, a bus, a branch or the sound, or the gain of a send. Changes glide, automation is followed. */
 export class Fader {
-  /** Per channel; even ones are left, odd ones right. */
-  private readonly sides: readonly Glide[];
+  private readonly sides: readonly Side[];
+  /** Gains per channel. */
+  private readonly gains: readonly Glide[];
+  /** False where all channels are in the middle: there is nothing to pan. */
+  private readonly pans: boolean;
   private gain = 0;
   private pan = 0;
   private audible = true;
   private gainLane: PropertyReader | undefined;
   private panLane: PropertyReader | undefined;
 
-  constructor(channels = 2) {
-    this.sides = Array.from({ length: channels }, () => new Glide(glideFrames));
+  constructor(channels: number) {
+    this.sides = sidesOf(channels);
+    this.gains = this.sides.map(() => new Glide(glideFrames));
+    this.pans = this.sides.some((side) => side !== 0);
   }
 
   /** @param lanes the lanes that move its gain and its pan, if any */
   aim({ gain, pan }: { readonly gain: number; readonly pan: number }, audible: boolean, lanes: FaderLanes): void {
     this.gain = gain;
-    this.pan = this.sides.length === 1 ? 0 : pan;
+    this.pan = this.pans ? pan : 0;
     this.audible = audible;
     this.gainLane = lanes.gain;
-    this.panLane = this.sides.length === 1 ? undefined : lanes.pan;
+    this.panLane = this.pans ? lanes.pan : undefined;
     this.aimSides();
   }
 
   /** What was changed while nothing sounded need not glide. */
   settle(): void {
-    for (const side of this.sides) side.reset();
+    for (const gain of this.gains) gain.reset();
     this.aimSides();
   }
 
   private aimSides(): void {
     if (this.automated) return;
     const level = this.audible ? decibelsToGain(this.gain) : 0;
-    for (let c = 0; c < this.sides.length; c++) this.sides[c]!.aim(level * sideGain(this.pan, c));
+    for (let c = 0; c < this.sides.length; c++) this.gains[c]!.aim(level * panGain(this.pan, this.sides[c]!));
   }
 
   private get automated(): boolean {
@@ -60,7 +63,7 @@ export class Fader {
   /** True while nothing can be heard through it. */
   get closed(): boolean {
     if (this.automated) return false;
-    for (const side of this.sides) if (side.moving || side.current !== 0) return false;
+    for (const gain of this.gains) if (gain.moving || gain.current !== 0) return false;
     return true;
   }
 
@@ -71,7 +74,7 @@ export class Fader {
     for (let from = 0; from < frames; from += step) {
       const to = Math.min(frames, from + step);
       if (this.automated) this.follow(time + from, time + to);
-      for (let c = 0; c < this.sides.length; c++) addScaled(sum.channels[c]!, block.channels[c]!, this.sides[c]!, from, to);
+      for (let c = 0; c < this.sides.length; c++) addScaled(sum.channels[c]!, block.channels[c]!, this.gains[c]!, from, to);
     }
   }
 
@@ -82,25 +85,21 @@ export class Fader {
     for (let from = 0; from < frames; from += step) {
       const to = Math.min(frames, from + step);
       if (this.automated) this.follow(time + from, time + to);
-      for (let c = 0; c < this.sides.length; c++) scale(block.channels[c]!, this.sides[c]!, from, to);
+      for (let c = 0; c < this.sides.length; c++) scale(block.channels[c]!, this.gains[c]!, from, to);
     }
   }
 
   /** Sets the glides on their way to where the lanes are at `to`. */
   private follow(from: Frames, to: Frames): void {
-    if (this.sides[0]!.untouched) this.aimAt(from, 1);
+    if (this.gains[0]!.untouched) this.aimAt(from, 1);
     this.aimAt(to, to - from);
   }
 
   private aimAt(time: Frames, frames: Frames): void {
     const level = decibelsToGain(this.gainLane?.at(time) ?? this.gain);
     const pan = this.panLane?.at(time) ?? this.pan;
-    for (let c = 0; c < this.sides.length; c++) this.sides[c]!.follow(level * sideGain(pan, c), frames);
+    for (let c = 0; c < this.sides.length; c++) this.gains[c]!.follow(level * panGain(pan, this.sides[c]!), frames);
   }
-}
-
-function sideGain(pan: number, channel: number): Ratio {
-  return panGain(channel % 2 ? -pan : pan);
 }
 
 export interface FaderLanes {

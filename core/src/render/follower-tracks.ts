@@ -1,8 +1,9 @@
-import { Follower as LevelFollower, frameLevel } from '../dsp/simple-filters';
-import { readReference } from '../project/references';
+import { Follower as LevelFollower, frameLevel } from '../dsp/filters/simple-filters';
+import type { Block } from '../audio/block';
+import { createBlock } from '../audio/block';
+import { readReference } from '../project/chain/references';
 import type { Follower } from '../project/schema';
 import type { Decibels, Frames, Hertz, Unit } from '../units';
-import { stereoBlock } from './bus-processor';
 import type { KeyStore } from './key-store';
 
 /** Frames between two looks at a level. */
@@ -23,13 +24,14 @@ export class FollowerTracks {
     private readonly keys: KeyStore,
     private readonly sampleRate: Hertz,
     private readonly capacity: Frames,
+    private readonly channels: number,
   ) {}
 
   /** Where a follower is at a frame; what has not sounded yet counts as what sounded last. */
   at(follower: Follower, frame: Frames): Unit {
     let track = this.tracks.get(follower.id);
     if (!track) {
-      track = new Track(this.keys, this.sampleRate, Math.ceil(this.capacity / hop));
+      track = new Track(this.keys, this.sampleRate, Math.ceil(this.capacity / hop), this.channels);
       this.tracks.set(follower.id, track);
     }
     return followerValue(follower, track.level(follower, frame));
@@ -39,7 +41,7 @@ export class FollowerTracks {
 class Track {
   private readonly follower = new LevelFollower();
   private readonly levels: Float32Array;
-  private readonly block = stereoBlock();
+  private readonly block: Block;
   private tuned: Follower | undefined;
   /** Up to here levels are known; a multiple of the hop. */
   private known: Frames | undefined;
@@ -48,7 +50,9 @@ class Track {
     private readonly keys: KeyStore,
     private readonly sampleRate: Hertz,
     private readonly slots: number,
+    channels: number,
   ) {
+    this.block = createBlock(channels, hop);
     this.levels = new Float32Array(slots);
   }
 
@@ -65,7 +69,7 @@ class Track {
     while (this.known + hop <= to && this.known <= frame) {
       this.block.frames = hop;
       this.keys.read(reference, this.known, this.block);
-      for (let i = 0; i < hop; i++) this.follower.next(frameLevel(this.block.channels, 2, i));
+      for (let i = 0; i < hop; i++) this.follower.next(frameLevel(this.block.channels, this.block.channels.length, i));
       this.levels[this.slot(this.known)] = this.follower.level;
       this.known += hop;
     }

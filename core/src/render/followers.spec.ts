@@ -3,7 +3,7 @@ import { edited, projectWith } from '../testing/project';
 import { amplitudeAt, mono, residual, sine } from '../testing/signals';
 import { printRecipe } from '../print/print-sound';
 import { followerValue } from './follower-tracks';
-import { SoundPlayer } from './player';
+import { SoundPlayer } from './live/player';
 import { renderSound } from './render-sound';
 
 const rate = 48_000;
@@ -68,7 +68,7 @@ describe('followers', () => {
     const [left, right] = [new Float32Array(480), new Float32Array(480)];
     const values: number[] = [];
     for (let at = 0; at < 1.5 * rate; at += 480) {
-      player.render(left, right, 480);
+      player.render([left, right], 480);
       const into = new Map<string, number>();
       player.followerValues(into);
       values.push(into.get(mover)!);
@@ -86,7 +86,7 @@ describe('followers', () => {
     const [left, right] = [new Float32Array(1_024), new Float32Array(1_024)];
     const live = new Float32Array(whole.length);
     for (let at = 0; at < live.length;) {
-      const count = player.render(left, right, Math.min(480, live.length - at));
+      const count = player.render([left, right], Math.min(480, live.length - at));
       live.set(left.subarray(0, count), at);
       at += count;
     }

@@ -1,8 +1,8 @@
-import type { Block } from '../effects/effect';
-import type { Reference } from '../project/references';
+import type { Block } from '../audio/block';
+import type { Reference } from '../project/chain/references';
 import type { Layer } from '../project/schema';
 import type { Frames } from '../units';
-import type { Keys } from './chain';
+import type { Keys } from './chain/chain-context';
 
 /** The latest output of one layer by its place on the time axis: what was not written is silent. */
 export class LayerHistory {
@@ -10,14 +10,17 @@ export class LayerHistory {
   private written: Frames = -Infinity;
   private first: Frames = Infinity;
 
-  constructor(private readonly capacity: Frames) {
-    this.channels = [new Float32Array(capacity), new Float32Array(capacity)];
+  constructor(
+    private readonly capacity: Frames,
+    channels: number,
+  ) {
+    this.channels = Array.from({ length: channels }, () => new Float32Array(capacity));
   }
 
   /** Appends what lies at `time`; without a block, silence. */
   write(time: Frames, frames: Frames, block?: Block): void {
     if (time !== this.written) this.first = time;
-    for (let c = 0; c < 2; c++) {
+    for (let c = 0; c < this.channels.length; c++) {
       const line = this.channels[c]!;
       const samples = block?.channels[c];
       let at = place(time, this.capacity);
@@ -40,7 +43,7 @@ export class LayerHistory {
     const from = Math.max(0, oldest - time);
     const to = Math.min(into.frames, this.written - time);
     for (let c = 0; c < into.channels.length; c++) {
-      const line = this.channels[c % 2]!;
+      const line = this.channels[c % this.channels.length]!;
       const samples = into.channels[c]!;
       let at = place(time + from, this.capacity);
       for (let i = from; i < to; i++) {
@@ -61,9 +64,9 @@ export class KeyStore implements Keys {
   private readonly groups = new Map<string, string[]>();
 
   /** @param layers those that are taken as keys */
-  constructor(layers: readonly Layer[], capacity: Frames) {
+  constructor(layers: readonly Layer[], capacity: Frames, channels: number) {
     for (const { id, group } of layers) {
-      this.histories.set(id, new LayerHistory(capacity));
+      this.histories.set(id, new LayerHistory(capacity, channels));
       if (group !== undefined) this.groups.set(group, [...(this.groups.get(group) ?? []), id]);
     }
   }

@@ -1,11 +1,11 @@
 import { siblingSound } from '../kin/family';
 import { effectCatalogue } from '../effects';
 import { printRecipe } from '../print/print-sound';
-import { keyOrder, usedSources } from '../project/references';
+import { keyOrder, usedSources } from '../project/chain/references';
 import type { Project, Sound } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
 import { amplitudeAt, mono, noise, residual, sine } from '../testing/signals';
-import { SoundPlayer } from './player';
+import { SoundPlayer } from './live/player';
 import { renderSound } from './render-sound';
 
 const rate = 48_000;
@@ -91,7 +91,7 @@ describe('keys', () => {
     const right = new Float32Array(1_024);
     const live = new Float32Array(whole.length);
     for (let at = 0, turn = 0; at < live.length; turn++) {
-      const count = player.render(left, right, Math.min([480, 1_024, 33][turn % 3]!, live.length - at));
+      const count = player.render([left, right], Math.min([480, 1_024, 33][turn % 3]!, live.length - at));
       live.set(left.subarray(0, count), at);
       at += count;
     }

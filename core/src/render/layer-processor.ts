@@ -1,13 +1,14 @@
-import type { Block } from '../effects/effect';
-import { maxBlock } from '../effects/effect';
+import type { Block } from '../audio/block';
+import { clearBlock, createBlock, maxBlock } from '../audio/block';
+import type { LayoutId } from '../audio/layout';
 import type { Layer } from '../project/schema';
 import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames } from '../units';
 import type { Automation } from './automation';
-import { clearBlock, Sends, stereoBlock } from './bus-processor';
-import type { ChainContext } from './chain';
-import { ChainProcessor } from './chain';
-import { chainTail } from './chain-measures';
+import { Sends } from './bus-processor';
+import type { ChainContext } from './chain/chain-context';
+import { ChainProcessor } from './chain/chain';
+import { chainTail } from './chain/chain-measures';
 import { ClipPlayer } from './clip-player';
 import { Fader, faderLanes } from './fader';
 import type { FrozenLayer, RenderContext } from './library';
@@ -23,8 +24,8 @@ export class LayerProcessor {
   readonly group: string | undefined;
   private readonly clips: ClipPlayer[];
   private readonly frozen: FrozenLayer | undefined;
-  private readonly block = stereoBlock();
-  private readonly fader = new Fader();
+  private readonly block: Block;
+  private readonly fader: Fader;
   private readonly firstStart: Frames;
   private readonly lastEnd: Frames;
   /** Frames that the chain can go on sounding without any input. */
@@ -36,16 +37,22 @@ export class LayerProcessor {
   constructor(
     layer: Layer,
     context: RenderContext,
+    layout: LayoutId,
     private readonly chainContext: ChainContext,
     cache: TreatmentCache,
   ) {
     this.id = layer.id;
     this.address = `layer/${layer.id}`;
     this.group = layer.group;
+    const { channels } = chainContext;
+    this.block = createBlock(channels);
+    this.fader = new Fader(channels);
     this.chain = new ChainProcessor(layer.chain, chainContext);
-    this.sends = new Sends(layer.sends);
+    this.sends = new Sends(layer.sends, channels);
     this.frozen = context.frozen?.get(layer.id);
-    this.clips = (this.frozen ? [] : layer.clips).map((clip) => new ClipPlayer(clip, context, cache)).sort((a, b) => a.start - b.start);
+    this.clips = (this.frozen ? [] : layer.clips)
+      .map((clip) => new ClipPlayer(clip, context, layout, cache))
+      .sort((a, b) => a.start - b.start);
     if (layer.overlaps === 'crossfade') crossfadeOverlaps(this.clips);
     this.firstStart = this.clips[0]?.start ?? Infinity;
     this.lastEnd = this.clips.reduce((end, clip) => Math.max(end, clip.end), 0);
@@ -92,14 +99,12 @@ export class LayerProcessor {
     if (this.asleep) return undefined;
     if (slept) this.fader.settle();
     clearBlock(block, frames);
-    const left = block.channels[0]!;
-    const right = block.channels[1]!;
     for (const clip of this.clips) {
       if (clip.start >= read + frames) break;
-      clip.mix(read, frames, left, right);
+      clip.mix(read, block);
     }
     this.chain.process(block, read);
-    this.zeros = read > this.lastEnd && isZero(left, frames) && isZero(right, frames) ? this.zeros + frames : 0;
+    this.zeros = read > this.lastEnd && isSilent(block) ? this.zeros + frames : 0;
     return block;
   }
 
@@ -123,11 +128,14 @@ function thaw({ channels, start }: FrozenLayer, position: Frames, frames: Frames
   clearBlock(block, frames);
   const first = Math.max(0, -from);
   const last = Math.min(frames, length - from);
-  for (let c = 0; c < 2; c++) block.channels[c]!.set(channels[c]!.subarray(from + first, from + last), first);
+  for (let c = 0; c < channels.length; c++) block.channels[c]!.set(channels[c]!.subarray(from + first, from + last), first);
   return block;
 }
 
-function isZero(samples: Float32Array, frames: Frames): boolean {
-  for (let i = 0; i < frames; i++) if (samples[i] !== 0) return false;
+function isSilent({ channels, frames }: Block): boolean {
+  for (let c = 0; c < channels.length; c++) {
+    const samples = channels[c]!;
+    for (let i = 0; i < frames; i++) if (samples[i] !== 0) return false;
+  }
   return true;
 }

@@ -1,10 +1,11 @@
 import type { Audio } from '../audio/audio';
 import type { Project } from '../project/schema';
+import { sourceIdentities } from '../project/sources';
 import type { Frames } from '../units';
 
-/** Sampled audio by its hash, at the project's rate. */
+/** Sampled audio by the identity of its source, at the project's rate: whatever a source is, here it has become audio. */
 export interface AudioLibrary {
-  get(hash: string): Audio | undefined;
+  get(identity: string): Audio | undefined;
 }
 
 /** What a layer gives behind its chain and in front of its fader, played in the place of both. */
@@ -19,8 +20,8 @@ export interface FrozenLayer {
 /** What a render needs to know of the project around a sound. */
 export interface RenderContext {
   readonly sampleRate: number;
-  /** Audio hashes by source id. */
-  readonly hashes: ReadonlyMap<string, string>;
+  /** Identities of sources by their ids. */
+  readonly identities: ReadonlyMap<string, string>;
   readonly library: AudioLibrary;
   /** Layers that are not computed, by id. They must be what their layers would give: nobody checks. */
   readonly frozen?: ReadonlyMap<string, FrozenLayer>;
@@ -29,11 +30,11 @@ export interface RenderContext {
 }
 
 export function renderContext(project: Pick<Project, 'sampleRate' | 'sources'>, library: AudioLibrary): RenderContext {
-  return { sampleRate: project.sampleRate, hashes: new Map(project.sources.map((source) => [source.id, source.audio])), library };
+  return { sampleRate: project.sampleRate, identities: sourceIdentities(project.sources), library };
 }
 
 /** The recording behind a source, if it is there. */
-export function sourceAudio({ hashes, library }: RenderContext, source: string): Audio | undefined {
-  const hash = hashes.get(source);
-  return hash === undefined ? undefined : library.get(hash);
+export function sourceAudio({ identities, library }: RenderContext, source: string): Audio | undefined {
+  const identity = identities.get(source);
+  return identity === undefined ? undefined : library.get(identity);
 }

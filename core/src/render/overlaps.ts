@@ -1,5 +1,5 @@
 import { correlation, crossfadeGains } from '../audio/crossfade';
-import { crossfadePairs } from '../project/clip-times';
+import { crossfadePairs } from '../project/time/clip-times';
 import type { ClipPlayer } from './clip-player';
 
 /**
@@ -10,7 +10,7 @@ import type { ClipPlayer } from './clip-player';
 export function crossfadeOverlaps(clips: readonly ClipPlayer[]): void {
   for (const [before, clip] of crossfadePairs(clips)) {
     const frames = before.end - clip.start;
-    const r = correlation([before.left, before.right], [clip.left, clip.right], clip.start - before.start, 0, frames);
+    const r = correlation(before.channels, clip.channels, clip.start - before.start, 0, frames);
     const gains = crossfadeGains(frames, r);
     before.crossfadeOut(gains.out);
     clip.crossfadeIn(gains.in);

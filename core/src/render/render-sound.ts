@@ -1,8 +1,9 @@
 import type { Audio } from '../audio/audio';
 import { silence } from '../audio/audio';
 import { Cancelled } from '../cancelled';
-import { maxBlock } from '../effects/effect';
-import { soundEnd } from '../project/clip-times';
+import { maxBlock } from '../audio/block';
+import { channelsOf } from '../audio/layout';
+import { soundEnd } from '../project/time/clip-times';
 import type { Sound, TailMode } from '../project/schema';
 import { TreatmentCache } from '../treatments/treat-clip';
 import type { Frames, Seconds } from '../units';
@@ -26,7 +27,7 @@ const tailFloor = decibelsToGain(-96);
 const cutFade: Seconds = 0.01;
 
 /**
- * Renders a sound from its beginning in stereo at the project's rate. The same sound gives the same samples. Throws Cancelled when
+ * Renders a sound from its beginning in its layout at the project's rate. The same sound gives the same samples. Throws Cancelled when
  * `progress` says so.
  */
 export function renderSound(sound: Sound, context: RenderContext, options: RenderOptions): Audio {
@@ -39,7 +40,7 @@ export function renderSound(sound: Sound, context: RenderContext, options: Rende
       : options.tail === 'fixed length'
         ? Math.round((options.length ?? 0) * sampleRate)
         : clipsEnd;
-  const output = silence(sampleRate, 2, frames);
+  const output = silence(sampleRate, channelsOf(sound.layout), frames);
   const graph = new SoundGraph(sound, { ...context, offline: true }, options.cache ?? new TreatmentCache());
   graph.startAt(0, 0);
   for (let position = 0; position < frames; position += maxBlock) {

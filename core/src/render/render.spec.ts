@@ -5,7 +5,7 @@ import { amplitudeAt, mono, noise, residual, sine } from '../testing/signals';
 import { decibelsToGain } from '../units';
 import { renderSound } from './render-sound';
 import type { RenderContext } from './library';
-import { panGains } from './fader';
+import { panGain } from './fader';
 
 const rate = 48_000;
 const cut = { tail: 'cut at the last clip' } as const;
@@ -163,9 +163,9 @@ describe('rendering a sound', () => {
   });
 
   it('pans by taking the far side away only', () => {
-    expect(panGains(0)).toEqual({ left: 1, right: 1 });
-    expect(panGains(1).left).toBeCloseTo(0);
-    expect(panGains(1).right).toBe(1);
-    expect(panGains(-0.5).right).toBeCloseTo(Math.SQRT1_2);
+    expect([panGain(0, -1), panGain(0, 1)]).toEqual([1, 1]);
+    expect(panGain(1, -1)).toBeCloseTo(0);
+    expect([panGain(1, 1), panGain(1, 0), panGain(-1, 0)]).toEqual([1, 1, 1]);
+    expect(panGain(-0.5, 1)).toBeCloseTo(Math.SQRT1_2);
   });
 });

@@ -1,15 +1,16 @@
-import type { Block } from '../effects/effect';
-import { maxBlock } from '../effects/effect';
-import { followedLayers, keyLayers, keyOrder } from '../project/references';
+import type { Block } from '../audio/block';
+import { addBlock, clearBlock, createBlock, maxBlock } from '../audio/block';
+import { channelsOf } from '../audio/layout';
+import { followedLayers, keyLayers, keyOrder } from '../project/chain/references';
 import type { Bus, BusKind, Follower, Layer, Sound } from '../project/schema';
 import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Hertz, Unit } from '../units';
 import { Automation, effectStep } from './automation';
-import { addBlock, BusProcessor, clearBlock, stereoBlock } from './bus-processor';
-import type { ChainContext } from './chain';
-import { ChainProcessor } from './chain';
-import type { LatencyContext } from './chain-measures';
-import { chainLatency, chainStructure, chainTail } from './chain-measures';
+import { BusProcessor } from './bus-processor';
+import type { ChainContext } from './chain/chain-context';
+import { ChainProcessor } from './chain/chain';
+import type { LatencyContext } from './chain/chain-measures';
+import { chainLatency, chainStructure, chainTail } from './chain/chain-measures';
 import { DelayLine } from '../dsp/delay-line';
 import { Fader } from './fader';
 import { FollowerTracks } from './follower-tracks';
@@ -17,7 +18,7 @@ import { KeyStore } from './key-store';
 import { LayerProcessor } from './layer-processor';
 import type { RenderContext } from './library';
 import { sourceAudio } from './library';
-import type { StepTaps } from './step-processor';
+import type { StepTaps } from './chain/step-processor';
 
 /** Hears what every layer gives, behind its chain and its fader. */
 export interface LayerListener {
@@ -52,7 +53,7 @@ export function soundStructure(sound: Sound, sampleRate: Hertz): string {
   const buses = sound.buses.map((bus) => [bus.id, bus.kind, targets(bus), chainStructure(bus.chain, sampleRate)]);
   const owners = [...sound.layers.map(({ id }) => `layer/${id}`), ...sound.buses.map(({ id }) => `bus/${id}`), 'sound'];
   const followed = sound.movers.some(({ kind }) => kind === 'follower') ? owners.map((owner) => followedLayers(sound, owner)) : [];
-  return JSON.stringify([sound.id, layers, buses, chainStructure(sound.chain, sampleRate), followed]);
+  return JSON.stringify([sound.id, sound.layout, layers, buses, chainStructure(sound.chain, sampleRate), followed]);
 }
 
 /** Frames that a sound can go on after its last clip: the longest chains of layers, groups and shared buses behind each other. */
@@ -91,7 +92,7 @@ function keyLeads(sound: Sound, context: LatencyContext): ReadonlyMap<string, Fr
 }
 
 /**
- * A sound at work, block by block in stereo: clips are mixed into layers, layers run their chains and go into their groups, both send
+ * A sound at work, block by block in its layout: clips are mixed into layers, layers run their chains and go into their groups, both send
  * to shared buses, and the sum of all runs the sound's chain. Latency is compensated by reading ahead: a layer whose chain lags by n
  * frames takes its clips n frames early, and all layers run ahead by what the slowest group, the slowest shared bus and the sound's
  * chain lag. Delay lines are only needed where paths past slow and quick buses meet. A layer that is a key of others runs ahead of them
@@ -108,9 +109,9 @@ export class SoundGraph {
   private readonly groups: BusProcessor[];
   private readonly shared: BusProcessor[];
   private readonly chain: ChainProcessor;
-  private readonly fader = new Fader();
-  private readonly sum = stereoBlock();
-  private readonly late = stereoBlock();
+  private readonly fader: Fader;
+  private readonly sum: Block;
+  private readonly late: Block;
   /** What layers send to shared buses, which runs ahead by what groups lag. */
   private readonly early: ReadonlyMap<string, { readonly block: Block; readonly delay: DelayLine }>;
   private readonly earlyInputs: ReadonlyMap<string, Block>;
@@ -132,6 +133,10 @@ export class SoundGraph {
     cache: TreatmentCache,
   ) {
     const { sampleRate } = context;
+    const channels = channelsOf(sound.layout);
+    this.fader = new Fader(channels);
+    this.sum = createBlock(channels);
+    this.late = createBlock(channels);
     const longest = (owners: readonly { chain: Sound['chain'] }[]): Frames =>
       owners.reduce((most, { chain }) => Math.max(most, chainLatency(chain, context)), 0);
     this.keyLeads = keyLeads(sound, context);
@@ -141,11 +146,11 @@ export class SoundGraph {
     this.lead = slowest + this.groupLead + this.sharedLead + chainLatency(sound.chain, context);
     const keyed = sound.layers.filter((layer) => this.keyLeads.has(layer.id));
     const remembered = this.lead + 4 * maxBlock;
-    this.keys = new KeyStore(keyed, remembered);
-    this.followers = new FollowerTracks(this.keys, sampleRate, remembered);
+    this.keys = new KeyStore(keyed, remembered, channels);
+    this.followers = new FollowerTracks(this.keys, sampleRate, remembered, channels);
     const chainContext: ChainContext = {
       sampleRate,
-      channels: 2,
+      channels,
       keys: this.keys,
       source: (id) => sourceAudio(context, id),
       ...(context.offline && { offline: true }),
@@ -153,16 +158,18 @@ export class SoundGraph {
     const order = keyOrder(sound) ?? sound.layers.map(({ id }) => id);
     this.layers = order.flatMap((id) => {
       const layer = sound.layers.find((candidate) => candidate.id === id);
-      return layer ? [new LayerProcessor(layer, context, chainContext, cache)] : [];
+      return layer ? [new LayerProcessor(layer, context, sound.layout, chainContext, cache)] : [];
     });
     const busesOf = (kind: BusKind, lead: Frames): BusProcessor[] =>
       sound.buses.filter((bus) => bus.kind === kind).map((bus) => new BusProcessor(bus, chainContext, lead));
     this.groups = busesOf('group', this.groupLead);
     this.shared = busesOf('shared', this.sharedLead);
     this.chain = new ChainProcessor(sound.chain, chainContext);
-    this.pastGroups = new DelayLine(this.groupLead);
-    this.pastShared = new DelayLine(this.sharedLead);
-    this.early = new Map(this.shared.map((bus) => [bus.id, { block: stereoBlock(), delay: new DelayLine(this.groupLead) }]));
+    this.pastGroups = new DelayLine(this.groupLead, channels);
+    this.pastShared = new DelayLine(this.sharedLead, channels);
+    this.early = new Map(
+      this.shared.map((bus) => [bus.id, { block: createBlock(channels), delay: new DelayLine(this.groupLead, channels) }]),
+    );
     this.earlyInputs = new Map([...this.early].map(([id, { block }]) => [id, block]));
     this.sharedInputs = new Map(this.shared.map((bus) => [bus.id, bus.input]));
     this.groupInputs = new Map(this.groups.map((bus) => [bus.id, bus.input]));

@@ -18,6 +18,7 @@ export function edited<N extends EditName>(project: Project, name: N, args: Edit
 
 export function sourceFor(name: string, audio: Audio): NewSource {
   return {
+    kind: 'recording',
     name,
     audio: hashText(name),
     frames: frameCount(audio),

@@ -2,7 +2,7 @@ import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
 import { changeSpeed, playAlong } from '../audio/resample';
 import type { Clip } from '../project/schema';
-import { ContentWalk, timeOfContent } from '../project/speed-curve';
+import { ContentWalk, timeOfContent } from '../project/time/speed-curve';
 import type { Frames, Hertz } from '../units';
 import { semitonesToRatio } from '../units';
 import { loopContent } from './looped';

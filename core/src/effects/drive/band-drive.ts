@@ -2,10 +2,11 @@ import { DelayLine } from '../../dsp/delay-line';
 import { Glide } from '../../dsp/glide';
 import { Oversampler } from '../../dsp/oversampler';
 import { CurveShaper, isShaperCurve, shaperCurves } from '../../dsp/shaper-curves';
-import { CutoffGlide, StateVariableFilter } from '../../dsp/simple-filters';
+import { CutoffGlide, StateVariableFilter } from '../../dsp/filters/simple-filters';
 import { choice, decibels, factor, hertz } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
-import { defineEffect, maxBlock } from '../effect';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const glideFrames = 512;
 const lag = Oversampler.latency;

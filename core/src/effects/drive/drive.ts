@@ -1,10 +1,11 @@
 import { Glide } from '../../dsp/glide';
 import { Oversampler } from '../../dsp/oversampler';
 import { CurveShaper, isShaperCurve, shaperCurves } from '../../dsp/shaper-curves';
-import { CutoffGlide, OnePole } from '../../dsp/simple-filters';
+import { CutoffGlide, OnePole } from '../../dsp/filters/simple-filters';
 import { choice, decibels, hertz } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
-import { defineEffect, maxBlock } from '../effect';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const glideFrames = 512;
 

@@ -1,6 +1,6 @@
 import { Glide } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
-import { Quadrature } from '../../dsp/quadrature';
+import { Quadrature } from '../../dsp/filters/quadrature';
 import { choice, share } from '../../project/parameters';
 import type { NumberParameter } from '../../project/parameters';
 import { defineEffect } from '../effect';

@@ -1,7 +1,7 @@
 import { Glide } from '../../dsp/glide';
 import type { Random } from '../../dsp/random';
 import { createRandom } from '../../dsp/random';
-import { Follower, StateVariableFilter } from '../../dsp/simple-filters';
+import { Follower, StateVariableFilter } from '../../dsp/filters/simple-filters';
 import { count, decibels, factor, hertz, seconds } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';

@@ -1,11 +1,12 @@
 import { DelayLine } from '../../dsp/delay-line';
 import { Glide } from '../../dsp/glide';
-import type { Shaper } from '../../dsp/oversampler';
+import type { Shaper } from '../../dsp/shaper';
 import { Oversampler } from '../../dsp/oversampler';
-import { Follower, OnePole } from '../../dsp/simple-filters';
+import { Follower, OnePole } from '../../dsp/filters/simple-filters';
 import { hertz, share } from '../../project/parameters';
 import type { Ratio } from '../../units';
-import { defineEffect, maxBlock } from '../effect';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const glideFrames = 512;
 

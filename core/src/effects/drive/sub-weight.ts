@@ -1,5 +1,5 @@
 import { Glide } from '../../dsp/glide';
-import { Follower, StateVariableFilter } from '../../dsp/simple-filters';
+import { Follower, StateVariableFilter } from '../../dsp/filters/simple-filters';
 import { decibels, factor, hertz, seconds } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';

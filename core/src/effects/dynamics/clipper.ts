@@ -3,7 +3,8 @@ import { Oversampler } from '../../dsp/oversampler';
 import { CurveShaper } from '../../dsp/shaper-curves';
 import { choice, decibels } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
-import { defineEffect, maxBlock } from '../effect';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const glideFrames = 512;
 

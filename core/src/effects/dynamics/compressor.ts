@@ -1,11 +1,12 @@
-import { cut } from '../../dsp/analogue';
+import { cut } from '../../dsp/filters/analogue';
 import { Glide } from '../../dsp/glide';
-import { matchSections } from '../../dsp/matched-section';
-import { Section } from '../../dsp/state-variable';
+import { matchSections } from '../../dsp/filters/matched-section';
+import { Section } from '../../dsp/filters/state-variable';
 import { choice, decibels, factor, hertz, reference, seconds, toggle } from '../../project/parameters';
 import type { Decibels, Frames, Ratio, Seconds } from '../../units';
-import type { Block } from '../effect';
-import { defineEffect, maxBlock } from '../effect';
+import type { Block } from '../../audio/block';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const longestLookahead: Seconds = 0.02;
 const glideFrames: Frames = 512;
@@ -58,7 +59,8 @@ export const compressor = defineEffect({
   ],
   latency: ({ lookahead }, sampleRate) => Math.round(lookahead * sampleRate),
   tail: ({ lookahead }, sampleRate) => Math.round(lookahead * sampleRate),
-  create: ({ sampleRate, channels, key: external }) => {
+  create: ({ sampleRate, channels, keys }) => {
+    const external = keys?.['key'];
     const makeUp = new Glide(glideFrames);
     const threshold = new Glide(glideFrames);
     const inverseRatio = new Glide(glideFrames);

@@ -1,10 +1,11 @@
-import { Crossover } from '../../dsp/crossover';
+import { Crossover } from '../../dsp/filters/crossover';
 import { Glide } from '../../dsp/glide';
-import { Follower, frameLevel, OnePole, smoothing } from '../../dsp/simple-filters';
+import { Follower, frameLevel, OnePole, smoothing } from '../../dsp/filters/simple-filters';
 import { choice, decibels, hertz, reference, seconds } from '../../project/parameters';
 import type { Decibels } from '../../units';
-import type { Block } from '../effect';
-import { defineEffect, maxBlock } from '../effect';
+import type { Block } from '../../audio/block';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const detectorAttack = 0.0005;
 const detectorRelease = 0.03;
@@ -42,7 +43,8 @@ export const ducker = defineEffect({
   ],
   latency: () => 0,
   tail: ({ from }, sampleRate) => Math.ceil((3 / from) * sampleRate),
-  create: ({ sampleRate, channels, key, values: { what } }) => {
+  create: ({ sampleRate, channels, keys, values: { what } }) => {
+    const key = keys?.['key'];
     const banded = what === 'one band';
     const follower = new Follower();
     follower.tune(detectorAttack, detectorRelease, sampleRate);

@@ -1,4 +1,4 @@
-import { TruePeakMeter } from '../../analysis/true-peak';
+import { TruePeakMeter } from '../../analysis/loudness/true-peak';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, noise, residual, sine } from '../../testing/signals';
 import { decibelsToGain } from '../../units';
@@ -113,7 +113,7 @@ describe('ducker', () => {
   const duck = (input: Float32Array, heard: Float32Array, values: Record<string, number | string>): Float32Array => {
     const block = { channels: [heard], frames: heard.length };
     // In one block, because the key is as long as the block.
-    return runEffect(ducker, [input], { values, blocks: [input.length], context: { key: block } })[0]!;
+    return runEffect(ducker, [input], { values, blocks: [input.length], context: { keys: { key: block } } })[0]!;
   };
 
   it('goes to its depth within its attack, stays for its hold and comes back within its release', () => {
@@ -133,7 +133,7 @@ describe('ducker', () => {
       sampleRate: rate,
       channels: 1,
       values: settings as never,
-      key: { channels: [key(0, 0, 1_024, 1_024)], frames: 1_024 },
+      keys: { key: { channels: [key(0, 0, 1_024, 1_024)], frames: 1_024 } },
     });
     for (let at = 0; at < input.length; at += 1_000)
       processor.process({ channels: [input.subarray(at, at + 1_000)], frames: 1_000 }, settings as never);

@@ -1,4 +1,4 @@
-import { Follower, frameLevel, smoothing } from '../../dsp/simple-filters';
+import { Follower, frameLevel, smoothing } from '../../dsp/filters/simple-filters';
 import { choice, decibels, factor, reference, seconds } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';
@@ -31,7 +31,8 @@ export const gate = defineEffect({
   ],
   latency: () => 0,
   tail: () => 0,
-  create: ({ sampleRate, channels, key }) => {
+  create: ({ sampleRate, channels, keys }) => {
+    const key = keys?.['key'];
     const follower = new Follower();
     follower.tune(detectorAttack, detectorRelease, sampleRate);
     let reduction = 0;

@@ -1,6 +1,6 @@
 import { Glide } from '../../dsp/glide';
 import { InterSampleReader, interSampleReach } from '../../dsp/inter-sample';
-import { smoothing } from '../../dsp/simple-filters';
+import { smoothing } from '../../dsp/filters/simple-filters';
 import { decibels, seconds } from '../../project/parameters';
 import type { Decibels, Frames, Seconds } from '../../units';
 import { decibelsToGain } from '../../units';

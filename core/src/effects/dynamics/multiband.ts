@@ -1,11 +1,12 @@
-import { Crossover } from '../../dsp/crossover';
+import { Crossover } from '../../dsp/filters/crossover';
 import { Glide, glides } from '../../dsp/glide';
-import { frameLevel, smoothing } from '../../dsp/simple-filters';
+import { frameLevel, smoothing } from '../../dsp/filters/simple-filters';
 import { decibels, factor, hertz, seconds, share } from '../../project/parameters';
 import type { Decibels, Ratio } from '../../units';
 import { decibelsToGain } from '../../units';
-import type { Block } from '../effect';
-import { defineEffect, maxBlock } from '../effect';
+import type { Block } from '../../audio/block';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const bandCount = 3;
 const glideFrames = 512;

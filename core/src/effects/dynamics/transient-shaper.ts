@@ -1,4 +1,4 @@
-import { Follower, frameLevel, smoothing } from '../../dsp/simple-filters';
+import { Follower, frameLevel, smoothing } from '../../dsp/filters/simple-filters';
 import { decibels, seconds } from '../../project/parameters';
 import { defineEffect } from '../effect';
 

@@ -1,4 +1,4 @@
-import { PartitionedConvolution, partitionFrames, responseSpectra } from '../../dsp/partitioned-convolution';
+import { PartitionedConvolution, partitionFrames, responseSpectra } from '../../dsp/convolution/partitioned-convolution';
 import type { ParameterValues } from '../../project/parameters';
 import type { Frames } from '../../units';
 import type { Processor } from '../effect';

@@ -1,4 +1,4 @@
-import { longTermSpectrum, matchLevels } from '../../analysis/long-term-spectrum';
+import { longTermSpectrum, matchLevels } from '../../analysis/spectrum/long-term-spectrum';
 import { inMemory } from '../../audio/recording';
 import { faultsOf, readCurve, writeCurve } from '../../project/parameters';
 import { runEffect } from '../../testing/run-effect';

@@ -1,6 +1,6 @@
-import { minimumPhaseResponse } from '../../dsp/minimum-phase';
-import { linearPhaseResponse } from '../../dsp/linear-phase';
-import { partitionFrames } from '../../dsp/partitioned-convolution';
+import { minimumPhaseResponse } from '../../dsp/filters/minimum-phase';
+import { linearPhaseResponse } from '../../dsp/filters/linear-phase';
+import { partitionFrames } from '../../dsp/convolution/partitioned-convolution';
 import type { CurveParameter, ParameterValues } from '../../project/parameters';
 import { choice, readCurve, share } from '../../project/parameters';
 import type { Decibels, Hertz } from '../../units';

@@ -26,7 +26,7 @@ describe('dynamic EQ', () => {
   it('listens to a key', () => {
     const input = sine(2_000, 1, rate, -50);
     const block = { channels: [sine(2_000, 1_024 / rate, rate, -10)], frames: 1_024 };
-    const [output] = runEffect(dynamicEq, [input], { values: band, context: { key: block } });
+    const [output] = runEffect(dynamicEq, [input], { values: band, context: { keys: { key: block } } });
     expect(20 * Math.log10(amplitudeAt(output!, 2_000, rate, 24_000, 48_000)) + 50).toBeCloseTo(-10, 0);
   });
 });

@@ -1,5 +1,5 @@
 import { Glide } from '../../dsp/glide';
-import { CutoffGlide, Follower, smoothing, StateVariableFilter } from '../../dsp/simple-filters';
+import { CutoffGlide, Follower, smoothing, StateVariableFilter } from '../../dsp/filters/simple-filters';
 import type { Parameter } from '../../project/parameters';
 import { decibels, factor, hertz, reference, seconds, toggle } from '../../project/parameters';
 import type { Decibels } from '../../units';
@@ -67,7 +67,8 @@ export const dynamicEq = defineEffect({
     const rings = names.map((name) => (2.2 * Math.max(1, Number(values[name.q]))) / Number(values[name.frequency]));
     return Math.ceil(Math.max(...rings) * sampleRate);
   },
-  create: ({ sampleRate, channels, key }) => {
+  create: ({ sampleRate, channels, keys }) => {
+    const key = keys?.['key'];
     const bands = names.map((name) => ({
       name,
       heard: Array.from({ length: key ? Math.min(2, key.channels.length) : 0 }, () => new StateVariableFilter()),

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { analoguePower } from '../../dsp/analogue';
-import { matchSections, sectionPower } from '../../dsp/matched-section';
+import { analoguePower } from '../../dsp/filters/analogue';
+import { matchSections, sectionPower } from '../../dsp/filters/matched-section';
 import { resolveValues } from '../../project/parameters';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, sine } from '../../testing/signals';

@@ -1,9 +1,9 @@
-import type { AnaloguePrototype } from '../../dsp/analogue';
-import { analoguePower, bandPass, bell, cut, highShelf, lowShelf, notch, tilt } from '../../dsp/analogue';
+import type { AnaloguePrototype } from '../../dsp/filters/analogue';
+import { analoguePower, bandPass, bell, cut, highShelf, lowShelf, notch, tilt } from '../../dsp/filters/analogue';
 import { Glide } from '../../dsp/glide';
-import { matchSections } from '../../dsp/matched-section';
-import { SectionCascade } from '../../dsp/section-cascade';
-import { passThrough } from '../../dsp/state-variable';
+import { matchSections } from '../../dsp/filters/matched-section';
+import { SectionCascade } from '../../dsp/filters/section-cascade';
+import { passThrough } from '../../dsp/filters/state-variable';
 import type { Parameter, ParameterValues } from '../../project/parameters';
 import { choice, decibels, factor, hertz, share, toggle } from '../../project/parameters';
 import type { Decibels, Frames, Hertz, Ratio } from '../../units';

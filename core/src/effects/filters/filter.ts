@@ -1,5 +1,5 @@
 import { glides } from '../../dsp/glide';
-import { OnePole, StateVariableFilter, smoothing } from '../../dsp/simple-filters';
+import { OnePole, StateVariableFilter, smoothing } from '../../dsp/filters/simple-filters';
 import { choice, factor, hertz, seconds } from '../../project/parameters';
 import { defineEffect } from '../effect';
 

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { PartitionedConvolution, partitionFrames, responseSpectra } from '../../dsp/partitioned-convolution';
+import { PartitionedConvolution, partitionFrames, responseSpectra } from '../../dsp/convolution/partitioned-convolution';
 import { resolveValues } from '../../project/parameters';
 import { runEffect } from '../../testing/run-effect';
 import { noise, residual } from '../../testing/signals';

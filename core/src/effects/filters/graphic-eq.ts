@@ -1,5 +1,5 @@
-import { minimumPhaseResponse } from '../../dsp/minimum-phase';
-import { partitionFrames } from '../../dsp/partitioned-convolution';
+import { minimumPhaseResponse } from '../../dsp/filters/minimum-phase';
+import { partitionFrames } from '../../dsp/convolution/partitioned-convolution';
 import type { NumberParameter, ParameterValues } from '../../project/parameters';
 import { decibels, share } from '../../project/parameters';
 import type { Decibels, Hertz } from '../../units';

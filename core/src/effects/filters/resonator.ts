@@ -1,6 +1,6 @@
 import { DelayTap } from '../../dsp/delay-tap';
 import { Glide } from '../../dsp/glide';
-import { OnePole } from '../../dsp/simple-filters';
+import { OnePole } from '../../dsp/filters/simple-filters';
 import { choice, hertz, seconds, semitones } from '../../project/parameters';
 import { semitonesToRatio } from '../../units';
 import { defineEffect } from '../effect';

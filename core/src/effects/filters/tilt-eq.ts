@@ -1,6 +1,6 @@
-import { tilt } from '../../dsp/analogue';
-import { matchSections } from '../../dsp/matched-section';
-import { Section } from '../../dsp/state-variable';
+import { tilt } from '../../dsp/filters/analogue';
+import { matchSections } from '../../dsp/filters/matched-section';
+import { Section } from '../../dsp/filters/state-variable';
 import { decibels, hertz } from '../../project/parameters';
 import { defineEffect } from '../effect';
 

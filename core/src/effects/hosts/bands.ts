@@ -1,7 +1,8 @@
-import { Crossover } from '../../dsp/crossover';
+import { Crossover } from '../../dsp/filters/crossover';
 import { hertz } from '../../project/parameters';
-import type { Block } from '../effect';
-import { defineEffect, maxBlock } from '../effect';
+import type { Block } from '../../audio/block';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const least = 2;
 const split = (number: number, preset: number) => hertz({ label: `Split ${number}`, min: 20, max: 20_000, default: preset });

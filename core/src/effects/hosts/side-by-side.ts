@@ -1,4 +1,5 @@
-import { defineEffect, maxBlock } from '../effect';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const least = 2;
 

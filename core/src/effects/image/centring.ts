@@ -1,4 +1,4 @@
-import { smoothing } from '../../dsp/simple-filters';
+import { smoothing } from '../../dsp/filters/simple-filters';
 import { seconds, share } from '../../project/parameters';
 import { defineEffect } from '../effect';
 

@@ -1,5 +1,5 @@
 import { glides } from '../../dsp/glide';
-import { StateVariableFilter } from '../../dsp/simple-filters';
+import { StateVariableFilter } from '../../dsp/filters/simple-filters';
 import { decibels, hertz, share, toggle } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';

@@ -1,5 +1,5 @@
 import { Glide } from '../../dsp/glide';
-import { OnePole } from '../../dsp/simple-filters';
+import { OnePole } from '../../dsp/filters/simple-filters';
 import { decibels, toggle } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';

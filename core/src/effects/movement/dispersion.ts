@@ -1,5 +1,5 @@
-import { SectionCascade } from '../../dsp/section-cascade';
-import { passThrough } from '../../dsp/state-variable';
+import { SectionCascade } from '../../dsp/filters/section-cascade';
+import { passThrough } from '../../dsp/filters/state-variable';
 import { count, factor, hertz } from '../../project/parameters';
 import type { Frames } from '../../units';
 import { defineEffect } from '../effect';

@@ -6,7 +6,7 @@ import { trim } from '../image/trim';
 import { filter } from '../filters/filter';
 import { resonator } from '../filters/resonator';
 import { tiltEq } from '../filters/tilt-eq';
-import { analoguePower, tilt } from '../../dsp/analogue';
+import { analoguePower, tilt } from '../../dsp/filters/analogue';
 import { detune } from './detune';
 import { dispersion } from './dispersion';
 import { flanger } from './flanger';

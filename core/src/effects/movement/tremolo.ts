@@ -1,6 +1,6 @@
 import { Glide } from '../../dsp/glide';
 import { modulationShapes, Phase, shapeAt } from '../../dsp/oscillator';
-import { smoothing } from '../../dsp/simple-filters';
+import { smoothing } from '../../dsp/filters/simple-filters';
 import { choice, hertz, share } from '../../project/parameters';
 import { defineEffect } from '../effect';
 

@@ -1,8 +1,8 @@
-import { fadingNoise, loudestGain, shapeResponse } from '../../dsp/impulse-response';
-import { LongConvolution, longResponse } from '../../dsp/long-convolution';
-import { partitionFrames } from '../../dsp/partitioned-convolution';
+import { fadingNoise, loudestGain, shapeResponse } from '../../dsp/convolution/impulse-response';
+import { LongConvolution, longResponse } from '../../dsp/convolution/long-convolution';
+import { partitionFrames } from '../../dsp/convolution/partitioned-convolution';
 import type { Audio } from '../../audio/audio';
-import { chainTail, stepLatency } from '../../render/chain-measures';
+import { chainTail, stepLatency } from '../../render/chain/chain-measures';
 import { runEffect } from '../../testing/run-effect';
 import { mono, noise, residual, sine, stereo } from '../../testing/signals';
 import { convolution } from './convolution';
@@ -70,7 +70,7 @@ describe('convolution effect', () => {
     const response = stereo(noise(6_000, 5, -10));
     const click = new Float32Array(9_000);
     click[0] = 1;
-    const [left] = runEffect(convolution, [click, click], { values: { level: 0, fadeOut: 0 }, context: { source: response } });
+    const [left] = runEffect(convolution, [click, click], { values: { level: 0, fadeOut: 0 }, context: { recordings: { response } } });
     const scale = Math.sqrt(response.channels[0]!.reduce((sum, sample) => sum + sample * sample, 0));
     const expected = response.channels[0]!.map((sample) => sample / scale);
     expect(residual(expected, left!.subarray(partitionFrames))).toBeLessThan(-120);
@@ -91,7 +91,10 @@ describe('convolution effect', () => {
     const click = new Float32Array(9_000);
     click[0] = 1;
     const source = mono(new Float32Array([1]));
-    const [output] = runEffect(convolution, [click], { values: { level: 0, preDelay: 0.05, fadeOut: 0 }, context: { source } });
+    const [output] = runEffect(convolution, [click], {
+      values: { level: 0, preDelay: 0.05, fadeOut: 0 },
+      context: { recordings: { response: source } },
+    });
     expect(output!.indexOf(Math.max(...output!))).toBe(2_400 + partitionFrames);
   });
 
@@ -99,7 +102,10 @@ describe('convolution effect', () => {
     const source = mono(sine(440, 0.3, rate, -3));
     const input = new Float32Array(60_000);
     input.set(sine(440, 0.2, rate, -6));
-    const [output] = runEffect(convolution, [input], { values: { feedback: 0.95, level: 0 }, context: { source } });
+    const [output] = runEffect(convolution, [input], {
+      values: { feedback: 0.95, level: 0 },
+      context: { recordings: { response: source } },
+    });
     const level = (from: number): number =>
       Math.sqrt(output!.subarray(from, from + 9_600).reduce((sum, sample) => sum + sample * sample, 0));
     expect(level(50_000)).toBeLessThan(level(24_000));
@@ -115,7 +121,7 @@ describe('convolution effect', () => {
     const run = (offline: boolean, feedback: number, at?: number): Float32Array =>
       runEffect(convolution, [input], {
         values: { feedback, preDelay: 0.01 },
-        context: { source, offline },
+        context: { recordings: { response: source }, offline },
         blocks: [1_000, 64, 333],
         ...(at !== undefined && { change: { at, values: { feedback: 0.6 } } }),
       })[0]!;

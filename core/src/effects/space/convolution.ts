@@ -2,17 +2,18 @@ import type { Audio } from '../../audio/audio';
 import { frameCount } from '../../audio/audio';
 import { DelayTap } from '../../dsp/delay-tap';
 import { Glide } from '../../dsp/glide';
-import type { ResponseShape } from '../../dsp/impulse-response';
-import { fadingNoise, longestResponse, loudestGain, shapeResponse } from '../../dsp/impulse-response';
-import type { LongResponse } from '../../dsp/long-convolution';
-import { longResponse } from '../../dsp/long-convolution';
-import { LoopableConvolution } from '../../dsp/loopable-convolution';
-import { partitionFrames } from '../../dsp/partitioned-convolution';
+import type { ResponseShape } from '../../dsp/convolution/impulse-response';
+import { fadingNoise, longestResponse, loudestGain, shapeResponse } from '../../dsp/convolution/impulse-response';
+import type { LongResponse } from '../../dsp/convolution/long-convolution';
+import { longResponse } from '../../dsp/convolution/long-convolution';
+import { LoopableConvolution } from '../../dsp/convolution/loopable-convolution';
+import { partitionFrames } from '../../dsp/convolution/partitioned-convolution';
 import type { NumberParameter, SwitchParameter } from '../../project/parameters';
 import { decibels, factor, noteLength, reference, seconds, share, toggle } from '../../project/parameters';
 import type { Frames, Ratio } from '../../units';
 import { decibelsToGain } from '../../units';
-import { defineEffect, maxBlock } from '../effect';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const glideFrames = 512;
 const preDelayGlide = 24_000;
@@ -92,13 +93,13 @@ export const convolution = defineEffect({
     { name: 'Dark and slow', values: { stretch: 2.5, tilt: -3, preDelay: 0.04 } },
   ],
   latency: (_values, _sampleRate, offline) => (offline ? offlineLag : partitionFrames),
-  tail: ({ from, to, stretch, preDelay, feedback }, sampleRate, source) => {
+  tail: ({ from, to, stretch, preDelay, feedback }, sampleRate, { response: source }) => {
     const length = Math.min(longestResponse, Math.abs(to - from) * (source ? frameCount(source) / source.sampleRate : standIn) * stretch);
     const rounds = feedback > 0 ? Math.min(20, 1 + Math.ceil(-3 / Math.log10(feedback))) : 1;
     return Math.ceil((rounds * (length + preDelay) + 0.1) * sampleRate);
   },
-  create: ({ sampleRate, channels, source, values, offline }) => {
-    const response = prepare(source ?? fadingNoise(standIn, sampleRate), values);
+  create: ({ sampleRate, channels, recordings, values, offline }) => {
+    const response = prepare(recordings?.['response'] ?? fadingNoise(standIn, sampleRate), values);
     const { loop, taps } = response;
     const lag = offline ? offlineLag : partitionFrames;
     const paths = Array.from({ length: channels }, (_, c) => ({

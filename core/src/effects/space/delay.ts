@@ -1,10 +1,11 @@
 import { DelayTap } from '../../dsp/delay-tap';
 import { Glide } from '../../dsp/glide';
-import { OnePole, smoothing } from '../../dsp/simple-filters';
+import { OnePole, smoothing } from '../../dsp/filters/simple-filters';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
 import type { Frames } from '../../units';
-import type { Block } from '../effect';
-import { defineEffect, maxBlock } from '../effect';
+import type { Block } from '../../audio/block';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const glideFrames = 512;
 const longest = 4;

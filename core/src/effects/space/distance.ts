@@ -1,5 +1,5 @@
 import { Glide } from '../../dsp/glide';
-import { CutoffGlide, OnePole } from '../../dsp/simple-filters';
+import { CutoffGlide, OnePole } from '../../dsp/filters/simple-filters';
 import { factor, share } from '../../project/parameters';
 import type { NumberParameter, ParameterValues } from '../../project/parameters';
 import type { Decibels, Hertz } from '../../units';

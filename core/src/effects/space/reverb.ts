@@ -4,7 +4,8 @@ import { Phase } from '../../dsp/oscillator';
 import { ReverbNetwork } from '../../dsp/reverb-network';
 import type { ParameterValues } from '../../project/parameters';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
-import { defineEffect, maxBlock } from '../effect';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const glideFrames = 512;
 const preDelayGlide = 24_000;

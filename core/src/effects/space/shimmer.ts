@@ -2,12 +2,13 @@ import { DelayTap } from '../../dsp/delay-tap';
 import { glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
 import { ReverbNetwork } from '../../dsp/reverb-network';
-import { CutoffGlide, OnePole, StateVariableFilter } from '../../dsp/simple-filters';
+import { CutoffGlide, OnePole, StateVariableFilter } from '../../dsp/filters/simple-filters';
 import { TwoTapShifter } from '../../dsp/two-tap-shifter';
 import { hertz, noteLength, seconds, semitones, share } from '../../project/parameters';
 import { decibelsToGain, semitonesToRatio } from '../../units';
 import type { Frames } from '../../units';
-import { defineEffect, maxBlock } from '../effect';
+import { maxBlock } from '../../audio/block';
+import { defineEffect } from '../effect';
 
 const glideFrames = 512;
 const preDelayGlide = 24_000;

@@ -1,7 +1,7 @@
-import { bandPass } from '../../dsp/analogue';
-import { matchSections } from '../../dsp/matched-section';
-import { decayBands } from '../../dsp/line-loss';
-import { Section } from '../../dsp/state-variable';
+import { bandPass } from '../../dsp/filters/analogue';
+import { matchSections } from '../../dsp/filters/matched-section';
+import { decayBands } from '../../dsp/filters/line-loss';
+import { Section } from '../../dsp/filters/state-variable';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, noise, sine } from '../../testing/signals';
 import { decibelsToGain } from '../../units';

@@ -1,4 +1,4 @@
-import { redirectReferences } from '../references';
+import { redirectReferences } from '../chain/references';
 import type { BusKind, Layer, Project, Sound } from '../schema';
 import type { ChainOwner } from './edit';
 import { busOf, cleanName, defineEdit, EditError, forgetBelow, layerOf, ownerAddress, soundOf, takeId } from './edit';

@@ -1,8 +1,8 @@
 import { findProperty, writeProperty } from '../address';
-import { deepestHost, mostSteps, pathToBranch, stepsOf } from '../chain-tree';
+import { deepestHost, mostSteps, pathToBranch, stepsOf } from '../chain/chain-tree';
 import type { EffectCatalogue, ParameterValue } from '../parameters';
 import type { Decibels } from '../../units';
-import type { Branch, EffectStep } from '../chain-schema';
+import type { Branch, EffectStep } from '../chain/chain-schema';
 import type { Project } from '../schema';
 import type { ChainOwner, ChainPlace } from './edit';
 import { chainOf, defineEdit, EditError, forgetSteps, ownerAddress, ownerOf, soundOf, stepOf, takeId, takeOut } from './edit';

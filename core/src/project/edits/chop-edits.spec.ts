@@ -1,6 +1,6 @@
 import { ArrangeBench } from '../../testing/arrange-bench';
 import { mono, noise, residual, sine } from '../../testing/signals';
-import { clipEnd } from '../clip-times';
+import { clipEnd } from '../time/clip-times';
 
 const rate = 48_000;
 

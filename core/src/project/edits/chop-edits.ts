@@ -1,10 +1,10 @@
 import { createRandom, shuffle } from '../../dsp/random';
 import type { Seconds, Semitones, Unit } from '../../units';
-import { clipDuration, clipEnd } from '../clip-times';
+import { clipDuration, clipEnd } from '../time/clip-times';
 import type { Clip, Project } from '../schema';
-import { contentAtTime } from '../speed-curve';
-import type { Division } from '../tempo-grid';
-import { gridLines, noteLength } from '../tempo-grid';
+import { contentAtTime } from '../time/speed-curve';
+import type { Division } from '../time/tempo-grid';
+import { gridLines, noteLength } from '../time/tempo-grid';
 import { assertRoom, clipsLabel, cloneClip, edgeFade, moveOffset, unlockedClip } from './clip-edits';
 import { defineEdit, EditError, soundOf, takeId } from './edit';
 

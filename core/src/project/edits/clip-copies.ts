@@ -1,5 +1,5 @@
 import type { Decibels, Seconds, Semitones } from '../../units';
-import { clipDuration } from '../clip-times';
+import { clipDuration } from '../time/clip-times';
 import type { Clip } from '../schema';
 import type { ClipsArguments, Placement } from './clip-edits';
 import { assertRoom, clipsLabel, cloneClip, fitFades } from './clip-edits';

@@ -1,7 +1,7 @@
 import type { Seconds } from '../../units';
-import { clipDuration, clipEnd } from '../clip-times';
+import { clipDuration, clipEnd } from '../time/clip-times';
 import type { Clip, Layer, Project } from '../schema';
-import { contentAtTime } from '../speed-curve';
+import { contentAtTime } from '../time/speed-curve';
 import type { ClipsArguments } from './clip-edits';
 import { assertRoom, clipsLabel, cloneClip, edgeFade, fitFades, moveOffset, unlockedClip } from './clip-edits';
 import { defineEdit, EditError, layerOf, soundOf, takeId } from './edit';

@@ -2,7 +2,7 @@ import { renderSound } from '../../render/render-sound';
 import { ArrangeBench, roughness } from '../../testing/arrange-bench';
 import { edited, projectWith } from '../../testing/project';
 import { mono, noise, residual, sine } from '../../testing/signals';
-import { clipEnd, syncTime } from '../clip-times';
+import { clipEnd, syncTime } from '../time/clip-times';
 
 const rate = 48_000;
 

@@ -1,9 +1,9 @@
 import type { FadeShape } from '../../audio/fade';
 import type { Seconds } from '../../units';
 import { ratioToSemitones } from '../../units';
-import { clipDuration } from '../clip-times';
+import { clipDuration } from '../time/clip-times';
 import type { Clip, Project, Sound, Source, SpeedPoint } from '../schema';
-import { contentAtTime, timeOfContent } from '../speed-curve';
+import { contentAtTime, timeOfContent } from '../time/speed-curve';
 import { clipOf, defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
 
 /** Shortest stretch of a source that a clip can show. */

@@ -1,5 +1,5 @@
 import type { Seconds } from '../../units';
-import { syncTime } from '../clip-times';
+import { syncTime } from '../time/clip-times';
 import type { SyncPoint } from '../schema';
 import { clipsLabel, unlockedClip } from './clip-edits';
 import { clipOf, defineEdit, EditError, soundOf } from './edit';

@@ -1,5 +1,5 @@
-import { readReference } from '../references';
-import type { EffectStep } from '../chain-schema';
+import { readReference } from '../chain/references';
+import type { EffectStep } from '../chain/chain-schema';
 import type { AutomationLane, Bus, Layer, Mover, Pull, Sound } from '../schema';
 import { cloneClip } from './clip-edits';
 import { emptyLike } from './project-edits';

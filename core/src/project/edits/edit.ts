@@ -1,7 +1,7 @@
-import { setAside } from '../chain-states';
-import { branchesOf, pathToBranch, stepsOf } from '../chain-tree';
+import { setAside } from '../chain/chain-states';
+import { branchesOf, pathToBranch, stepsOf } from '../chain/chain-tree';
 import type { EffectCatalogue } from '../parameters';
-import type { EffectStep } from '../chain-schema';
+import type { EffectStep } from '../chain/chain-schema';
 import type { Bus, Clip, Layer, Project, Sound, Source } from '../schema';
 
 /**

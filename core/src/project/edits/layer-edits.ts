@@ -1,4 +1,4 @@
-import { redirectReferences } from '../references';
+import { redirectReferences } from '../chain/references';
 import type { OverlapMode, Project, Role } from '../schema';
 import type { Seconds } from '../../units';
 import type { SourcePart } from './clip-edits';

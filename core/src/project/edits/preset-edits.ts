@@ -1,9 +1,9 @@
 import { mixParameter } from '../address';
-import { stepsOf } from '../chain-tree';
+import { stepsOf } from '../chain/chain-tree';
 import type { ParameterValue } from '../parameters';
 import { fitValue, resolveValues } from '../parameters';
-import { dropStrangeReferences } from '../references';
-import type { EffectStep } from '../chain-schema';
+import { dropStrangeReferences } from '../chain/references';
+import type { EffectStep } from '../chain/chain-schema';
 import type { Preset } from '../schema';
 import { checkRoom } from './chain-edits';
 import { copyChain, FreshNames } from './copies';

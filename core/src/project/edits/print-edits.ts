@@ -1,5 +1,5 @@
 import type { Seconds } from '../../units';
-import { redirectReferences } from '../references';
+import { redirectReferences } from '../chain/references';
 import type { Layer, Sound } from '../schema';
 import { dropEmptyGroups } from './bus-edits';
 import { newClip } from './clip-edits';

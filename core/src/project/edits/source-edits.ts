@@ -1,7 +1,7 @@
 import type { Seconds } from '../../units';
 import type { Origin, Region, Role, Source } from '../schema';
 import { cleanName, defineEdit, EditError, sourceOf, takeId } from './edit';
-import { usedSources } from '../references';
+import { usedSources } from '../chain/references';
 
 /** A source without ids, as an import makes it. */
 export type NewSource = Omit<Source, 'id' | 'regions'> & { readonly regions: readonly Omit<Region, 'id'>[] };

@@ -1,7 +1,7 @@
 import type { Unit } from '../../units';
-import { applySnapshot, dropForgotten, morphSnapshots, takeBack, takeSnapshot } from '../chain-states';
-import { dropStrangeReferences } from '../references';
-import type { ChainState, Snapshot } from '../chain-schema';
+import { applySnapshot, dropForgotten, morphSnapshots, takeBack, takeSnapshot } from '../chain/chain-states';
+import { dropStrangeReferences } from '../chain/references';
+import type { ChainState, Snapshot } from '../chain/chain-schema';
 import { checkRoom } from './chain-edits';
 import type { ChainPlace } from './edit';
 import { defineEdit, EditError, ownerOf, soundOf } from './edit';

@@ -1,6 +1,6 @@
 import { copyChain, FreshNames } from './copies';
 import { cleanName, defineEdit, EditError, layerOf, soundOf, takeId, takeOut } from './edit';
-import { dropStrangeReferences } from '../references';
+import { dropStrangeReferences } from '../chain/references';
 
 const mostTemplates = 500;
 

@@ -36,7 +36,7 @@ import type {
 
 import type { Movie } from './make-movie';
 import type { FrameRange } from './recording-parts';
-import type { SoundChanges } from './sound-changes';
+import type { SoundChanges } from './live/sound-changes';
 
 /** What page, workers and worklet say to each other. */
 
@@ -59,7 +59,7 @@ export type AudioByHash = ReadonlyMap<string, SharedAudio>;
 export interface RenderableSound {
   readonly sound: Sound;
   readonly sampleRate: number;
-  readonly hashes: ReadonlyMap<string, string>;
+  readonly identities: ReadonlyMap<string, string>;
   readonly audio: AudioByHash;
   /** Layers that are played as they were rendered, by id. */
   readonly frozen?: ReadonlyMap<string, FrozenLayer>;

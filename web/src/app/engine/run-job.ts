@@ -135,30 +135,30 @@ async function doJob(
       };
     }
     case 'render': {
-      const { sound, sampleRate, hashes, audio } = request;
-      const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'ring out', progress });
+      const { sound, sampleRate, identities, audio } = request;
+      const rendered = renderSound(sound, { sampleRate, identities, library: audio }, { tail: 'ring out', progress });
       return { audio: share(rendered), overview: measureOverview(rendered), measured: measure(rendered) };
     }
     case 'match': {
-      const { sound, sampleRate, hashes, audio, frequencies } = request;
+      const { sound, sampleRate, identities, audio, frequencies } = request;
       const half = (done: number) => (share: number) => progress(done + share / 2);
-      const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'cut at the last clip', progress: half(0) });
+      const rendered = renderSound(sound, { sampleRate, identities, library: audio }, { tail: 'cut at the last clip', progress: half(0) });
       const from = await longTermSpectrum(inMemory(rendered), frequencies);
       return matchLevels(from, await longTermSpectrum(await openStored(request), frequencies, half(0.5)));
     }
     case 'freeze': {
-      const { sound, sampleRate, hashes, audio } = request;
-      const { channels, ...frozen } = freezeLayer(sound, { sampleRate, hashes, library: audio }, { progress });
+      const { sound, sampleRate, identities, audio } = request;
+      const { channels, ...frozen } = freezeLayer(sound, { sampleRate, identities, library: audio }, { progress });
       return { ...frozen, channels: share({ sampleRate, channels: [...channels] }).channels };
     }
     case 'seating': {
-      const { sound, sampleRate, hashes, audio, range } = request;
-      return measureSeating(sound, { sampleRate, hashes, library: audio }, range, progress);
+      const { sound, sampleRate, identities, audio, range } = request;
+      return measureSeating(sound, { sampleRate, identities, library: audio }, range, progress);
     }
     case 'movie': {
-      const { sound, sampleRate, hashes, audio, video, picture } = request;
+      const { sound, sampleRate, identities, audio, video, picture } = request;
       const half = (done: number) => (share: number) => progress(done + share / 2);
-      const rendered = renderSound(sound, { sampleRate, hashes, library: audio }, { tail: 'ring out', progress: half(0) });
+      const rendered = renderSound(sound, { sampleRate, identities, library: audio }, { tail: 'ring out', progress: half(0) });
       return codecs.makeMovie(video, `“${picture.file}”`, rendered, picture.offset, half(0.5));
     }
     case 'deliver': {
@@ -187,11 +187,11 @@ async function packBlobs(project: Project, audio: ReadonlyMap<string, Blob>, pic
 type PrintRequest = Extract<JobRequest, { kind: 'print' }>;
 
 function print(request: PrintRequest, progress: (share: number) => boolean): StoredPrint[] {
-  const { recipes, names, part, sources, endToEnd: gap, range, sampleRate, hashes, audio: library } = request;
+  const { recipes, names, part, sources, endToEnd: gap, range, sampleRate, identities, audio: library } = request;
   const rendered = recipes.map((recipe, n) =>
     renderPrint(
       recipe,
-      { sampleRate, hashes, library },
+      { sampleRate, identities, library },
       { progress: (share) => progress((n + share) / recipes.length), ...(range && { range }) },
     ),
   );

@@ -6,7 +6,7 @@ import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { soundEnd } from '@tangled-choir/core';
 import { JobPool } from '../engine/job-pool';
-import { LiveEngine } from '../engine/live-engine';
+import { LiveEngine } from '../engine/live/live-engine';
 import { Playback } from '../state/playback';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel, formatTime, signed } from '../ui/quantity';

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, outpu
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { Source } from '@tangled-choir/core';
-import { Recorder } from '../engine/recorder';
+import { Recorder } from '../engine/record/recorder';
 import { DocumentStore } from '../state/document.store';
 import { Notices } from '../state/notices';
 import { Playback } from '../state/playback';

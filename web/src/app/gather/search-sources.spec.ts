@@ -3,6 +3,7 @@ import { createProject, createSound } from '@tangled-choir/core';
 import { searchSources, sourceUses } from './search-sources';
 
 const source = (id: string, name: string, tags: string[], role?: Source['role']): Source => ({
+  kind: 'recording',
   id,
   name,
   tags,

@@ -4,7 +4,7 @@ import { configureStores, openProject } from '../../testing/project';
 import type { DocumentStore } from '../state/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { LoftView } from './loft-view';
-import { leastZoom } from './timeline-scale';
+import { leastZoom } from './timeline/timeline-scale';
 
 describe('the Loft', () => {
   let fixture: ComponentFixture<LoftView>;

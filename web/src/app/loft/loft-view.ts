@@ -18,13 +18,13 @@ import { ArrangeCommands } from './arrange/arrange-commands';
 import { arrangeKeys, chord, clipKeys } from './arrange/arrange-keys';
 import { Lectern } from './lectern';
 import { LecternEdge } from './lectern-edge';
-import { PictureMonitor } from './picture-monitor';
+import { PictureMonitor } from './picture/picture-monitor';
 import { SelectionInspector } from './selection-inspector';
 import { SourceShelf } from './source-shelf';
-import { nudgeLength, TimeDisplay } from './time-display';
-import { TimeTools } from './time-tools';
-import { Timeline } from './timeline';
-import { TimelineScale } from './timeline-scale';
+import { nudgeLength, TimeDisplay } from './timeline/time-display';
+import { TimeTools } from './timeline/time-tools';
+import { Timeline } from './timeline/timeline';
+import { TimelineScale } from './timeline/timeline-scale';
 
 const emptyLectern = 96;
 

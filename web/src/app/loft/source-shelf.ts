@@ -13,7 +13,7 @@ import { Playback } from '../state/playback';
 import { formatDuration } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import { Waveform } from '../ui/waveform';
-import { draggedSourceType } from './timeline';
+import { draggedSourceType } from './timeline/timeline';
 
 /** A source, or a good part of one. */
 interface ShelfEntry {

@@ -42,8 +42,8 @@ export class FamilyRenders {
     const sound = this.workbench.sound();
     const project = this.document.project();
     if (!sound || !project) return false;
-    const { hashes, audio } = renderable(project, sound, this.library);
-    return [...hashes.values()].every((hash) => audio.has(hash) || this.library.missing().has(hash));
+    const { identities, audio } = renderable(project, sound, this.library);
+    return [...identities.values()].every((hash) => audio.has(hash) || this.library.missing().has(hash));
   });
   readonly siblings = computed(() => this.keys().map((key) => this.finished().get(key)));
   readonly ready = computed(() => this.siblings().filter((sibling) => sibling !== undefined).length);

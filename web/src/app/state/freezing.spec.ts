@@ -3,7 +3,7 @@ import type { FrozenLayer } from '@tangled-choir/core';
 import { metersOf } from '../../testing/meters';
 import { configureStores, openProject, shownErrors } from '../../testing/project';
 import { JobPool } from '../engine/job-pool';
-import { LiveEngine } from '../engine/live-engine';
+import { LiveEngine } from '../engine/live/live-engine';
 import type { JobRequest } from '../engine/protocol';
 import type { DocumentStore } from './document.store';
 import { Freezing } from './freezing';

@@ -1,9 +1,9 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { FrozenLayer, Sound } from '@tangled-choir/core';
-import { freezeIdentity, freezeRecipe, soundEnd } from '@tangled-choir/core';
+import { freezeIdentity, freezeRecipe, soundEnd, sourceIdentities } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
-import { LiveEngine } from '../engine/live-engine';
+import { LiveEngine } from '../engine/live/live-engine';
 import { DocumentStore } from './document.store';
 import { Judging } from './judging';
 import { Notices } from './notices';
@@ -152,9 +152,9 @@ export class Freezing {
     return freezeIdentity(freezeRecipe(sound, layer), this.context());
   }
 
-  private context(): { sampleRate: number; hashes: ReadonlyMap<string, string> } {
+  private context(): { sampleRate: number; identities: ReadonlyMap<string, string> } {
     const { sampleRate, sources } = this.document.project()!;
-    return { sampleRate, hashes: new Map(sources.map((source) => [source.id, source.audio])) };
+    return { sampleRate, identities: sourceIdentities(sources) };
   }
 }
 

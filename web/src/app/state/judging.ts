@@ -2,7 +2,7 @@ import { computed, effect, inject, Injectable, signal, untracked } from '@angula
 import type { Comparison, Sound } from '@tangled-choir/core';
 import { bypassed } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
-import { LiveEngine } from '../engine/live-engine';
+import { LiveEngine } from '../engine/live/live-engine';
 import type { HeardAlone, RenderableSound } from '../engine/protocol';
 import { DocumentStore } from './document.store';
 import { renderable } from './renderable';

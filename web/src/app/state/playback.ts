@@ -2,7 +2,7 @@ import { computed, effect, inject, Injectable, signal, untracked } from '@angula
 import type { Source, Stretch } from '@tangled-choir/core';
 import { soundEnd } from '@tangled-choir/core';
 import { AudioLibrary, isLong } from '../engine/audio-library';
-import { LiveEngine } from '../engine/live-engine';
+import { LiveEngine } from '../engine/live/live-engine';
 import type { SharedAudio } from '../engine/protocol';
 import { DocumentStore } from './document.store';
 import { Freezing } from './freezing';

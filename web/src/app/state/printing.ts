@@ -145,7 +145,7 @@ export class Printing {
     if (!project) return undefined;
     try {
       await this.library.loadAll(project, recipes);
-      const { sampleRate, hashes, audio } = renderable(project, sound, this.library);
+      const { sampleRate, identities, audio } = renderable(project, sound, this.library);
       const printed = await this.jobs.run(
         {
           kind: 'print',
@@ -154,7 +154,7 @@ export class Printing {
           part,
           sources: project.sources,
           sampleRate,
-          hashes,
+          identities,
           audio,
           endToEnd: options.endToEnd,
           range: options.range,

@@ -3,7 +3,7 @@ import type { Seating } from '@tangled-choir/core';
 import { referenceLayerId, soundEnd, withReference } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
 import { JobCancelled, JobPool } from '../engine/job-pool';
-import { LiveEngine } from '../engine/live-engine';
+import { LiveEngine } from '../engine/live/live-engine';
 import { DocumentStore } from './document.store';
 import { LecternPanel } from './lectern-panel';
 import { Notices } from './notices';

@@ -12,7 +12,7 @@ import {
   reachOf,
   toAxis,
 } from '@tangled-choir/core';
-import { LiveEngine } from '../engine/live-engine';
+import { LiveEngine } from '../engine/live/live-engine';
 import { DocumentStore } from './document.store';
 import { Playback } from './playback';
 import { WorkbenchStore } from './workbench.store';

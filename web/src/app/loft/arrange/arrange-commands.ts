@@ -21,7 +21,7 @@ import {
   repeatParameters,
   stutterParameters,
 } from './arrange-settings';
-import { ZeroCrossings } from '../zero-crossings';
+import { ZeroCrossings } from '../timeline/zero-crossings';
 import { LandingFinder } from './landing-finder';
 
 interface Chosen {

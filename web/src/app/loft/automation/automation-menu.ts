@@ -9,7 +9,7 @@ import { DocumentStore } from '../../state/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { MenuPlace } from '../../ui/menu-anchor';
 import { MenuAnchor } from '../../ui/menu-anchor';
-import { ownerOfAddress } from '../timeline-rows';
+import { ownerOfAddress } from '../timeline/timeline-rows';
 
 interface Offer {
   readonly address: string;

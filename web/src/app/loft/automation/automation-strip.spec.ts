@@ -6,7 +6,7 @@ import { Playback } from '../../state/playback';
 import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { LoftView } from '../loft-view';
-import { TimelineScale } from '../timeline-scale';
+import { TimelineScale } from '../timeline/timeline-scale';
 
 /** In a page without a layout every box begins at 0, so that pointer places are places in the strip. */
 describe('an automation lane in the Loft', () => {

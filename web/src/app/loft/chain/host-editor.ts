@@ -11,8 +11,8 @@ import { WorkbenchStore } from '../../state/workbench.store';
 import { NameField } from '../../ui/name-field';
 import type { ValueChange } from '../../ui/value-field';
 import { ValueField } from '../../ui/value-field';
-import { ParameterList } from '../parameter-list';
-import { StepValues } from '../step-values';
+import { ParameterList } from '../editors/parameter-list';
+import { StepValues } from '../editors/step-values';
 import { EffectMenu } from './effect-menu';
 import { formatSplit, SplitGraph } from './split-graph';
 

@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, vi
 import type { Branch } from '@tangled-choir/core';
 import { hertz } from '@tangled-choir/core';
 import { area, scaleLinear, scaleLog } from 'd3';
-import { LiveEngine } from '../../engine/live-engine';
+import { LiveEngine } from '../../engine/live/live-engine';
 import { spectrumHigh, spectrumLow, spectrumPoints } from '../../engine/protocol';
 import { followPointer } from '../../ui/follow-pointer';
 import { formatQuantity } from '../../ui/quantity';

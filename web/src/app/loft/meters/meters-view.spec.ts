@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { fieldDirections } from '@tangled-choir/core';
 import { metersOf } from '../../../testing/meters';
 import { configureStores, openProject } from '../../../testing/project';
-import { LiveEngine } from '../../engine/live-engine';
+import { LiveEngine } from '../../engine/live/live-engine';
 import { spectrumPoints } from '../../engine/protocol';
 import type { DocumentStore } from '../../state/document.store';
 import { LecternPanel } from '../../state/lectern-panel';

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject } from '@angular/core';
 import { levelBetween } from '@tangled-choir/core';
 import { area, line, scaleLinear, scaleLog } from 'd3';
-import { LiveEngine } from '../../engine/live-engine';
+import { LiveEngine } from '../../engine/live/live-engine';
 import { spectrumHigh, spectrumLow, spectrumPoints } from '../../engine/protocol';
 import { DocumentStore } from '../../state/document.store';
 import { LecternPanel } from '../../state/lectern-panel';

@@ -2,7 +2,7 @@ import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { metersOf } from '../../../testing/meters';
 import { configureStores, openProject, shownErrors } from '../../../testing/project';
-import { LiveEngine } from '../../engine/live-engine';
+import { LiveEngine } from '../../engine/live/live-engine';
 import type { DocumentStore } from '../../state/document.store';
 import { MovesView } from './moves-view';
 

@@ -1,0 +1,26 @@
+import type { Frames } from '../units';
+import type { LineLoss } from './filters/line-loss';
+
+/** By how much lines are longer than they will be, and how that changes with every frame. */
+export interface LengthGlide {
+  readonly offsets: Float64Array;
+  readonly steps: Float64Array;
+}
+
+/** One run of a network: what goes in, where what comes out goes, and how its lines move meanwhile. */
+export interface NetworkRun {
+  direct: Float32Array;
+  left: Float32Array;
+  right: Float32Array;
+  frames: Frames;
+  /** By how much every fourth line is shortened, frame after frame. */
+  sway: Float32Array;
+  glide: LengthGlide | undefined;
+}
+
+/** A network at work, whatever it is computed by. */
+export interface Lines {
+  reset(): void;
+  aim(delays: readonly Frames[], losses: readonly LineLoss[]): void;
+  process(run: NetworkRun): void;
+}

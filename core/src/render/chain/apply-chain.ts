@@ -1,0 +1,40 @@
+import type { Audio } from '../../audio/audio';
+import { frameCount, silence } from '../../audio/audio';
+import { maxBlock } from '../../audio/block';
+import type { EffectStep } from '../../project/chain/chain-schema';
+import { noMoves } from '../automation';
+import type { ChainContext } from './chain-context';
+import { ChainProcessor } from './chain';
+import { chainTail } from './chain-measures';
+
+/**
+ * Runs a chain over a recording with any number of channels. The result starts where the recording starts, whatever the chain's latency,
+ * and is as long, or longer by the chain's tail.
+ */
+export function applyChain(
+  audio: Audio,
+  chain: readonly EffectStep[],
+  { tail, source }: { readonly tail: boolean } & Pick<ChainContext, 'source'>,
+): Audio {
+  const channels = audio.channels.length;
+  const processor = new ChainProcessor(chain, { sampleRate: audio.sampleRate, channels, offline: true, ...(source && { source }) });
+  processor.apply(chain, noMoves, '');
+  const length = frameCount(audio) + (tail ? chainTail(chain, { sampleRate: audio.sampleRate, ...(source && { source }) }) : 0);
+  const output = silence(audio.sampleRate, channels, length);
+  const { latency } = processor;
+  const early = Array.from({ length: channels }, () => new Float32Array(maxBlock));
+  for (let read = 0; read < length + latency;) {
+    // What comes out before the recording starts goes nowhere; all else is worked out in its place.
+    const inPlace = read >= latency;
+    const frames = Math.min(maxBlock, inPlace ? length + latency - read : latency - read);
+    const parts = inPlace ? output.channels.map((samples) => samples.subarray(read - latency, read - latency + frames)) : early;
+    for (let c = 0; c < channels; c++) {
+      const input = audio.channels[c]!.subarray(read, read + frames);
+      parts[c]!.set(input);
+      parts[c]!.fill(0, input.length, frames);
+    }
+    processor.process({ channels: parts, frames }, read);
+    read += frames;
+  }
+  return output;
+}

@@ -1,0 +1,159 @@
+import type { Project } from '../../project/schema';
+import { edited, projectWith } from '../../testing/project';
+import { mono, residual, sine } from '../../testing/signals';
+import { SoundPlayer } from './player';
+import { renderSound } from '../render-sound';
+
+const rate = 48_000;
+
+function collect(player: SoundPlayer, frames: number): Float32Array {
+  const output = new Float32Array(frames);
+  const left = new Float32Array(1_024);
+  const right = new Float32Array(1_024);
+  for (let at = 0; at < frames;) {
+    const count = player.render([left, right], Math.min(480, frames - at));
+    output.set(left.subarray(0, count), at);
+    at += count;
+  }
+  return output;
+}
+
+/** Largest second difference: tiny for low tones, large wherever something jumps. */
+function roughness(samples: Float32Array): number {
+  let largest = 0;
+  for (let i = 2; i < samples.length; i++) largest = Math.max(largest, Math.abs(samples[i]! - 2 * samples[i - 1]! + samples[i - 2]!));
+  return largest;
+}
+
+const { project, context } = projectWith({ low: mono(sine(90, 2, rate, -6)), lower: mono(sine(60, 2, rate, -6)) });
+const sound = project.sounds[0]!;
+const [first, second] = sound.layers;
+const steady = roughness(sine(90, 1, rate, -6)) + roughness(sine(60, 1, rate, -6));
+
+describe('playing a sound live', () => {
+  it('gives what an offline render gives', () => {
+    const player = new SoundPlayer(sound, context, 0);
+    const offline = renderSound(sound, context, { tail: 'cut at the last clip' }).channels[0]!;
+    expect(collect(player, 48_000)).toEqual(offline.subarray(0, 48_000));
+  });
+
+  it('starts anywhere with chains already settled', () => {
+    const withEffects = edited(project, 'addEffect', { sound: sound.id, owner: 'sound', effect: 'compressor' }).sounds[0]!;
+    const offline = renderSound(withEffects, context, { tail: 'cut at the last clip' }).channels[0]!;
+    const played = collect(new SoundPlayer(withEffects, context, 24_000), 4_800);
+    let worst = 0;
+    for (let i = 0; i < 4_800; i++) worst = Math.max(worst, Math.abs(played[i]! - offline[24_000 + i]!));
+    expect(worst).toBeLessThan(0.05);
+  });
+
+  const change = (name: string, make: () => Project): [string, () => Project] => [name, make];
+  it.each([
+    change('gain', () => edited(project, 'setValues', { sound: sound.id, values: { [`layer/${first!.id}/gain`]: -24 }, label: '' })),
+    change('mute', () => edited(project, 'muteLayer', { sound: sound.id, layer: first!.id, muted: true })),
+    change('moving a clip', () => edited(project, 'moveClips', { sound: sound.id, to: [{ clip: first!.clips[0]!.id, start: 0.003 }] })),
+    change('removing a layer', () => edited(project, 'removeLayer', { sound: sound.id, layer: second!.id })),
+    change('adding an effect', () => edited(project, 'addEffect', { sound: sound.id, owner: { layer: first!.id }, effect: 'compressor' })),
+    change('changing speed', () =>
+      edited(project, 'setValues', { sound: sound.id, values: { [`layer/${first!.id}/clip/${first!.clips[0]!.id}/speed`]: 3 }, label: '' }),
+    ),
+  ])('takes over %s at once and without a click', (_, make) => {
+    const player = new SoundPlayer(sound, context, 0);
+    const before = collect(player, 9_600);
+    player.setSound(make().sounds[0]!, context);
+    const after = collect(player, 9_600);
+    const whole = new Float32Array([...before, ...after]);
+    // A crossfade or a glide of 512 frames bends the signal a little more than the tones themselves do; a jump would read over 0.1.
+    expect(roughness(whole)).toBeLessThan(steady + 0.002);
+    const untouched = collect(new SoundPlayer(sound, context, 9_600 + 4_800), 4_800);
+    expect(untouched).not.toEqual(after.subarray(4_800));
+  });
+
+  it('is silent between clips, and what was turned meanwhile holds from the first sample of the next one', () => {
+    const { project: gapped, context: own } = projectWith({ step: mono(new Float32Array(4_800).fill(0.25)) });
+    const [steps] = gapped.sounds[0]!.layers;
+    const id = gapped.sounds[0]!.id;
+    const twice = edited(gapped, 'addClip', { sound: id, layer: steps!.id, source: gapped.sources[0]!.id, start: 0.5 });
+    const player = new SoundPlayer(twice.sounds[0]!, own, 0);
+    const before = collect(player, 9_600);
+    expect(before[100]).toBeCloseTo(0.25, 5);
+    expect(before.subarray(4_800).every((sample) => sample === 0)).toBe(true);
+    const louder = edited(twice, 'setValues', { sound: id, values: { [`layer/${steps!.id}/gain`]: 6 }, label: 'Gain' });
+    player.setSound(louder.sounds[0]!, own);
+    const after = collect(player, 24_000);
+    const offline = renderSound(louder.sounds[0]!, own, { tail: 'cut at the last clip' }).channels[0]!;
+    expect(after.subarray(24_000 - 9_600, 24_000 - 9_600 + 1_000)).toEqual(offline.subarray(24_000, 25_000));
+  });
+
+  it('takes over many changes in a row without a click', () => {
+    const player = new SoundPlayer(sound, context, 0);
+    const parts: number[] = [];
+    for (let i = 0; i < 60; i++) {
+      player.setSound(
+        edited(project, 'moveClips', { sound: sound.id, to: [{ clip: first!.clips[0]!.id, start: i * 0.001 }] }).sounds[0]!,
+        context,
+      );
+      parts.push(...collect(player, 200));
+    }
+    expect(roughness(Float32Array.from(parts))).toBeLessThan(steady + 0.002);
+  });
+
+  it('jumps and loops without a click', () => {
+    const player = new SoundPlayer(sound, context, 0);
+    player.loop = { from: 4_801, to: 9_777 };
+    const output = collect(player, 30_000);
+    expect(roughness(output)).toBeLessThan(steady + 0.002);
+    expect(player.position).toBeGreaterThanOrEqual(4_801);
+    expect(player.position).toBeLessThanOrEqual(9_777);
+    player.loop = undefined;
+    player.seek(48_000);
+    // A jump waits for the crossfade that may be under way, at most 512 frames.
+    collect(player, 1_000);
+    expect(player.position).toBeGreaterThan(48_400);
+    expect(player.position).toBeLessThanOrEqual(49_000);
+  });
+
+  it('tells what dynamics take away while they are at work, and nothing of a layer that rests', () => {
+    const changed = edited(project, 'addEffect', { sound: sound.id, owner: { layer: first!.id }, effect: 'compressor' });
+    const step = changed.sounds[0]!.layers[0]!.chain[0]!.id;
+    const squeezed = edited(changed, 'setValues', {
+      sound: sound.id,
+      values: { [`layer/${first!.id}/chain/${step}/threshold`]: -40, [`layer/${first!.id}/chain/${step}/release`]: 2 },
+      label: '',
+    });
+    const player = new SoundPlayer(squeezed.sounds[0]!, context, 0);
+    const reduction = (): number => {
+      const into = new Map<string, number>();
+      player.gainReductions(into);
+      return into.get(step)!;
+    };
+    collect(player, 48_000);
+    expect(reduction()).toBeLessThan(-6);
+    // The clip ends after two seconds; once the chain has rung out, the layer sleeps.
+    collect(player, 8 * 48_000);
+    expect(reduction()).toBe(0);
+  });
+});
+
+describe('switching on an effect that lags', () => {
+  // None of them changes a low tone at this level; all of them give nothing until they have heard as much as they lag by.
+  const lagging: [string, string, Record<string, string | number>][] = [
+    ['a drawn EQ with a linear phase', 'drawn-eq', { phase: 'linear' }],
+    ['a graphic EQ', 'graphic-eq', {}],
+    ['a limiter', 'limiter', { gain: 0 }],
+  ];
+  it.each(lagging)('leaves no hole: %s', (_, effect, values) => {
+    const place = { sound: sound.id, owner: { layer: first!.id } };
+    const added = edited(project, 'addEffect', { ...place, effect });
+    const step = added.sounds[0]!.layers[0]!.chain[0]!.id;
+    const addressed = Object.fromEntries(Object.entries(values).map(([key, value]) => [`layer/${first!.id}/chain/${step}/${key}`, value]));
+    const on = Object.keys(values).length > 0 ? edited(added, 'setValues', { sound: sound.id, values: addressed, label: '' }) : added;
+    const off = edited(on, 'switchEffect', { ...place, step, enabled: false });
+    const player = new SoundPlayer(off.sounds[0]!, context, 0);
+    const before = collect(player, 24_000);
+    player.setSound(on.sounds[0]!, context);
+    const after = collect(player, 24_000);
+    const offline = renderSound(on.sounds[0]!, context, { tail: 'cut at the last clip' }).channels[0]!;
+    expect(residual(offline, before, 1_000, 24_000)).toBeLessThan(-30);
+    expect(residual(offline.subarray(24_000), after, 0, 24_000)).toBeLessThan(-30);
+  });
+});

@@ -1,0 +1,362 @@
+import type { Clip, Frames } from '@tangled-choir/core';
+import {
+  channelsOf,
+  CorrelationMeter,
+  createBlock,
+  EvenCompare,
+  isUntreated,
+  LoudnessMeter,
+  referenceLayerId,
+  ReferencePlayer,
+  seatedLayers,
+  SeatingMeter,
+  SlowPlayer,
+  soundEnd,
+  SoundPlayer,
+  soundTail,
+  TreatmentCache,
+  TruePeakMeter,
+} from '@tangled-choir/core';
+import { OutputMeters } from './output-meters';
+import type { ChainOfInterest, EngineMessage, EngineReport, OutputReading, RenderableSound } from '../protocol';
+import { StepListeners } from './step-listeners';
+import { RecordingPlayer } from './recording-player';
+import { mostReady, ringCapacity, ringReserve, ringSlots, ringTarget } from './ring';
+
+const mask = ringCapacity - 1;
+const metersEvery: Frames = 1_600;
+const blockFrames: Frames = 480;
+/** What is rendered at most before messages are taken again: a sound that is too heavy for the machine must still be stopped or changed. */
+const mostPerFill: Frames = 7 * blockFrames;
+/** Reports between two readings of the loudness range, which looks at all that was heard. */
+const rangeEvery = 15;
+/** How much of its old value a measured load keeps from report to report. */
+const loadMemory = 0.9;
+/** How much of what it saw before the live seating keeps per window of 43 ms: it looks back about two seconds. */
+const seatingMemory = 0.98;
+/** The longest tail that live listening waits for. */
+const longestTailSeconds = 20;
+
+/** Keeps the ring filled with what is being played. Runs in the engine's worker; takes its messages one by one. */
+export class EngineLoop {
+  private samples: Float32Array | undefined;
+  private control: Int32Array | undefined;
+  private sampleRate = 48_000;
+  private renderable: RenderableSound | undefined;
+  /** What is heard: the sound itself, the sound slowed down, or a recording. */
+  private player: SoundPlayer | SlowPlayer | RecordingPlayer | EvenCompare | undefined;
+  /** The sound that is played, at its own speed. */
+  private live: SoundPlayer | undefined;
+  private until: Frames = 0;
+  private recording: RecordingPlayer | undefined;
+  private loop: { from: Frames; to: Frames } | undefined;
+  private written = 0;
+  /** Frames to keep ready, and the gaps that there were so far. */
+  private ready = ringTarget;
+  private gaps = 0;
+  private ended = false;
+  private sinceMeters = 0;
+  private loudness = new LoudnessMeter(48_000, 2);
+  private peaks: readonly TruePeakMeter[] = [];
+  private listeners: StepListeners | undefined;
+  private ofInterest: ChainOfInterest = { chain: [], open: undefined, alone: undefined };
+  /** The other version of the sound that is compared with it, and which of them is heard. */
+  private other: RenderableSound | undefined;
+  private otherLive: SoundPlayer | undefined;
+  private heard: 'A' | 'B' = 'A';
+  private seatingOn = false;
+  private seating: SeatingMeter | undefined;
+  private reference: ReferencePlayer | undefined;
+  private outputOn = false;
+  private output: OutputMeters | undefined;
+  private range = 0;
+  private sinceRange = 0;
+  /** The layers that the meter knows. */
+  private seated = '';
+  private readonly cache = new TreatmentCache();
+  /** Clips whose treatment is not cached yet; done one by one while nothing plays, so that playing starts at once. */
+  private untreated: Clip[] = [];
+  private readonly loads = new Map<string, number>();
+  private readonly spent = new Map<string, number>();
+  private correlation: CorrelationMeter | undefined;
+  /** What is heard, in as many channels as the player has. */
+  private heardBlock = createBlock(2).channels;
+
+  constructor(private readonly report: (message: EngineReport) => void) {}
+
+  receive(message: EngineMessage): void {
+    switch (message.type) {
+      case 'connect':
+        this.samples = message.samples;
+        this.control = message.control;
+        // A new ring begins anew.
+        this.written = this.gaps = 0;
+        this.sampleRate = message.sampleRate;
+        this.correlation = new CorrelationMeter(message.sampleRate);
+        break;
+      case 'sound':
+        this.takeSound(message);
+        break;
+      case 'audition':
+        this.recording = new RecordingPlayer(message.audio, message.part);
+        break;
+      case 'play':
+        this.play(message);
+        break;
+      case 'stop':
+        this.player = this.live = this.otherLive = undefined;
+        if (this.control) Atomics.store(this.control, ringSlots.playing, 0);
+        break;
+      case 'seek':
+        this.player?.seek(message.position);
+        this.ended = false;
+        this.discard();
+        break;
+      case 'loop':
+        this.loop = message.loop;
+        if (this.player) this.player.loop = message.loop;
+        break;
+      case 'tap':
+        this.ofInterest = message;
+        this.listen();
+        break;
+      case 'compare':
+        this.compare(message.other);
+        break;
+      case 'seating':
+        this.seatingOn = message.on;
+        this.seat();
+        break;
+      case 'output':
+        this.outputOn = message.on;
+        this.output = message.on ? new OutputMeters(this.sampleRate) : undefined;
+        break;
+      case 'hear':
+        this.heard = message.which;
+        if (this.player instanceof EvenCompare) this.player.hear(message.which);
+        break;
+    }
+  }
+
+  /** Renders until the ring holds what it should, or as much as may be rendered between two messages. */
+  fill(): void {
+    const { control, player } = this;
+    if (!player) this.treatNext();
+    if (!control || !player) return;
+    this.learnFromGaps(Atomics.load(control, ringSlots.underruns));
+    const begun = this.written;
+    const lacks = (): boolean => ((this.written - Atomics.load(control, ringSlots.read)) | 0) < this.ready;
+    while (!this.ended && lacks() && ((this.written - begun) | 0) < mostPerFill) {
+      const { speed } = this;
+      const before = player.position;
+      const count = player.render(this.heardBlock, blockFrames);
+      this.seatReference(before, count);
+      this.seating?.advance(count);
+      if (player === this.live) this.listeners?.alone?.replace(this.heardBlock, count);
+      if (Math.abs(player.position - before - count * speed) > 1) this.anchor(player.position - count * speed);
+      this.write(count);
+      this.meter(count);
+      if (!this.loop && player.position >= this.endOfPlay()) {
+        this.ended = true;
+        this.report({ type: 'end', index: this.written });
+      }
+    }
+  }
+
+  private learnFromGaps(gaps: number): void {
+    if (gaps > this.gaps) this.ready = Math.min(mostReady, this.ready + ringReserve);
+    this.gaps = gaps;
+  }
+
+  /** The reference sounds beside the layers, for the meter alone. */
+  private seatReference(position: Frames, count: Frames): void {
+    if (this.seating) this.reference?.play(this.seating, position, count);
+  }
+
+  private treatNext(): void {
+    const clip = this.untreated.shift();
+    const hash = clip && this.renderable?.identities.get(clip.source);
+    const audio = hash === undefined ? undefined : this.renderable?.audio.get(hash);
+    if (clip && hash !== undefined && audio) this.cache.treat(hash, audio, clip);
+  }
+
+  private takeSound(renderable: RenderableSound): void {
+    const before = this.renderable;
+    this.renderable = renderable;
+    this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => !isUntreated(clip));
+    this.live?.setSound(renderable.sound, contextOf(renderable));
+    const seated = seatsOf(renderable).join();
+    if (seated !== this.seated || renderable.reference?.hash !== before?.reference?.hash) this.seat();
+    this.seated = seated;
+    this.ended = false;
+  }
+
+  private get speed(): number {
+    return this.player instanceof SlowPlayer ? this.player.speed : 1;
+  }
+
+  private play({ what, position, speed, until }: Extract<EngineMessage, { type: 'play' }>): void {
+    this.live = undefined;
+    this.until = until;
+    if (what === 'sound' && this.renderable) {
+      this.live = new SoundPlayer(this.renderable.sound, contextOf(this.renderable), position, this.cache);
+      this.loads.clear();
+      this.live.load = { now: () => performance.now(), add: (owner, spent) => this.spent.set(owner, (this.spent.get(owner) ?? 0) + spent) };
+      this.player = speed === 1 ? this.beside(this.live) : new SlowPlayer(this.live, speed);
+    } else if (what === 'audition' && this.recording) {
+      this.player = this.recording;
+      this.player.seek(position);
+    } else return;
+    this.player.loop = this.loop;
+    this.ended = false;
+    const { channels } = this.player;
+    this.heardBlock = createBlock(channels).channels;
+    this.loudness = new LoudnessMeter(this.sampleRate, channels);
+    this.peaks = Array.from({ length: channels }, () => new TruePeakMeter());
+    this.output = this.outputOn ? new OutputMeters(this.sampleRate) : undefined;
+    this.range = this.sinceRange = 0;
+    this.listeners = undefined;
+    this.listen();
+    this.seat();
+    this.discard();
+    if (this.control) Atomics.store(this.control, ringSlots.playing, 1);
+  }
+
+  /** What lies in the ring belongs to another place on the time axis: the worklet drops it. */
+  private discard(): void {
+    if (!this.control || !this.player) return;
+    Atomics.store(this.control, ringSlots.discardTo, this.written);
+    Atomics.add(this.control, ringSlots.discards, 1);
+    this.anchor(this.player.position);
+  }
+
+  private anchor(position: Frames): void {
+    this.report({ type: 'anchor', index: this.written, position, speed: this.speed });
+  }
+
+  private endOfPlay(): Frames {
+    if (this.player instanceof RecordingPlayer) return this.player.frames;
+    if (!this.renderable) return 0;
+    const { sound, sampleRate } = this.renderable;
+    const tail = Math.min(soundTail(sound, contextOf(this.renderable)), longestTailSeconds * sampleRate);
+    return Math.max(this.until, Math.round(soundEnd(sound) * sampleRate) + tail);
+  }
+
+  private write(count: Frames): void {
+    const { samples, control } = this;
+    if (!samples || !control) return;
+    const place = this.written & mask;
+    const whole = Math.min(count, ringCapacity - place);
+    for (let c = 0; c * ringCapacity < samples.length; c++) {
+      const from = this.heardBlock[c];
+      const at = c * ringCapacity;
+      if (!from) {
+        samples.fill(0, at + place, at + place + whole);
+        samples.fill(0, at, at + count - whole);
+        continue;
+      }
+      samples.set(from.subarray(0, whole), at + place);
+      samples.set(from.subarray(whole, count), at);
+    }
+    this.written = (this.written + count) | 0;
+    Atomics.store(control, ringSlots.written, this.written);
+  }
+
+  /** The player itself, or both versions side by side while something is compared. */
+  private beside(live: SoundPlayer): SoundPlayer | EvenCompare {
+    this.otherLive = undefined;
+    if (!this.other) return live;
+    this.otherLive = new SoundPlayer(this.other.sound, contextOf(this.other), live.position, this.cache);
+    const both = new EvenCompare(live, this.otherLive, this.sampleRate);
+    both.hear(this.heard);
+    both.loop = this.loop;
+    return both;
+  }
+
+  private compare(other: RenderableSound | undefined): void {
+    this.other = other;
+    const { live, player } = this;
+    if (!live || player instanceof SlowPlayer) return;
+    if (other && this.otherLive) this.otherLive.setSound(other.sound, contextOf(other));
+    else this.player = this.beside(live);
+  }
+
+  /** Measures the layers of what is played at its own speed, while somebody wants to see how they sit. */
+  private seat(): void {
+    const { live, player, renderable } = this;
+    this.seating =
+      this.seatingOn && live && renderable && !(player instanceof SlowPlayer)
+        ? new SeatingMeter(seatsOf(renderable), this.sampleRate, channelsOf(renderable.sound.layout), seatingMemory)
+        : undefined;
+    this.reference = this.seating && renderable?.reference && new ReferencePlayer(renderable.reference.audio, renderable.sound.layout);
+    if (live) live.listener = this.seating;
+  }
+
+  /** Puts listeners at the steps of the chain of interest; those that listen there already go on. */
+  private listen(): void {
+    if (!this.live) return;
+    this.listeners = new StepListeners(this.ofInterest, this.sampleRate, this.live.channels, this.listeners);
+    this.live.taps = this.listeners.taps;
+  }
+
+  /** What was spent since the last report, as shares of the time that was rendered; slowly, because single blocks say little. */
+  private takeLoads(): ReadonlyMap<string, number> {
+    const rendered = (metersEvery / this.sampleRate) * 1_000;
+    for (const owner of new Set([...this.loads.keys(), ...this.spent.keys()])) {
+      const share = (this.spent.get(owner) ?? 0) / rendered;
+      this.loads.set(owner, (this.loads.get(owner) ?? share) * loadMemory + share * (1 - loadMemory));
+    }
+    this.spent.clear();
+    return new Map(this.loads);
+  }
+
+  private readOutput(): OutputReading | undefined {
+    if (!this.output) return undefined;
+    if (this.sinceRange++ % rangeEvery === 0) this.range = this.loudness.range;
+    return this.output.read(this.range);
+  }
+
+  private meter(count: Frames): void {
+    const { heardBlock: heard } = this;
+    this.correlation?.process(heard[0]!, heard[1] ?? heard[0]!, count);
+    this.output?.process(heard, count);
+    this.loudness.process(heard, 0, count);
+    this.peaks.forEach((meter, c) => meter.process(heard[c]!, 0, count));
+    this.sinceMeters += count;
+    if (this.sinceMeters < metersEvery) return;
+    this.sinceMeters = 0;
+    const gainReductions = new Map<string, number>();
+    this.live?.gainReductions(gainReductions);
+    const followers = new Map<string, number>();
+    this.live?.followerValues(followers);
+    const peak = Math.max(...this.peaks.map((meter) => meter.peak));
+    this.report({
+      type: 'meters',
+      meters: {
+        momentary: this.loudness.momentary,
+        shortTerm: this.loudness.shortTerm,
+        integrated: this.loudness.integrated,
+        truePeak: peak > 0 ? 20 * Math.log10(peak) : -Infinity,
+        before: this.listeners?.spectrumBefore(),
+        after: this.listeners?.spectrumAfter(),
+        gainReductions,
+        followers,
+        changes: this.listeners?.changes() ?? new Map(),
+        seating: this.seating?.read(),
+        output: this.readOutput(),
+        correlation: this.correlation?.value,
+        loads: this.takeLoads(),
+        matchedGain: this.player instanceof EvenCompare ? this.player.gain : undefined,
+      },
+    });
+  }
+}
+
+/** The layers that are seated, and the reference as one of them. */
+function seatsOf({ sound, reference }: RenderableSound): string[] {
+  return [...seatedLayers(sound), ...(reference ? [referenceLayerId] : [])];
+}
+
+function contextOf({ sampleRate, identities, audio, frozen }: RenderableSound) {
+  return { sampleRate, identities, library: audio, ...(frozen && { frozen }) };
+}

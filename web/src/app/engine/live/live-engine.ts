@@ -1,0 +1,266 @@
+import { computed, Injectable, signal } from '@angular/core';
+import type { Frames, Seconds, Stretch } from '@tangled-choir/core';
+import { channelsOf } from '@tangled-choir/core';
+import workletAddress from '../../../generated/player.processor.js' with { loader: 'file' };
+import type { ChainOfInterest, EngineMeters, EngineReport, PostedMessage, RenderableSound, SharedAudio } from '../protocol';
+import { ringCapacity, ringSlotCount, ringSlots } from './ring';
+import { SoundPacker } from './sound-changes';
+import { spawnEngine } from '../workers.spawn';
+
+const sampleRate = 48_000;
+
+export type EngineState = 'idle' | 'ready' | 'failed';
+
+/**
+ * The page's side of live listening. It owns the audio context, the worklet and the engine's worker; everybody else asks it to play, to
+ * stop, to jump, and reads the position and the meters from its signals.
+ */
+@Injectable({ providedIn: 'root' })
+export class LiveEngine {
+  readonly state = signal<EngineState>('idle');
+  readonly problem = signal<string | undefined>(undefined);
+  /** “silent” runs along the time axis without sound, for slow pictures. */
+  readonly playing = signal<'sound' | 'audition' | 'silent' | undefined>(undefined);
+  readonly meters = signal<EngineMeters | undefined>(undefined);
+  /** Peak of what left the worklet lately, linear. */
+  readonly outputPeak = signal(0);
+  readonly underruns = signal(0);
+  /** Position on the time axis of what is heard, in seconds; follows the screen's refresh while playing. */
+  readonly position = signal<Seconds>(0);
+  readonly monitorLevel = signal(0);
+  readonly healthy = computed(() => this.state() !== 'failed' && this.problem() === undefined);
+
+  private context: AudioContext | undefined;
+  private monitor: GainNode | undefined;
+  private worker: Worker | undefined;
+  private control: Int32Array | undefined;
+  /** Channels of the sound, and the worklet that plays so many. */
+  private channels = 2;
+  private output: { readonly node: AudioWorkletNode; readonly channels: number } | undefined;
+  private starting: Promise<void> | undefined;
+  private anchors: { index: number; position: Frames; speed: number }[] = [];
+  private endIndex: number | undefined;
+  private onEnd: (() => void) | undefined;
+
+  /** Tells the engine which sound is being worked on; heard at once when it plays, made ready while it does not. */
+  setSound(renderable: RenderableSound): void {
+    this.worker ??= this.startWorker();
+    this.channels = channelsOf(renderable.sound.layout);
+    this.send({ type: 'changes', changes: this.packer.pack(renderable) });
+  }
+  private readonly packer = new SoundPacker();
+
+  /** Plays the sound; slower than full speed its pitch stays, and it goes on at least up to `until`. */
+  async playSound(position: Seconds, speed = 1, until: Seconds = 0): Promise<void> {
+    await this.start();
+    this.begin('sound', position, speed, until);
+  }
+
+  /** Plays a recording, or a part of it in seconds, from its beginning; `onEnd` is called when it has run to its end. */
+  async audition(audio: SharedAudio, part: Stretch | undefined, onEnd: () => void): Promise<void> {
+    await this.start();
+    const inFrames = (seconds: Seconds): Frames => Math.round(seconds * audio.sampleRate);
+    this.send({ type: 'audition', audio, part: part && { from: inFrames(part.from), to: inFrames(part.to) } });
+    this.begin('audition', 0);
+    this.onEnd = onEnd;
+  }
+
+  /** Runs along the time axis without sound, at a speed, up to `end`. */
+  playSilently(position: Seconds, end: Seconds, speed: number): void {
+    this.send({ type: 'stop' });
+    this.position.set(position);
+    this.playing.set('silent');
+    this.silentRun = { started: performance.now(), from: position, end, speed };
+    requestAnimationFrame((now) => this.followSilently(now));
+  }
+  private silentRun: { started: number; from: Seconds; end: Seconds; speed: number } | undefined;
+
+  private followSilently(now: number): void {
+    const run = this.silentRun;
+    if (!run || this.playing() !== 'silent') return;
+    const position = run.from + Math.max(0, ((now - run.started) / 1_000) * run.speed);
+    const loop = this.latestLoop;
+    if (loop && position >= loop.to / sampleRate) this.silentRun = { ...run, started: now, from: loop.from / sampleRate };
+    else if (position >= run.end) {
+      this.stop();
+      return;
+    } else this.position.set(position);
+    requestAnimationFrame((next) => this.followSilently(next));
+  }
+
+  stop(): void {
+    this.send({ type: 'stop' });
+    this.playing.set(undefined);
+    this.outputPeak.set(0);
+    this.onEnd = undefined;
+  }
+
+  seek(position: Seconds): void {
+    this.position.set(Math.max(0, position));
+    if (this.silentRun && this.playing() === 'silent') this.silentRun = { ...this.silentRun, started: performance.now(), from: position };
+    if (this.playing() === 'sound') {
+      this.endIndex = undefined;
+      this.send({ type: 'seek', position: Math.round(position * sampleRate) });
+    }
+  }
+
+  setLoop(range: { from: Seconds; to: Seconds } | undefined): void {
+    const loop = range && { from: Math.round(range.from * sampleRate), to: Math.round(range.to * sampleRate) };
+    this.send({ type: 'loop', loop });
+    this.latestLoop = loop;
+  }
+  private latestLoop: { from: Frames; to: Frames } | undefined;
+
+  /** Which chain the meters listen at, which of its steps is open, and what is heard alone. */
+  tap(ofInterest: ChainOfInterest): void {
+    this.latestTap = ofInterest;
+    this.send({ type: 'tap', ...ofInterest });
+  }
+  private latestTap: ChainOfInterest = { chain: [], open: undefined, alone: undefined };
+
+  /** Plays another version beside the sound, at matched loudness; nothing ends the comparison. */
+  compare(other: RenderableSound | undefined): void {
+    this.latestOther = other;
+    this.send({ type: 'compare', other });
+  }
+  private latestOther: RenderableSound | undefined;
+
+  /** Measures how the layers sit while the sound plays. */
+  showSeating(on: boolean): void {
+    this.latestSeating = on;
+    this.send({ type: 'seating', on });
+  }
+  private latestSeating = false;
+
+  /** Measures what is heard while somebody looks at the meters. */
+  showOutput(on: boolean): void {
+    this.latestOutput = on;
+    this.send({ type: 'output', on });
+  }
+  private latestOutput = false;
+
+  hear(which: 'A' | 'B'): void {
+    this.latestHeard = which;
+    this.send({ type: 'hear', which });
+  }
+  private latestHeard: 'A' | 'B' = 'A';
+
+  /** Level of the loudspeaker in dB; does not touch what is rendered. */
+  setMonitorLevel(level: number): void {
+    this.monitorLevel.set(level);
+    if (this.context && this.monitor)
+      this.monitor.gain.setTargetAtTime(level <= -60 ? 0 : Math.pow(10, level / 20), this.context.currentTime, 0.01);
+  }
+
+  private begin(what: 'sound' | 'audition', position: Seconds, speed = 1, until: Seconds = 0): void {
+    this.onEnd = undefined;
+    this.endIndex = undefined;
+    this.meters.set(undefined);
+    this.send({ type: 'loop', loop: what === 'sound' ? this.latestLoop : undefined });
+    this.send({ type: 'tap', ...this.latestTap });
+    this.send({ type: 'compare', other: this.latestOther });
+    this.send({ type: 'hear', which: this.latestHeard });
+    this.send({ type: 'seating', on: this.latestSeating });
+    this.send({ type: 'output', on: this.latestOutput });
+    this.send({ type: 'play', what, position: Math.round(position * sampleRate), speed, until: Math.round(until * sampleRate) });
+    this.playing.set(what);
+    requestAnimationFrame(() => this.follow());
+  }
+
+  private startWorker(): Worker {
+    const worker = spawnEngine();
+    worker.onmessage = ({ data }: MessageEvent<EngineReport>) => this.receive(data);
+    worker.onerror = (event) => this.problem.set(`The engine stopped: ${event.message}`);
+    return worker;
+  }
+
+  private send(message: PostedMessage): void {
+    this.worker?.postMessage(message);
+  }
+
+  private start(): Promise<void> {
+    this.starting ??= this.connect().catch((error: unknown) => {
+      this.starting = undefined;
+      this.state.set('failed');
+      this.problem.set(`Sound could not be started: ${error instanceof Error ? error.message : String(error)}`);
+      throw error;
+    });
+    return this.starting.then(() => {
+      if (this.output?.channels !== this.channels) this.openOutput();
+      return this.context?.resume();
+    });
+  }
+
+  private async connect(): Promise<void> {
+    if (!crossOriginIsolated) throw new Error('this page is not isolated; open it from the Tangled Choir server.');
+    const context = new AudioContext({ sampleRate, latencyHint: 'interactive' });
+    await context.audioWorklet.addModule(workletAddress);
+    const monitor = context.createGain();
+    monitor.connect(context.destination);
+    this.context = context;
+    this.monitor = monitor;
+    this.worker ??= this.startWorker();
+    this.openOutput();
+    this.setMonitorLevel(this.monitorLevel());
+    this.state.set('ready');
+  }
+
+  /** Puts a ring of as many channels as the sound has between the engine and the loudspeakers. */
+  private openOutput(): void {
+    const { context, monitor, channels } = this;
+    if (!context || !monitor) return;
+    this.output?.node.disconnect();
+    const samples = new Float32Array(new SharedArrayBuffer(ringCapacity * channels * 4));
+    const control = new Int32Array(new SharedArrayBuffer(ringSlotCount * 4));
+    const node = new AudioWorkletNode(context, 'choir-player', {
+      numberOfInputs: 0,
+      outputChannelCount: [channels],
+      processorOptions: { samples, control },
+    });
+    node.connect(monitor);
+    this.output = { node, channels };
+    this.control = control;
+    this.anchors = [];
+    this.send({ type: 'connect', sampleRate, samples, control });
+  }
+
+  private receive(report: EngineReport): void {
+    switch (report.type) {
+      case 'anchor':
+        this.anchors.push(report);
+        break;
+      case 'end':
+        this.endIndex = report.index;
+        break;
+      case 'meters':
+        this.meters.set(report.meters);
+        break;
+      case 'failed':
+        this.playing.set(undefined);
+        this.problem.set(`Playing stopped: ${report.message}`);
+    }
+  }
+
+  /** Follows the worklet while something plays: position, output level, end. */
+  private follow(): void {
+    const { control } = this;
+    if (!control || this.playing() === undefined) {
+      this.outputPeak.set(0);
+      return;
+    }
+    const read = Atomics.load(control, ringSlots.read);
+    while (this.anchors.length > 1 && ((read - this.anchors[1]!.index) | 0) >= 0) this.anchors.shift();
+    const anchor = this.anchors[0];
+    if (anchor && ((read - anchor.index) | 0) >= 0)
+      this.position.set((anchor.position + ((read - anchor.index) | 0) * anchor.speed) / sampleRate);
+    this.outputPeak.set(Math.max(Atomics.exchange(control, ringSlots.outputPeak, 0) / 1e6, this.outputPeak() * 0.85));
+    this.underruns.set(Atomics.load(control, ringSlots.underruns));
+    if (this.endIndex !== undefined && ((read - this.endIndex) | 0) >= 0) {
+      const onEnd = this.onEnd;
+      this.stop();
+      onEnd?.();
+      return;
+    }
+    requestAnimationFrame(() => this.follow());
+  }
+}
