@@ -30,7 +30,8 @@ export function buildIfChanged(name, result, paths, make) {
   const stampFile = join(root, 'dist', `${name}.stamp`);
   const now = hashOf(paths);
   if (existsSync(join(root, result)) && existsSync(stampFile) && readFileSync(stampFile, 'utf8') === now) return false;
-  console.log(`Building ${name}…`);
+  // Not among what a command prints.
+  console.error(`Building ${name}…`);
   mkdirSync(join(root, 'dist'), { recursive: true });
   make();
   writeFileSync(stampFile, now);
@@ -43,17 +44,34 @@ export function run(command, args, options = {}) {
   if (status !== 0) process.exit(status ?? 1);
 }
 
-export function buildAll() {
-  buildIfChanged('demo', 'dist/halda-station.choir', ['core/src', 'demo/src', 'demo/picture', 'package-lock.json'], () =>
-    run(process.execPath, ['--import', 'tsx', 'cli/src/main.ts', 'demo', '--out', 'dist/halda-station.choir']),
+/** The command line as one file that starts at once. */
+export function buildCommandLine() {
+  buildIfChanged('command line', 'cli/dist/choir.mjs', ['core/src', 'jobs/src', 'demo/src', 'cli/src', 'package-lock.json'], () =>
+    run(process.execPath, ['scripts/build-command-line.mjs']),
   );
-  buildIfChanged('application', 'web/dist/browser/index.html', ['core/src', 'web', 'package-lock.json', 'tsconfig.base.json'], () => {
-    run(process.execPath, ['scripts/build-worklet.mjs']);
-    run(process.execPath, [join(root, 'node_modules/@angular/cli/bin/ng.js'), 'build'], {
-      cwd: join(root, 'web'),
-      env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
-    });
-  });
+}
+
+export function buildDemo() {
+  buildCommandLine();
+  buildIfChanged('demo', 'dist/halda-station.choir', ['core/src', 'demo/src', 'demo/picture', 'package-lock.json'], () =>
+    run(process.execPath, ['cli/dist/choir.mjs', 'demo', '--out', 'dist/halda-station.choir']),
+  );
+}
+
+export function buildAll() {
+  buildDemo();
+  buildIfChanged(
+    'application',
+    'web/dist/browser/index.html',
+    ['core/src', 'jobs/src', 'web', 'package-lock.json', 'tsconfig.base.json'],
+    () => {
+      run(process.execPath, ['scripts/build-worklet.mjs']);
+      run(process.execPath, [join(root, 'node_modules/@angular/cli/bin/ng.js'), 'build'], {
+        cwd: join(root, 'web'),
+        env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
+      });
+    },
+  );
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) buildAll();

@@ -15,6 +15,8 @@ export const nodeJest = (name) => ({
   transformIgnorePatterns: ['/node_modules/(?!(@noble|fflate|immer|fast-check|pure-rand|zod)/)'],
   moduleNameMapper: {
     '^@tangled-choir/core$': '<rootDir>/../core/src/index.ts',
+    '^@tangled-choir/jobs$': '<rootDir>/../jobs/src/index.ts',
+    '^@tangled-choir/jobs/node$': '<rootDir>/../jobs/src/node/index.ts',
     '^@tangled-choir/demo$': '<rootDir>/../demo/src/index.ts',
   },
 });

@@ -1,3 +1,4 @@
+import { coreBundle } from './src/testing/core-bundle.mjs';
 import presets from 'jest-preset-angular/presets/index.js';
 
 const preset = presets.createCjsPreset({
@@ -11,11 +12,13 @@ export default {
   // Generous: on a busy machine the first test of a file waits long for its compiled modules.
   testTimeout: 240_000,
   rootDir: '.',
+  globalSetup: '<rootDir>/src/testing/core-bundle.mjs',
   roots: ['<rootDir>/src'],
   testEnvironment: '<rootDir>/src/testing/environment.cjs',
   setupFilesAfterEnv: ['<rootDir>/src/testing/setup.ts'],
   moduleNameMapper: {
-    '^@tangled-choir/core$': '<rootDir>/../core/src/index.ts',
+    '^@tangled-choir/core$': coreBundle,
+    '^@tangled-choir/jobs$': '<rootDir>/../jobs/src/index.ts',
     'picture-reader$': '<rootDir>/src/testing/picture-reader.stub.ts',
     'workers\\.spawn$': '<rootDir>/src/testing/workers.stub.ts',
     '(player|recorder)\\.processor\\.js$': '<rootDir>/src/testing/worklet.stub.ts',

@@ -90,6 +90,7 @@ async function packedProject(): Promise<{ file: string; project: Project; wav: U
         id: 'sound-4',
         name: 'Slab',
         gain: 0,
+        layout: 'stereo',
         layers: [
           { ...layer, clips: [clip] },
           { ...layer, id: 'layer-6', name: 'Snow', clips: [{ ...clip, id: 'clip-7' }] },

@@ -7,12 +7,7 @@ import { effectsCommand } from './commands/effects';
 import { measureCommand } from './commands/measure';
 import { renderCommand } from './commands/render';
 import { CommandFailure } from './failure';
-
-/** Where a command writes. */
-export interface Output {
-  out(text: string): void;
-  error(line: string): void;
-}
+import type { Output } from './output';
 
 const standard: Output = {
   out: (text) => process.stdout.write(text),

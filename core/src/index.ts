@@ -166,7 +166,8 @@ export { bypassed, EvenCompare } from './judging/even-compare';
 export type { StepTap, StepTaps } from './render/chain/step-processor';
 export { chainLatency, stepLatency } from './render/chain/chain-measures';
 export type { LoadListener } from './render/sound-graph';
-export { isUntreated, TreatmentCache } from './treatments/treat-clip';
+export type { TreatedAudio, Treatment } from './treatments/treat-clip';
+export { isUntreated, treatClip, treatmentKey, TreatmentCache } from './treatments/treat-clip';
 
 export { freezeIdentity, freezeLayer, freezeRecipe } from './print/freeze-layer';
 export { soundBefore } from './print/sound-before';

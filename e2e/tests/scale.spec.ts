@@ -20,7 +20,7 @@ function largeProject(): Promise<Uint8Array> {
     const folder = `day ${i % 40}`;
     const origin = { file: `${folder}/ice-${i}.wav`, sampleRate: 48_000, encoding: '16 bit' };
     const rest = { audio: hash, frames: 24_000, channels: 1, role: 'Grit' as const, notes: '', regions: [], cues: [], origin };
-    return { id: `source-${i + 1}`, name: `Ice ${i}`, tags: ['ice', folder], ...rest };
+    return { kind: 'recording', id: `source-${i + 1}`, name: `Ice ${i}`, tags: ['ice', folder], ...rest };
   });
   let counter = sourceCount;
   const layers = Array.from({ length: layerCount }, (_, l): Layer => {

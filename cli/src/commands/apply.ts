@@ -5,7 +5,7 @@ import type { Command } from 'commander';
 import { readChain } from '../chain-file';
 import { wrongInput } from '../failure';
 import { readAudio, readBytes, writeBytes } from '../files';
-import type { Output } from '../run';
+import type { Output } from '../output';
 import { encodingOption } from './options';
 
 export function applyCommand(program: Command, output: Output): void {

@@ -1,8 +1,8 @@
-import { collectBytes, effectCatalogue, inspectArchive, memorySource } from '@tangled-choir/core';
+import { collectBytes, effectCatalogue, inspectArchive, memorySource, prepareHashing } from '@tangled-choir/core';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
 import { readBytes } from '../files';
-import type { Output } from '../run';
+import type { Output } from '../output';
 
 export function checkCommand(program: Command, output: Output): void {
   program
@@ -10,6 +10,7 @@ export function checkCommand(program: Command, output: Output): void {
     .description('Checks a .choir file: its document, its audio and their hashes.')
     .argument('<file>', '.choir file')
     .action(async (file: string) => {
+      await prepareHashing();
       const { project, faults, notes } = await inspectArchive(memorySource(readBytes(file)), effectCatalogue, file, collectBytes);
       for (const note of notes) output.out(`note: ${note}\n`);
       if (faults.length > 0) throw wrongInput(faults.join(' '));

@@ -1,7 +1,8 @@
+import { prepareHashing } from '@tangled-choir/core';
 import type { Command } from 'commander';
 import { haldaStationArchive } from '@tangled-choir/demo';
 import { readBytes, writeBytes } from '../files';
-import type { Output } from '../run';
+import type { Output } from '../output';
 
 export function demoCommand(program: Command, output: Output): void {
   program
@@ -10,6 +11,7 @@ export function demoCommand(program: Command, output: Output): void {
     .requiredOption('--out <file>', 'where to write the .choir file')
     .option('--picture <file>', 'the demo picture', 'demo/picture/halda-station.webm')
     .action(async (options: { out: string; picture: string }) => {
+      await prepareHashing();
       writeBytes(options.out, await haldaStationArchive(readBytes(options.picture)));
       output.out(`${options.out}\n`);
     });

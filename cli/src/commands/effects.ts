@@ -1,6 +1,6 @@
 import { effects } from '@tangled-choir/core';
 import type { Command } from 'commander';
-import type { Output } from '../run';
+import type { Output } from '../output';
 
 export function effectsCommand(program: Command, output: Output): void {
   program

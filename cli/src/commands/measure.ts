@@ -2,7 +2,7 @@ import type { Measurement } from '@tangled-choir/core';
 import { measure } from '@tangled-choir/core';
 import type { Command } from 'commander';
 import { readAudio } from '../files';
-import type { Output } from '../run';
+import type { Output } from '../output';
 
 /** The measurement as JSON has it: levels of silence are null. */
 export function measurementJson(file: string, measured: Measurement): Record<string, string | number | null> {

@@ -4,6 +4,7 @@ import {
   collidingNames,
   effectCatalogue,
   planDelivery,
+  prepareHashing,
   readWav,
   renderContext,
   renderItem,
@@ -14,7 +15,7 @@ import {
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
 import { readBytes, writeBytes } from '../files';
-import type { Output } from '../run';
+import type { Output } from '../output';
 import { encodingOption, wholeNumber } from './options';
 
 interface RenderArguments {
@@ -43,6 +44,7 @@ export function renderCommand(program: Command, output: Output): void {
     .option('--bits <bits>', '16, 24 or 32f')
     .option('--stems', 'one file per layer')
     .action(async (file: string, options: RenderArguments) => {
+      await prepareHashing();
       const { project, audio } = await unpackArchive(readBytes(file), effectCatalogue, file);
       const sound = project.sounds.find((candidate) => candidate.name === options.sound);
       if (!sound)

@@ -16,6 +16,8 @@ export class ClipPlayer {
   readonly end: Frames;
   /** Treated samples, before fades and gain. */
   readonly channels: readonly Float32Array[];
+  /** True where its treatment is being made elsewhere: until then it is silent. */
+  readonly waits: boolean;
   private fadeIn: Frames;
   private fadeOut: Frames;
   /** Gains of a crossfade with the clip before or behind, in place of the fade on that side. */
@@ -29,9 +31,9 @@ export class ClipPlayer {
     const { sampleRate } = context;
     const identity = context.identities.get(clip.source) ?? '';
     const audio = context.library.get(identity);
-    this.channels = audio
-      ? toLayout(cache.treat(identity, audio, clip), layout).channels
-      : Array.from({ length: channelsOf(layout) }, () => new Float32Array(0));
+    const treated = audio && cache.treat(identity, audio, clip, context.treated);
+    this.waits = audio !== undefined && treated === undefined;
+    this.channels = treated ? toLayout(treated, layout).channels : Array.from({ length: channelsOf(layout) }, () => new Float32Array(0));
     this.start = Math.round(clip.start * sampleRate);
     this.end = this.start + this.channels[0]!.length;
     const duration = Math.round(clipDuration(clip) * sampleRate);

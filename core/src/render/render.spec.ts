@@ -1,7 +1,7 @@
 import type { Audio } from '../audio/audio';
 import type { Project, Sound } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
-import { amplitudeAt, mono, noise, residual, sine } from '../testing/signals';
+import { amplitudeAt, largest, mono, noise, residual, sine } from '../testing/signals';
 import { decibelsToGain } from '../units';
 import { renderSound } from './render-sound';
 import type { RenderContext } from './library';
@@ -129,9 +129,18 @@ describe('rendering a sound', () => {
       length: 0.1,
       shape: 'equal power',
     });
-    const output = renderSound(changed.sounds[0]!, context, cut).channels[0]!;
-    expect(output[2_400]).toBeCloseTo(0.5 * Math.sin(Math.PI / 4), 3);
-    expect(output[0]).toBeLessThan(0.001);
+    const faded = edited(changed, 'fadeClips', {
+      sound: firstSound(project).id,
+      clips: [clip],
+      side: 'out',
+      length: 0.05,
+      shape: 'linear',
+    });
+    const output = renderSound(faded.sounds[0]!, context, { tail: 'ring out' }).channels[0]!;
+    // To half a frame: both ends of a fade lie between two samples.
+    expect(largest(0, 4_800, (i) => output[i]! - 0.5 * Math.sin(((Math.PI / 2) * (i + 0.5)) / 4_800))).toBeLessThan(1e-6);
+    expect(largest(0, 2_400, (i) => output[9_599 - i]! - (0.5 * (i + 0.5)) / 2_400)).toBeLessThan(1e-6);
+    expect(largest(4_800, 7_200, (i) => output[i]! - 0.5)).toBe(0);
   });
 
   it('lets tails ring and cuts or fills as asked', () => {

@@ -67,3 +67,10 @@ export function softEnds(samples: Float32Array, sampleRate: Hertz): Float32Array
   }
   return soft;
 }
+
+/** The largest magnitude of what `of` gives for the samples `from` to `to`. */
+export function largest(from: number, to: number, of: (i: number) => number): number {
+  let most = 0;
+  for (let i = from; i < to; i++) most = Math.max(most, Math.abs(of(i)));
+  return most;
+}

@@ -3,7 +3,7 @@ import { frameCount } from '../audio/audio';
 import { changeSpeed, playAlong } from '../audio/resample';
 import type { Clip } from '../project/schema';
 import { ContentWalk, timeOfContent } from '../project/time/speed-curve';
-import type { Frames, Hertz } from '../units';
+import type { Frames, Hertz, Seconds } from '../units';
 import { semitonesToRatio } from '../units';
 import { loopContent } from './looped';
 
@@ -13,6 +13,16 @@ export type Treatment = Pick<Clip, 'offset' | 'length' | 'speed' | 'speedCurve' 
 /** True when a clip plays its source as it is; parts of the source then share its memory. */
 export function isUntreated({ speed, speedCurve, reversed, loop }: Treatment): boolean {
   return speed === 0 && !speedCurve && !reversed && !loop;
+}
+
+/** What tells a treated clip apart from all others: what it was made from, and what was done to it. */
+export function treatmentKey(identity: string, { offset, length, speed, speedCurve, reversed, loop }: Treatment): string {
+  return JSON.stringify([identity, offset, length, speed, speedCurve, reversed, loop]);
+}
+
+/** Treated clips that were made elsewhere, by their keys. */
+export interface TreatedAudio {
+  get(key: string): Audio | undefined;
 }
 
 /** Frames around a part that still shape its edges when its speed is changed. */
@@ -67,20 +77,31 @@ export class TreatmentCache {
   private readonly entries = new Map<string, Audio>();
   private samples = 0;
 
-  /** @param mostSamples how many samples are kept, over all channels */
-  constructor(private readonly mostSamples = 64 * 2 ** 20) {}
+  /**
+   * @param mostSamples how many samples are kept, over all channels
+   * @param longest clips of more content are not treated here: that would keep whoever waits for it waiting
+   */
+  constructor(
+    private readonly mostSamples = 64 * 2 ** 20,
+    private readonly longest: Seconds = Infinity,
+  ) {}
 
-  /** @param hash identifies the audio */
-  treat(hash: string, audio: Audio, treatment: Treatment): Audio {
+  /**
+   * The treated clip; undefined where it would take too long and was not made elsewhere.
+   * @param identity identifies the audio
+   */
+  treat(identity: string, audio: Audio, treatment: Treatment, made?: TreatedAudio): Audio | undefined {
     if (isUntreated(treatment)) return treatClip(audio, treatment);
-    const { offset, length, speed, speedCurve, reversed, loop } = treatment;
-    const key = JSON.stringify([hash, offset, length, speed, speedCurve, reversed, loop]);
+    const key = treatmentKey(identity, treatment);
+    const ready = made?.get(key);
+    if (ready) return ready;
     const known = this.entries.get(key);
     if (known) {
       this.entries.delete(key);
       this.entries.set(key, known);
       return known;
     }
+    if (treatment.length > this.longest) return undefined;
     const treated = treatClip(audio, treatment);
     this.entries.set(key, treated);
     this.samples += sampleCount(treated);

@@ -1,24 +1,19 @@
 import { DataError } from '@tangled-choir/core';
-import { runJob } from '../app/engine/run-job';
-import type { JobAnswer, JobMessage } from '../app/engine/protocol';
+import type { Codecs, SpawnWorker } from '@tangled-choir/jobs';
+import { runJob } from '@tangled-choir/jobs';
 
 const refuse = (_content: unknown, what: string): Promise<never> =>
   Promise.reject(new DataError(`${what} needs codecs that tests do not have.`));
-const noCodecs = { openCompressed: refuse, measureMotion: refuse, makeMovie: refuse };
+const noCodecs: Codecs = { openCompressed: refuse, measureMotion: refuse, makeMovie: refuse };
 
 /** Stands in for a worker: does the same jobs, in the same thread, a task later. */
-class LocalWorker {
-  onmessage: ((event: { data: JobAnswer }) => void) | undefined;
-  onerror: unknown;
-
-  postMessage(message: JobMessage): void {
-    setTimeout(() => void runJob(message, (data) => this.onmessage?.({ data }), noCodecs));
-  }
-
-  terminate(): void {
-    this.onmessage = undefined;
-  }
-}
+export const spawnJobWorker: SpawnWorker = (onAnswer) => {
+  let ended = false;
+  return {
+    post: (message) => void setTimeout(() => void runJob(message, (answer) => (ended ? undefined : onAnswer(answer)), noCodecs)),
+    terminate: () => (ended = true),
+  };
+};
 
 /** Takes the engine's messages and says nothing. */
 class SilentWorker {
@@ -29,7 +24,10 @@ class SilentWorker {
   postMessage(message: unknown): void {
     this.sent.push(message);
   }
+
+  terminate(): void {
+    this.onmessage = undefined;
+  }
 }
 
-export const spawnJobWorker = (): unknown => new LocalWorker();
 export const spawnEngine = (): unknown => new SilentWorker();

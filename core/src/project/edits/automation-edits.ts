@@ -5,7 +5,7 @@ import type { AutomationLane, AutomationPoint, Project, Sound } from '../schema'
 import type { EffectCatalogue, NumberParameter } from '../parameters';
 import { defineEdit, EditError, soundOf, takeId } from './edit';
 
-interface LaneArguments {
+export interface LaneArguments {
   readonly sound: string;
   readonly lane: string;
 }

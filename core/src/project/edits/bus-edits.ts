@@ -3,7 +3,7 @@ import type { BusKind, Layer, Project, Sound } from '../schema';
 import type { ChainOwner } from './edit';
 import { busOf, cleanName, defineEdit, EditError, forgetBelow, layerOf, ownerAddress, soundOf, takeId } from './edit';
 
-interface BusArguments {
+export interface BusArguments {
   readonly sound: string;
   readonly bus: string;
 }

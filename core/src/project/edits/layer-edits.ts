@@ -33,7 +33,7 @@ export const addLayer = defineEdit<{ sound: string; source: string; start: Secon
   },
 });
 
-interface LayerArguments {
+export interface LayerArguments {
   readonly sound: string;
   readonly layer: string;
 }

@@ -12,7 +12,7 @@ export type MoverSettings =
   | Partial<Omit<Follower, 'id' | 'kind'>>
   | Partial<Omit<Walk, 'id' | 'kind'>>;
 
-interface MoverArguments {
+export interface MoverArguments {
   readonly sound: string;
   readonly mover: string;
 }

@@ -14,7 +14,7 @@ import { addSources } from './source-edits';
  */
 export type PrintedPart = { readonly layers: readonly string[] } | { readonly group: string } | 'whole sound';
 
-interface PrintArguments {
+export interface PrintArguments {
   readonly sound: string;
   readonly part: PrintedPart;
   readonly source: NewSource;

@@ -8,7 +8,7 @@ const bandCount = 16;
 const duckBy: Decibels = -8;
 const gainRange = decibelsRange({ label: 'Gain', min: -24, max: 24, default: 0 });
 
-interface Stretch {
+export interface Stretch {
   readonly from: Hertz;
   readonly to: Hertz;
 }

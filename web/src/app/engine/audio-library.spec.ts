@@ -2,8 +2,9 @@ import { TestBed } from '@angular/core/testing';
 import { createRandom, measureOverview, readWav, writeWav } from '@tangled-choir/core';
 import { ProjectRepository } from '../storage/project-repository';
 import { AudioLibrary } from './audio-library';
-import type { JobRequest } from './protocol';
-import { JobPool } from './job-pool';
+import type { JobName } from '@tangled-choir/jobs';
+import { projectProviders } from '../../testing/project';
+import { ProjectJobs } from './project-jobs';
 
 const part = 2 ** 18;
 /** Long enough to be loaded in parts. */
@@ -25,16 +26,17 @@ async function recording(frames: number, name: number) {
 
 describe('the recordings of a project', () => {
   let library: AudioLibrary;
-  const reads: JobRequest[] = [];
+  const reads: { readonly name: JobName; readonly input: unknown }[] = [];
 
   beforeEach(() => {
+    TestBed.configureTestingModule({ providers: projectProviders });
     library = TestBed.inject(AudioLibrary);
     reads.length = 0;
-    const pool = TestBed.inject(JobPool);
+    const pool = TestBed.inject(ProjectJobs);
     const run = pool.run.bind(pool);
-    jest.spyOn(pool, 'run').mockImplementation((request, ...rest) => {
-      reads.push(request);
-      return run(request, ...rest);
+    jest.spyOn(pool, 'run').mockImplementation((name, input, ...rest) => {
+      reads.push({ name, input });
+      return run(name, input, ...rest);
     });
   });
 

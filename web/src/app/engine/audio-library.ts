@@ -1,9 +1,9 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { Frames, Need, Overview, Project, RecordingFacts, Sound, Spectrogram, SpectrogramShape, Stretch } from '@tangled-choir/core';
 import { measureOverview, sourceNeeds } from '@tangled-choir/core';
+import type { SharedAudio, StoredRecording } from '@tangled-choir/jobs';
 import { ProjectRepository } from '../storage/project-repository';
-import { JobPool } from './job-pool';
-import type { SharedAudio, StoredRecording } from './protocol';
+import { ProjectJobs } from './project-jobs';
 import { RecordingParts } from './recording-parts';
 
 /** What of a source says which recording it has, by its hash, and what that is called. */
@@ -41,10 +41,10 @@ export function isLong({ frames }: { readonly frames: Frames }): boolean {
  * The recordings of the open project. Waveforms and measured facts are kept in the database and there at once; samples are loaded when
  * somebody plays, renders or inspects them, and shared by all: those that sounds use, and lately used others as far as there is room.
  */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class AudioLibrary {
   private readonly repository = inject(ProjectRepository);
-  private readonly jobs = inject(JobPool);
+  private readonly jobs = inject(ProjectJobs);
   /** Changes whenever samples were loaded or let go, so that views and the engine follow. */
   private readonly changes = signal(0);
   /** What is loaded, by hash, the latest used last. */
@@ -56,7 +56,6 @@ export class AudioLibrary {
   private readonly describing = new Set<string>();
   /** Hashes that the sounds of the open project use. */
   private used = new Set<string>();
-  private projectId: string | undefined;
   /** Sources whose audio could not be read, by hash. */
   readonly missing = signal<ReadonlyMap<string, string>>(new Map());
   /** Everything that was measured so far, by hash. */
@@ -135,14 +134,6 @@ export class AudioLibrary {
    * facts that are not stored yet.
    */
   async open(project: Project): Promise<void> {
-    if (project.id !== this.projectId) {
-      this.projectId = project.id;
-      const needed = new Set(project.sources.map((source) => source.audio));
-      const keep = <T>(map: ReadonlyMap<string, T>): Map<string, T> => new Map([...map].filter(([hash]) => needed.has(hash)));
-      this.overviews.update(keep);
-      this.described.update(keep);
-      this.missing.set(new Map());
-    }
     this.loadUsed(project);
     const unknown = project.sources.filter((source) => !this.overviews().has(source.audio) || !this.described().has(source.audio));
     if (unknown.length === 0) return;
@@ -166,6 +157,16 @@ export class AudioLibrary {
     return result;
   }
 
+  /** True once all that a sound needs is there, or known to be missing. */
+  settled({ sources }: Pick<Project, 'sources'>, sound: Sound): boolean {
+    this.changes();
+    const byId = new Map(sources.map((source) => [source.id, source.audio]));
+    return [...sourceNeeds(sound)].every(([id, need]) => {
+      const hash = byId.get(id);
+      return hash === undefined || this.loaded.get(hash)?.has(need) || this.missing().has(hash);
+    });
+  }
+
   /** Loads everything that sounds need. Rejects when some of it is missing: in what leaves the house or is printed, it would be silence. */
   async loadAll({ sources }: Pick<Project, 'sources'>, sounds: readonly Sound[]): Promise<void> {
     const byId = new Map(sources.map((source) => [source.id, source]));
@@ -181,8 +182,8 @@ export class AudioLibrary {
 
   /** How a recording, or a part of it, sounds over time and frequency. Rejects when the database does not have it. */
   async spectrogram({ audio: hash, name }: NamedRecording, shape: SpectrogramShape, cancel?: AbortSignal): Promise<Spectrogram> {
-    const request = { kind: 'spectrogram', ...(await this.stored({ audio: hash, name })), shape } as const;
-    return this.jobs.run(request, `Spectrogram of ${name}`, { quiet: true, ...(cancel && { signal: cancel }) });
+    const input = { ...(await this.stored({ audio: hash, name })), shape };
+    return this.jobs.run('spectrogram', input, `Spectrogram of ${name}`, { quiet: true, ...(cancel && { signal: cancel }) });
   }
 
   /** A recording as the database has it, for jobs that read it themselves. Rejects when the database does not have it. */
@@ -223,17 +224,22 @@ export class AudioLibrary {
     const ranges = known ? known.missing(need) : need;
     if (known && ranges.length === 0) return known.audio;
     try {
-      const request = { kind: 'read', ...(await this.stored({ audio: hash, name })), into: known?.audio } as const;
+      const kept = await this.stored({ audio: hash, name });
       let parts = known;
       if (!parts) {
         // A first look gives memory of the right size; what of it is needed can be told by that.
-        const audio = await this.jobs.run({ ...request, ranges: need === 'all' ? 'all' : [] }, `Reading ${name}`, { quiet: true });
+        const audio = await this.jobs.run(
+          'readRanges',
+          { ...kept, into: undefined, ranges: need === 'all' ? 'all' : [] },
+          `Reading ${name}`,
+          { quiet: true },
+        );
         parts = new RecordingParts(audio);
         if (need === 'all') parts.add([{ from: 0, to: audio.channels[0]?.length ?? 0 }]);
       }
       const wanted = parts.missing(need);
       if (wanted.length > 0) {
-        await this.jobs.run({ ...request, into: parts.audio, ranges: wanted }, `Reading ${name}`, { quiet: true });
+        await this.jobs.run('readRanges', { ...kept, into: parts.audio, ranges: wanted }, `Reading ${name}`, { quiet: true });
         parts.add(wanted);
       }
       this.loaded.delete(hash);
@@ -253,7 +259,7 @@ export class AudioLibrary {
     this.describing.add(hash);
     try {
       const stored = await this.stored({ audio: hash, name });
-      const overview = await this.jobs.run({ kind: 'overview', ...stored }, `Reading ${name}`, { quiet: true });
+      const overview = await this.jobs.run('overview', stored, `Reading ${name}`, { quiet: true });
       this.describing.delete(hash);
       this.add({ audio: hash, name }, overview);
     } catch (error) {
@@ -269,7 +275,7 @@ export class AudioLibrary {
     this.describing.add(hash);
     try {
       const stored = await this.stored({ audio: hash, name });
-      const facts = await this.jobs.run({ kind: 'describe', ...stored }, `Measuring ${name}`, { background: true });
+      const facts = await this.jobs.run('describe', stored, `Measuring ${name}`, { background: true });
       this.described.update((map) => new Map(map).set(hash, facts));
       await this.repository.saveDerived({ hash, overview, facts });
     } catch {

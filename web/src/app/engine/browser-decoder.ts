@@ -1,4 +1,4 @@
-import type { SharedAudio } from './protocol';
+import type { SharedAudio } from '@tangled-choir/jobs';
 
 /**
  * Decodes with what the browser itself can play, which may be more than our own readers know, at the wanted rate. Undefined when it

@@ -1,16 +1,14 @@
 /// <reference lib="webworker" />
 import { prepareHashing } from '@tangled-choir/core';
+import type { JobMessage } from '@tangled-choir/jobs';
+import { runJob } from '@tangled-choir/jobs';
 import { makeMovie } from './make-movie';
 import { measureMotion } from './measure-motion';
-import { movable } from './movable';
 import { openCompressed } from './open-compressed';
-import { runJob } from './run-job';
-import type { JobAnswer, JobMessage } from './protocol';
 
 /** Without it hashing is only slower. */
 const ready = prepareHashing().catch(() => undefined);
 
 addEventListener('message', ({ data }: MessageEvent<JobMessage>) => {
-  const answer = (message: JobAnswer): void => postMessage(message, message.type === 'done' ? movable(message.result) : []);
-  void ready.then(() => runJob(data, answer, { openCompressed, measureMotion, makeMovie }));
+  void ready.then(() => runJob(data, (answer, movable) => postMessage(answer, movable), { openCompressed, measureMotion, makeMovie }));
 });

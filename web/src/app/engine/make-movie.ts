@@ -1,5 +1,6 @@
 import type { Audio } from '@tangled-choir/core';
 import { DataError, frameCount } from '@tangled-choir/core';
+import type { Movie } from '@tangled-choir/jobs';
 import type { AudioCodec, OutputFormat } from 'mediabunny';
 import {
   ALL_FORMATS,
@@ -16,13 +17,6 @@ import {
   Output,
   WebMOutputFormat,
 } from 'mediabunny';
-
-/** A movie as a file. */
-export interface Movie {
-  readonly bytes: Uint8Array<ArrayBuffer>;
-  readonly ending: string;
-  readonly type: string;
-}
 
 const audioBitRate = 192_000;
 /** Samples that are encoded at a time. */

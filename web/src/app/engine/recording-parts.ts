@@ -1,15 +1,9 @@
 import type { Frames, Need } from '@tangled-choir/core';
 import { frameCount } from '@tangled-choir/core';
-import type { SharedAudio } from './protocol';
+import type { FrameRange, SharedAudio } from '@tangled-choir/jobs';
 
 /** Frames that are loaded at a time, at least. */
 const partFrames: Frames = 2 ** 18;
-
-/** A stretch of a recording, in frames. */
-export interface FrameRange {
-  readonly from: Frames;
-  readonly to: Frames;
-}
 
 /**
  * The samples of a recording as far as they are loaded. They lie in shared memory of the recording's full length, of which a system gives

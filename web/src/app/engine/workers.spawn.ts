@@ -1,8 +1,13 @@
+import type { JobAnswer, SpawnWorker } from '@tangled-choir/jobs';
+
 /** The only place that knows how workers are made; tests put a stub in its place, because `import.meta` needs a bundler. */
 export function spawnEngine(): Worker {
   return new Worker(new URL('./live/engine.worker', import.meta.url), { type: 'module', name: 'engine' });
 }
 
-export function spawnJobWorker(): Worker {
-  return new Worker(new URL('./jobs.worker', import.meta.url), { type: 'module', name: 'jobs' });
-}
+export const spawnJobWorker: SpawnWorker = (onAnswer, onFailure) => {
+  const worker = new Worker(new URL('./jobs.worker', import.meta.url), { type: 'module', name: 'jobs' });
+  worker.onmessage = ({ data }: MessageEvent<JobAnswer>) => onAnswer(data);
+  worker.onerror = (event) => onFailure(event.message);
+  return { post: (message) => worker.postMessage(message), terminate: () => worker.terminate() };
+};

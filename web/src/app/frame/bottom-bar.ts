@@ -7,7 +7,7 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import { soundEnd } from '@tangled-choir/core';
 import { JobPool } from '../engine/job-pool';
 import { LiveEngine } from '../engine/live/live-engine';
-import { Playback } from '../state/playback';
+import { Playback } from '../state/playback.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel, formatTime, signed } from '../ui/quantity';
 import { EvenCompareControl } from './even-compare';

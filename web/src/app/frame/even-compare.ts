@@ -3,7 +3,7 @@ import { MatDividerModule } from '@angular/material/divider';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import { comparisons, Judging } from '../state/judging';
+import { comparisons, Judging } from '../state/judging.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { signed } from '../ui/quantity';
 

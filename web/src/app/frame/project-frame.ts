@@ -1,10 +1,11 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink, RouterOutlet } from '@angular/router';
+import { openProjectProviders } from '../open-project';
 import { AudioLibrary } from '../engine/audio-library';
 import { DocumentStore } from '../state/document.store';
-import { Judging } from '../state/judging';
-import { Playback } from '../state/playback';
+import { Judging } from '../state/judging.store';
+import { Playback } from '../state/playback.store';
 import { ProjectLock } from '../state/project-lock';
 import { WorkbenchStore } from '../state/workbench.store';
 import { askToKeep } from '../storage/storage-use';
@@ -16,6 +17,7 @@ import { isTyping } from './shortcuts';
 /** The frame around the views of one project: opens it, top and bottom bar, and the shortcuts that hold everywhere. */
 @Component({
   selector: 'tc-project-frame',
+  providers: openProjectProviders,
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [BottomBar, MatButtonModule, RouterLink, RouterOutlet, ShortcutHelp, TopBar],
   templateUrl: './project-frame.html',

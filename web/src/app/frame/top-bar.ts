@@ -6,7 +6,7 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import { RouterLink, RouterLinkActive } from '@angular/router';
 import { DocumentStore } from '../state/document.store';
 import { Notices } from '../state/notices';
-import { ProjectTransfer } from '../state/project-transfer';
+import { ProjectShelf } from '../state/project-shelf';
 import { NameField } from '../ui/name-field';
 import { BrandMark } from './brand-mark';
 
@@ -21,7 +21,7 @@ import { BrandMark } from './brand-mark';
 export class TopBar {
   readonly help = output();
   protected readonly document = inject(DocumentStore);
-  private readonly transfer = inject(ProjectTransfer);
+  private readonly shelf = inject(ProjectShelf);
   private readonly notices = inject(Notices);
   protected readonly exporting = signal(false);
   protected readonly views = [
@@ -42,9 +42,11 @@ export class TopBar {
   }
 
   protected async exportProject(): Promise<void> {
+    const project = this.document.project();
+    if (!project) return;
     this.exporting.set(true);
     try {
-      await this.transfer.exportArchive();
+      await this.shelf.exportArchive(project);
     } catch (error) {
       this.notices.error(error instanceof Error ? error.message : String(error));
     } finally {

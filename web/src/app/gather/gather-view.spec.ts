@@ -1,6 +1,6 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
-import { configureStores, openProject, shownErrors } from '../../testing/project';
+import { configureStores, openEmptyProject, openProject, shownErrors } from '../../testing/project';
 import { AudioLibrary } from '../engine/audio-library';
 import type { DocumentStore } from '../state/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
@@ -65,7 +65,7 @@ describe('Gather', () => {
   });
 
   it('teaches when there is nothing yet', async () => {
-    await store.create('Empty');
+    await openEmptyProject('Empty');
     await fixture.whenStable();
     expect(host.textContent).toContain('Bring your recordings');
   });

@@ -11,10 +11,10 @@ import { AudioLibrary } from '../engine/audio-library';
 import { isTyping } from '../frame/shortcuts';
 import { DocumentStore } from '../state/document.store';
 import { Notices } from '../state/notices';
-import { Playback } from '../state/playback';
+import { Playback } from '../state/playback.store';
 import { PlaceInLoft } from '../state/place-in-loft';
-import type { FileToImport, ImportFailure } from '../state/project-transfer';
-import { ProjectTransfer } from '../state/project-transfer';
+import type { FileToImport, ImportFailure } from '../state/project-transfer.store';
+import { ProjectTransfer } from '../state/project-transfer.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatDuration, formatLevel } from '../ui/quantity';
 import { RoleGlyph } from '../ui/role-glyph';
@@ -28,12 +28,14 @@ import { facets, toggleFacet } from './facets';
 import { RecordPanel } from './record-panel';
 import { searchSources, sourceUses } from './search-sources';
 import { SourceInspector } from './source-inspector';
+import { gatherProviders } from './gather-providers';
 
 const shownArriving = 6;
 
 /** The project's sources: bring them in, find them by word and by character, listen, keep them in order. */
 @Component({
   selector: 'tc-gather-view',
+  providers: gatherProviders,
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     CharacterMap,

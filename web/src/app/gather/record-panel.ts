@@ -5,8 +5,8 @@ import type { Source } from '@tangled-choir/core';
 import { Recorder } from '../engine/record/recorder';
 import { DocumentStore } from '../state/document.store';
 import { Notices } from '../state/notices';
-import { Playback } from '../state/playback';
-import { ProjectTransfer } from '../state/project-transfer';
+import { Playback } from '../state/playback.store';
+import { ProjectTransfer } from '../state/project-transfer.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatDuration, formatLevel } from '../ui/quantity';
 

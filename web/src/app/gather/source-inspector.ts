@@ -1,4 +1,16 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal, untracked, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+  viewChild,
+  ViewContainerRef,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatDialog } from '@angular/material/dialog';
@@ -7,13 +19,13 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import { Router } from '@angular/router';
 import type { ChannelChoice, Defect, Role, Source, Spectrogram } from '@tangled-choir/core';
 import { roles } from '@tangled-choir/core';
+import type { StoredLoop } from '@tangled-choir/jobs';
 import { firstValueFrom } from 'rxjs';
 import { AudioLibrary } from '../engine/audio-library';
-import { JobPool } from '../engine/job-pool';
-import type { StoredLoop } from '../engine/protocol';
+import { ProjectJobs } from '../engine/project-jobs';
 import { DocumentStore } from '../state/document.store';
 import { Notices } from '../state/notices';
-import { ProjectTransfer } from '../state/project-transfer';
+import { ProjectTransfer } from '../state/project-transfer.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { NameField } from '../ui/name-field';
 import { formatDuration, formatPlace } from '../ui/quantity';
@@ -52,7 +64,9 @@ export class SourceInspector {
   private readonly router = inject(Router);
   private readonly library = inject(AudioLibrary);
   private readonly dialog = inject(MatDialog);
-  private readonly jobs = inject(JobPool);
+  /** Dialogs see what belongs to the open project. */
+  private readonly container = inject(ViewContainerRef);
+  private readonly jobs = inject(ProjectJobs);
   private readonly transfer = inject(ProjectTransfer);
   private readonly notices = inject(Notices);
 
@@ -121,7 +135,7 @@ export class SourceInspector {
     const source = this.source();
     try {
       const stored = await this.library.stored(source);
-      const parts = await this.jobs.run({ kind: 'parts', ...stored, at }, `Splitting ${source.name}`);
+      const parts = await this.jobs.run('soundingParts', { ...stored, at }, `Splitting ${source.name}`);
       if (parts.length === 0) this.notices.error(`There are no ${at} to split “${source.name}” at.`);
       else
         this.document.edit('addRegions', {
@@ -159,7 +173,7 @@ export class SourceInspector {
     const source = this.source();
     const within = source.regions.find(({ id }) => id === this.regions.chosen());
     const data: LoopDoctorRequest = { source, sampleRate: this.rate(), within };
-    const config = { data, width: '980px', maxWidth: '96vw', autoFocus: 'dialog' };
+    const config = { data, width: '980px', maxWidth: '96vw', autoFocus: 'dialog', viewContainerRef: this.container };
     const loop = await firstValueFrom(this.dialog.open<LoopDoctor, LoopDoctorRequest, StoredLoop>(LoopDoctor, config).afterClosed());
     if (!loop) return;
     try {

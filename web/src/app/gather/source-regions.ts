@@ -4,11 +4,11 @@ import { LiveEngine } from '../engine/live/live-engine';
 import { DocumentStore } from '../state/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
 import { placeable } from '../state/placeable';
-import { Playback } from '../state/playback';
+import { Playback } from '../state/playback.store';
 import { formatPlace } from '../ui/quantity';
 
 /** The good parts of the source that is looked at: which one is chosen, changing them, and hearing parts of the source. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class SourceRegions {
   private readonly document = inject(DocumentStore);
   private readonly engine = inject(LiveEngine);

@@ -5,7 +5,7 @@ import { unzipSync } from 'fflate';
 import { configureStores, openProject } from '../../testing/project';
 import type { DocumentStore } from '../state/document.store';
 import * as saving from '../storage/save-file';
-import { Deliveries } from './deliveries';
+import { Deliveries } from './deliveries.store';
 import { HandOffView } from './hand-off-view';
 
 describe('Hand-off', () => {

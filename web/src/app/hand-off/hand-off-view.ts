@@ -9,7 +9,7 @@ import { Notices } from '../state/notices';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { SoundPicker } from '../ui/sound-picker';
-import { Deliveries } from './deliveries';
+import { Deliveries } from './deliveries.store';
 
 const sampleRates = [44_100, 48_000, 96_000] as const;
 const tailChoices: readonly { value: HandOff['tail']; label: string }[] = [

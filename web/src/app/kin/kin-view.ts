@@ -7,8 +7,8 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import { drawSibling } from '@tangled-choir/core';
 import { isTyping } from '../frame/shortcuts';
 import { DocumentStore } from '../state/document.store';
-import { FamilyRenders } from '../state/family-renders';
-import { Playback } from '../state/playback';
+import { FamilyRenders } from '../state/family-renders.store';
+import { Playback } from '../state/playback.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
@@ -75,11 +75,11 @@ export class KinView implements OnDestroy {
   });
 
   constructor() {
-    this.renders.watched.set(true);
+    this.renders.watch(true);
   }
 
   ngOnDestroy(): void {
-    this.renders.watched.set(false);
+    this.renders.watch(false);
   }
 
   protected setSize(text: string): void {

@@ -1,6 +1,6 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
-import { lecternHeights, LecternPanel } from '../state/lectern-panel';
+import { lecternHeights, LecternPanel } from '../state/lectern-panel.store';
 import { LecternEdge } from './lectern-edge';
 
 describe('the edge of the lectern', () => {

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { LecternPanel, lecternHeights } from '../state/lectern-panel';
+import { LecternPanel, lecternHeights } from '../state/lectern-panel.store';
 import { followPointer } from '../ui/follow-pointer';
 
 const keyStep = 24;
@@ -54,7 +54,7 @@ export class LecternEdge {
     };
     // Folded, it keeps the height that it had before the drag.
     followPointer(event, move, () => {
-      if (this.panel.folded()) this.panel.height.set(before);
+      if (this.panel.folded()) this.panel.restoreHeight(before);
     });
   }
 

@@ -1,6 +1,15 @@
 import type { CdkDragDrop } from '@angular/cdk/drag-drop';
 import { DragDropModule } from '@angular/cdk/drag-drop';
-import { afterRenderEffect, ChangeDetectionStrategy, Component, computed, ElementRef, inject, viewChild } from '@angular/core';
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  viewChild,
+  ViewContainerRef,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
@@ -9,9 +18,9 @@ import type { EffectStep } from '@tangled-choir/core';
 import { branchName, chainLatency, effectCatalogue, effectsById, ownerAddress, projectSampleRate } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live/live-engine';
 import { DocumentStore } from '../state/document.store';
-import { Freezing } from '../state/freezing';
-import { Judging } from '../state/judging';
-import { LecternPanel } from '../state/lectern-panel';
+import { Freezing } from '../state/freezing.store';
+import { Judging } from '../state/judging.store';
+import { LecternPanel } from '../state/lectern-panel.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { RoleGlyph } from '../ui/role-glyph';
@@ -68,6 +77,8 @@ export class Lectern {
   private readonly document = inject(DocumentStore);
   private readonly engine = inject(LiveEngine);
   private readonly dialog = inject(MatDialog);
+  /** Dialogs see what belongs to the open project. */
+  private readonly container = inject(ViewContainerRef);
   private readonly freezing = inject(Freezing);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly judging = inject(Judging);
@@ -135,7 +146,7 @@ export class Lectern {
   }
 
   protected openPresets(): void {
-    this.dialog.open(PresetBrowser, { width: '640px', autoFocus: 'first-tabbable' });
+    this.dialog.open(PresetBrowser, { width: '640px', autoFocus: 'first-tabbable', viewContainerRef: this.container });
   }
 
   protected labelOf(step: EffectStep): string {

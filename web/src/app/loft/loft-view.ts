@@ -8,9 +8,9 @@ import { isTyping } from '../frame/shortcuts';
 import { DocumentStore } from '../state/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
 import type { Placeable } from '../state/placeable';
-import { Judging } from '../state/judging';
-import { lecternHeights, LecternPanel } from '../state/lectern-panel';
-import { Playback } from '../state/playback';
+import { Judging } from '../state/judging.store';
+import { lecternHeights, LecternPanel } from '../state/lectern-panel.store';
+import { Playback } from '../state/playback.store';
 import { Printing } from '../state/printing';
 import { WorkbenchStore } from '../state/workbench.store';
 import { SoundPicker } from '../ui/sound-picker';
@@ -25,6 +25,7 @@ import { nudgeLength, TimeDisplay } from './timeline/time-display';
 import { TimeTools } from './timeline/time-tools';
 import { Timeline } from './timeline/timeline';
 import { TimelineScale } from './timeline/timeline-scale';
+import { loftProviders } from './loft-providers';
 
 const emptyLectern = 96;
 
@@ -46,7 +47,7 @@ const emptyLectern = 96;
     Timeline,
     TimeTools,
   ],
-  providers: [TimelineScale],
+  providers: [TimelineScale, ...loftProviders],
   templateUrl: './loft-view.html',
   styleUrl: './loft-view.scss',
   host: { '(document:keydown)': 'key($event)', '[style.--lectern.px]': 'lecternHeight()' },

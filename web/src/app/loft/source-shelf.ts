@@ -9,7 +9,7 @@ import { searchSources, sourceUses } from '../gather/search-sources';
 import { DocumentStore } from '../state/document.store';
 import type { Placeable } from '../state/placeable';
 import { placeable, placeableKey } from '../state/placeable';
-import { Playback } from '../state/playback';
+import { Playback } from '../state/playback.store';
 import { formatDuration } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import { Waveform } from '../ui/waveform';

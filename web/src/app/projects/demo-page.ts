@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { MatButtonModule } from '@angular/material/button';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { Router, RouterLink } from '@angular/router';
-import { ProjectTransfer } from '../state/project-transfer';
+import { ProjectShelf } from '../state/project-shelf';
 import { ProjectRepository } from '../storage/project-repository';
 
 const demoId = 'halda-station';
@@ -36,7 +36,7 @@ const demoAddress = '/demo/halda-station.choir';
 })
 export class DemoPage {
   private readonly repository = inject(ProjectRepository);
-  private readonly transfer = inject(ProjectTransfer);
+  private readonly shelf = inject(ProjectShelf);
   private readonly router = inject(Router);
   protected readonly problem = signal<string | undefined>(undefined);
 
@@ -49,7 +49,7 @@ export class DemoPage {
     if (!here) {
       const answer = await fetch(demoAddress);
       if (!answer.ok) throw new Error(`This server has no demo project (${answer.status}). Run “npm run build” and start it again.`);
-      await this.transfer.openArchive('halda-station.choir', await answer.blob());
+      await this.shelf.openArchive('halda-station.choir', await answer.blob());
     }
     await this.router.navigate(['/project', demoId, 'loft'], { replaceUrl: true });
   }

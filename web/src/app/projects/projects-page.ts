@@ -5,9 +5,9 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { Router, RouterLink } from '@angular/router';
 import { BrandMark } from '../frame/brand-mark';
-import { DocumentStore } from '../state/document.store';
+import { ClosingProjects } from '../state/closing-projects';
 import { Notices } from '../state/notices';
-import { ProjectTransfer } from '../state/project-transfer';
+import { ProjectShelf } from '../state/project-shelf';
 import type { ProjectSummary } from '../storage/project-repository';
 import { ProjectRepository } from '../storage/project-repository';
 import type { StorageUse } from '../storage/storage-use';
@@ -25,8 +25,8 @@ import { formatBytes } from '../ui/quantity';
 })
 export class ProjectsPage {
   private readonly repository = inject(ProjectRepository);
-  private readonly document = inject(DocumentStore);
-  private readonly transfer = inject(ProjectTransfer);
+  private readonly closing = inject(ClosingProjects);
+  private readonly shelf = inject(ProjectShelf);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
   protected readonly projects = signal<readonly ProjectSummary[] | undefined>(undefined);
@@ -37,12 +37,11 @@ export class ProjectsPage {
   protected readonly removing = signal<string | undefined>(undefined);
 
   constructor() {
-    this.document.close();
     void this.refresh();
   }
 
   protected async create(): Promise<void> {
-    const id = await this.document.create('New project');
+    const id = await this.shelf.create('New project');
     await this.router.navigate(['/project', id, 'gather']);
   }
 
@@ -51,7 +50,7 @@ export class ProjectsPage {
     if (!file) return;
     this.opening.set(true);
     try {
-      const id = await this.transfer.openArchive(file.name, file);
+      const id = await this.shelf.openArchive(file.name, file);
       await this.router.navigate(['/project', id, 'loft']);
     } catch (error) {
       this.notices.error(error instanceof Error ? error.message : String(error));
@@ -70,7 +69,7 @@ export class ProjectsPage {
     try {
       const history = await this.repository.load(id);
       if (!history) throw new Error('There is no such project any more.');
-      await this.transfer.exportArchive(history.project);
+      await this.shelf.exportArchive(history.project);
     } catch (error) {
       this.notices.error(
         `Nothing was removed, because the file could not be made: ${error instanceof Error ? error.message : String(error)}`,
@@ -88,7 +87,7 @@ export class ProjectsPage {
 
   private async refresh(): Promise<void> {
     try {
-      await this.document.flush();
+      await this.closing.finished();
       this.projects.set(await this.repository.list());
       this.storage.set(await storageUse().catch(() => undefined));
     } catch (error) {

@@ -1,4 +1,5 @@
 import { TestBed } from '@angular/core/testing';
+import { openEmptyProject, projectProviders } from '../../testing/project';
 import { ProjectRepository } from '../storage/project-repository';
 import { StorageFull } from '../storage/storage-full';
 import { DocumentStore } from './document.store';
@@ -10,7 +11,10 @@ describe('the document store', () => {
   beforeEach(() => {
     errors = [];
     TestBed.configureTestingModule({
-      providers: [{ provide: Notices, useValue: { error: (text: string) => errors.push(text), info: () => undefined } }],
+      providers: [
+        ...projectProviders,
+        { provide: Notices, useValue: { error: (text: string) => errors.push(text), info: () => undefined } },
+      ],
     });
   });
 
@@ -18,14 +22,17 @@ describe('the document store', () => {
   function visitAgain(): InstanceType<typeof DocumentStore> {
     TestBed.resetTestingModule();
     TestBed.configureTestingModule({
-      providers: [{ provide: Notices, useValue: { error: (text: string) => errors.push(text), info: () => undefined } }],
+      providers: [
+        ...projectProviders,
+        { provide: Notices, useValue: { error: (text: string) => errors.push(text), info: () => undefined } },
+      ],
     });
     return TestBed.inject(DocumentStore);
   }
 
   it('saves every edit and finds it with its undo steps after a reload', async () => {
-    const store = TestBed.inject(DocumentStore);
-    const id = await store.create('Halda');
+    const store = await openEmptyProject();
+    const { id } = store.project()!;
     store.edit('addSound', { name: 'Slab break' });
     store.edit('renameProject', { name: 'Halda Station' });
     expect(store.save()).toBe('saving');
@@ -43,8 +50,7 @@ describe('the document store', () => {
   });
 
   it('says why an edit cannot be made and changes nothing', async () => {
-    const store = TestBed.inject(DocumentStore);
-    await store.create('Halda');
+    const store = await openEmptyProject();
     const before = store.project();
     expect(store.edit('renameProject', { name: '' })).toBe(false);
     expect(errors).toEqual(['The name is empty.']);
@@ -52,8 +58,7 @@ describe('the document store', () => {
   });
 
   it('keeps the edit in hand when the storage is full, and says so', async () => {
-    const store = TestBed.inject(DocumentStore);
-    await store.create('Halda');
+    const store = await openEmptyProject();
     const repository = TestBed.inject(ProjectRepository);
     jest.spyOn(repository, 'save').mockRejectedValueOnce(new StorageFull());
     store.edit('addSound', { name: 'Drill' });
@@ -67,19 +72,18 @@ describe('the document store', () => {
   });
 
   it('refuses a damaged project instead of opening half of it', async () => {
-    const store = TestBed.inject(DocumentStore);
-    const id = await store.create('Halda');
+    const store = await openEmptyProject();
+    const { id } = store.project()!;
     const repository = TestBed.inject(ProjectRepository);
     await repository.save({ ...store.history()!, project: { ...store.project()!, sounds: 5 as never } });
     await expect(visitAgain().open(id)).rejects.toThrow('sounds');
   });
 
   it('saves the last edit when the project is closed right after it', async () => {
-    const store = TestBed.inject(DocumentStore);
-    const id = await store.create('Halda');
+    const store = await openEmptyProject();
+    const { id } = store.project()!;
     store.edit('addSound', { name: 'Rope' });
-    store.close();
-    await store.flush();
+    TestBed.resetTestingModule();
     const again = visitAgain();
     await again.open(id);
     expect(again.project()?.sounds[0]?.name).toBe('Rope');

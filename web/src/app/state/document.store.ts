@@ -1,8 +1,9 @@
 import { computed, inject } from '@angular/core';
-import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
+import { patchState, signalStore, withComputed, withHooks, withMethods, withState } from '@ngrx/signals';
 import type { EditArguments, EditName, History, Project } from '@tangled-choir/core';
-import { applyEdit, createProject, EditError, editNamed, effectCatalogue, redo, startHistory, undo } from '@tangled-choir/core';
+import { applyEdit, EditError, editNamed, effectCatalogue, redo, undo } from '@tangled-choir/core';
 import { ProjectRepository } from '../storage/project-repository';
+import { ClosingProjects } from './closing-projects';
 import { Notices } from './notices';
 import { ProjectLock } from './project-lock';
 
@@ -19,132 +20,145 @@ const writeInterval = 150;
 const writeShare = 1 / 8;
 const longestInterval = 3_000;
 
-/** The open project with its history. Every change goes through `edit`, is saved soon after, and can be undone. */
+/**
+ * The open project with its history. Every change goes through `edit`, is saved soon after, and can be undone. It belongs to one open
+ * project: when that is closed, it is written a last time, and whoever still holds it can change nothing any more.
+ */
 export const DocumentStore = signalStore(
-  { providedIn: 'root' },
   withState<DocumentState>({ history: undefined, save: 'saved' }),
   withComputed(({ history }) => ({
     project: computed((): Project | undefined => history()?.project),
     undoLabel: computed(() => history()?.past.at(-1)?.label),
     redoLabel: computed(() => history()?.future[0]?.label),
   })),
-  withMethods((store, repository = inject(ProjectRepository), notices = inject(Notices), lock = inject(ProjectLock)) => {
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    let lastWrite = 0;
-    let interval = writeInterval;
-    let writing: Promise<void> = Promise.resolve();
-    /** Something has changed since the last write; without it nothing is written over what another tab may have. */
-    let changed = false;
+  withMethods(
+    (
+      store,
+      repository = inject(ProjectRepository),
+      notices = inject(Notices),
+      lock = inject(ProjectLock),
+      closing = inject(ClosingProjects),
+    ) => {
+      let timer: ReturnType<typeof setTimeout> | undefined;
+      let lastWrite = 0;
+      let interval = writeInterval;
+      let writing: Promise<void> = Promise.resolve();
+      /** Something has changed since the last write; without it nothing is written over what another tab may have. */
+      let changed = false;
 
-    /** Writes the newest state; one write at a time, so that an older one never lands last. */
-    const write = (): Promise<void> => {
-      clearTimeout(timer);
-      timer = undefined;
-      lastWrite = Date.now();
-      // Taken now: by the time earlier writes are done, the project may have been closed.
-      const history = store.history();
-      const needed = changed;
-      changed = false;
-      writing = writing.then(async () => {
-        if (!history || !needed) return;
-        if (!lock.mayWrite) {
-          patchState(store, { save: 'failed' });
-          notices.error('Another tab took this project over before the last changes here were written.');
-          return;
-        }
-        try {
-          const begun = Date.now();
-          await repository.save(history);
-          interval = Math.min(longestInterval, Math.max(writeInterval, (Date.now() - begun) / writeShare));
-          if (store.history() === history) patchState(store, { save: 'saved' });
-        } catch (error) {
-          changed = true;
-          patchState(store, { save: 'failed' });
-          const reason = error instanceof Error ? error.message : String(error);
-          notices.error(`The project could not be saved: ${reason}. It is still open here; export it before you close this page.`);
-        }
-      });
-      return writing;
-    };
+      /** Writes the newest state; one write at a time, so that an older one never lands last. */
+      const write = (): Promise<void> => {
+        clearTimeout(timer);
+        timer = undefined;
+        lastWrite = Date.now();
+        // Taken now: by the time earlier writes are done, the project may have been closed.
+        const history = store.history();
+        const needed = changed;
+        changed = false;
+        writing = writing.then(async () => {
+          if (!history || !needed) return;
+          if (!lock.mayWrite) {
+            patchState(store, { save: 'failed' });
+            notices.error('Another tab took this project over before the last changes here were written.');
+            return;
+          }
+          try {
+            const begun = Date.now();
+            await repository.save(history);
+            interval = Math.min(longestInterval, Math.max(writeInterval, (Date.now() - begun) / writeShare));
+            if (store.history() === history) patchState(store, { save: 'saved' });
+          } catch (error) {
+            changed = true;
+            patchState(store, { save: 'failed' });
+            const reason = error instanceof Error ? error.message : String(error);
+            notices.error(`The project could not be saved: ${reason}. It is still open here; export it before you close this page.`);
+          }
+        });
+        return writing;
+      };
 
-    const take = (history: History): void => {
-      patchState(store, { history, save: 'saving' });
-      changed = true;
-      timer ??= setTimeout(() => void write(), Math.max(0, lastWrite + interval - Date.now()));
-    };
+      const take = (history: History): void => {
+        patchState(store, { history, save: 'saving' });
+        changed = true;
+        timer ??= setTimeout(() => void write(), Math.max(0, lastWrite + interval - Date.now()));
+      };
 
-    /** Tells why nothing can be changed, if so. */
-    const refused = (): boolean => {
-      if (lock.readOnly()) notices.error('Another tab writes this project; here it can be looked at and heard. Take it over to change it.');
-      return lock.readOnly();
-    };
+      /** The project was closed. */
+      let ended = false;
 
-    const hold = (id: string): Promise<void> =>
-      lock.hold(id, {
-        beforeYielding: write,
-        afterWaiting: async () => patchState(store, { history: (await repository.load(id)) ?? store.history(), save: 'saved' }),
-      });
+      /** Tells why nothing can be changed, if so; nobody is left to be told that a project is closed. */
+      const refused = (): boolean => {
+        if (ended) return true;
+        if (lock.readOnly())
+          notices.error('Another tab writes this project; here it can be looked at and heard. Take it over to change it.');
+        return lock.readOnly();
+      };
 
+      const hold = (id: string): Promise<void> =>
+        lock.hold(id, {
+          beforeYielding: write,
+          afterWaiting: async () => patchState(store, { history: (await repository.load(id)) ?? store.history(), save: 'saved' }),
+        });
+
+      return {
+        /** Makes an edit. Edits with the same `gesture` become one undo step. Returns whether it could be made. */
+        edit<N extends EditName>(name: N, args: EditArguments<N>, gesture?: string): boolean {
+          const history = store.history();
+          if (!history || refused()) return false;
+          const edit = editNamed(name);
+          try {
+            const next = applyEdit(history, edit, args, effectCatalogue, gesture);
+            if (next !== history) take(next);
+            return true;
+          } catch (error) {
+            if (!(error instanceof EditError)) throw error;
+            notices.error(error.message);
+            return false;
+          }
+        },
+        undo(): void {
+          const history = store.history();
+          if (history?.past.length && !refused()) take(undo(history));
+        },
+        redo(): void {
+          const history = store.history();
+          if (history?.future.length && !refused()) take(redo(history));
+        },
+        /** Opens a stored project; false when there is none. Throws when it is damaged. */
+        async open(id: string): Promise<boolean> {
+          // Closed a moment ago, it may still be written.
+          await closing.finished(id);
+          await hold(id);
+          const history = await repository.load(id);
+          if (ended) return false;
+          patchState(store, { history, save: 'saved' });
+          return history !== undefined;
+        },
+        /** Ends everything: what is not written yet is written, and the right to write is given away. */
+        end(): void {
+          const id = store.project()?.id;
+          ended = true;
+          const written = write().then(() => lock.letGo());
+          if (id !== undefined) closing.add(id, written);
+        },
+        /** Writes what is not written yet, for instance before the page goes away. */
+        flush: (): Promise<void> => (timer === undefined ? writing : write()),
+      };
+    },
+  ),
+  withHooks((store) => {
+    // The last moments before the page goes away must not be lost.
+    const flush = (): void => void store.flush();
     return {
-      /** Makes an edit. Edits with the same `gesture` become one undo step. Returns whether it could be made. */
-      edit<N extends EditName>(name: N, args: EditArguments<N>, gesture?: string): boolean {
-        const history = store.history();
-        if (!history || refused()) return false;
-        const edit = editNamed(name);
-        try {
-          const next = applyEdit(history, edit, args, effectCatalogue, gesture);
-          if (next !== history) take(next);
-          return true;
-        } catch (error) {
-          if (!(error instanceof EditError)) throw error;
-          notices.error(error.message);
-          return false;
-        }
+      onInit(): void {
+        addEventListener('pagehide', flush);
+        addEventListener('visibilitychange', flush);
       },
-      undo(): void {
-        const history = store.history();
-        if (history?.past.length && !refused()) take(undo(history));
+      onDestroy(): void {
+        removeEventListener('pagehide', flush);
+        removeEventListener('visibilitychange', flush);
+        store.end();
       },
-      redo(): void {
-        const history = store.history();
-        if (history?.future.length && !refused()) take(redo(history));
-      },
-      /** Opens a stored project; false when there is none. Throws when it is damaged. */
-      async open(id: string): Promise<boolean> {
-        if (store.history()?.project.id === id) return true;
-        await write();
-        await hold(id);
-        const history = await repository.load(id);
-        patchState(store, { history, save: 'saved' });
-        return history !== undefined;
-      },
-      /** Makes an empty project and opens it. */
-      async create(name: string): Promise<string> {
-        await write();
-        const id = crypto.randomUUID();
-        await hold(id);
-        patchState(store, { history: startHistory(createProject(id, name)), save: 'saving' });
-        changed = true;
-        await write();
-        return id;
-      },
-      /** Takes in a project from an archive as a new one, with an id of its own unless that is free. */
-      async adopt(project: Project): Promise<string> {
-        await write();
-        const taken = (await repository.list()).some((known) => known.id === project.id);
-        const adopted = taken ? { ...project, id: crypto.randomUUID() } : project;
-        await hold(adopted.id);
-        patchState(store, { history: startHistory(adopted), save: 'saving' });
-        changed = true;
-        await write();
-        return adopted.id;
-      },
-      close(): void {
-        void write().then(() => store.history() === undefined && lock.letGo());
-        patchState(store, { history: undefined });
-      },
-      /** Writes what is not written yet, for instance before the page goes away. */
-      flush: (): Promise<void> => (timer === undefined ? writing : write()),
     };
   }),
 );

@@ -2,11 +2,11 @@ import { inject, Injectable } from '@angular/core';
 import { Router } from '@angular/router';
 import { DocumentStore } from './document.store';
 import type { Placeable } from './placeable';
-import { Playback } from './playback';
+import { Playback } from './playback.store';
 import { WorkbenchStore } from './workbench.store';
 
 /** Puts a source into the sound that is worked on, making a first sound when there is none. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class PlaceInLoft {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);

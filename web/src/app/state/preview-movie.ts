@@ -1,22 +1,22 @@
 import { inject, Injectable } from '@angular/core';
 import { safeFileName } from '@tangled-choir/core';
-import { AudioLibrary } from '../engine/audio-library';
-import { JobCancelled, JobPool } from '../engine/job-pool';
+import { JobCancelled } from '@tangled-choir/jobs';
+import { ProjectJobs } from '../engine/project-jobs';
 import { ProjectRepository } from '../storage/project-repository';
 import { saveFile } from '../storage/save-file';
 import { DocumentStore } from './document.store';
 import { Notices } from './notices';
-import { renderable } from './renderable';
+import { Renderables } from './renderables';
 import { WorkbenchStore } from './workbench.store';
 
 /** Exports the picture with the sound as it is now, for somebody to look at. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class PreviewMovie {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
   private readonly repository = inject(ProjectRepository);
-  private readonly library = inject(AudioLibrary);
-  private readonly jobs = inject(JobPool);
+  private readonly renderables = inject(Renderables);
+  private readonly jobs = inject(ProjectJobs);
   private readonly notices = inject(Notices);
 
   async save(): Promise<void> {
@@ -27,9 +27,8 @@ export class PreviewMovie {
     try {
       const video = await this.repository.loadPicture(picture.video);
       if (!video) throw new Error(`The picture “${picture.file}” is not in this browser’s storage; load it again.`);
-      await this.library.loadAll(project, [sound]);
-      const request = { kind: 'movie' as const, video, picture, ...renderable(project, sound, this.library) };
-      const movie = await this.jobs.run(request, `Making a movie of ${sound.name}`);
+      const input = { sound, video, picture, ...(await this.renderables.load(project, [sound])) };
+      const movie = await this.jobs.run('movie', input, `Making a movie of ${sound.name}`);
       saveFile(movie.bytes, safeFileName(`${project.name}_${sound.name}`) + movie.ending, movie.type);
     } catch (error) {
       if (!(error instanceof JobCancelled)) this.notices.error(error instanceof Error ? error.message : String(error));

@@ -1,12 +1,12 @@
 import { TestBed } from '@angular/core/testing';
 import { configureStores, openProject, shownErrors } from '../../testing/project';
 import { AudioLibrary } from '../engine/audio-library';
-import { JobPool } from '../engine/job-pool';
+import { ProjectJobs } from '../engine/project-jobs';
 import { ProjectRepository } from '../storage/project-repository';
 import { StorageFull } from '../storage/storage-full';
 import { AskSettings } from '../ui/settings-dialog';
 import type { DocumentStore } from './document.store';
-import { Playback } from './playback';
+import { Playback } from './playback.store';
 import { Printing } from './printing';
 import { ProjectLock } from './project-lock';
 
@@ -47,7 +47,7 @@ describe('printing from the Loft', () => {
     store.edit('addSharedBus', { sound: sound().id, name: 'Hall' });
     const bus = sound().buses[0]!.id;
     store.edit('setSend', { sound: sound().id, owner: { layer: sound().layers[0]!.id }, bus, on: true });
-    const run = jest.spyOn(TestBed.inject(JobPool), 'run');
+    const run = jest.spyOn(TestBed.inject(ProjectJobs), 'run');
     await printing.printLayers(sound().layers);
     expect(shownErrors).toEqual([expect.stringContaining('different groups or sends')]);
     expect(run).not.toHaveBeenCalled();
@@ -74,7 +74,7 @@ describe('printing from the Loft', () => {
   it('prints a stretch as a source and leaves the layers', async () => {
     await printing.printRange();
     expect(shownErrors).toEqual(['Drag over the ruler first, to choose a stretch; what lies in it is printed.']);
-    TestBed.inject(Playback).loopRange.set({ from: 0.25, to: 0.75 });
+    TestBed.inject(Playback).setLoopRange({ from: 0.25, to: 0.75 });
     await printing.printRange();
     expect(names()).toEqual(['slab knock', 'snow grain']);
     expect(sources().at(-1)).toMatchObject({ name: 'Slab 0.25–0.75 s', frames: 24_000 });

@@ -1,5 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import type { Bus, Layer, PrintedPart, Sound } from '@tangled-choir/core';
+import type { StoredPrint } from '@tangled-choir/jobs';
+import { JobCancelled } from '@tangled-choir/jobs';
 import {
   choice,
   count,
@@ -12,14 +14,13 @@ import {
   whyNotPrinted,
 } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
-import { JobCancelled, JobPool } from '../engine/job-pool';
-import type { StoredPrint } from '../engine/protocol';
+import { ProjectJobs } from '../engine/project-jobs';
 import { AskSettings } from '../ui/settings-dialog';
 import { DocumentStore } from './document.store';
 import { Notices } from './notices';
-import { Playback } from './playback';
-import { renderable } from './renderable';
-import { ProjectTransfer } from './project-transfer';
+import { Playback } from './playback.store';
+import { Renderables } from './renderables';
+import { ProjectTransfer } from './project-transfer.store';
 import { WorkbenchStore } from './workbench.store';
 
 const takeParameters = {
@@ -29,13 +30,14 @@ const takeParameters = {
 };
 
 /** Prints: renders live layers into sources that remember their recipes. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Printing {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
   private readonly playback = inject(Playback);
   private readonly library = inject(AudioLibrary);
-  private readonly jobs = inject(JobPool);
+  private readonly renderables = inject(Renderables);
+  private readonly jobs = inject(ProjectJobs);
   private readonly transfer = inject(ProjectTransfer);
   private readonly settings = inject(AskSettings);
   private readonly notices = inject(Notices);
@@ -76,7 +78,7 @@ export class Printing {
     }
     const name = `${sound.name} ${range.from.toFixed(2)}–${range.to.toFixed(2)} s`;
     const printed = await this.render(sound, [printRecipe(sound, 'whole sound')], [name], 'a stretch of the whole sound', { range });
-    if (printed) this.keep(printed);
+    if (printed) await this.keepAll(printed);
   }
 
   /** Prints takes of a layer, each with its sways drawn anew. */
@@ -99,7 +101,7 @@ export class Printing {
     const recipes = printTakes(sound, { layers: [layer.id] }, takes, effectCatalogue);
     const names = joined ? [`${layer.name} × ${takes}`] : recipes.map((_, n) => `${layer.name} take ${String(n + 1).padStart(2, '0')}`);
     const printed = await this.render(sound, recipes, names, layer.name, { ...(joined && { endToEnd: Number(values['gap']) }) });
-    if (printed) this.keep(printed);
+    if (printed) await this.keepAll(printed);
   }
 
   private async replace(sound: Sound, part: PrintedPart, name: string, partText: string): Promise<void> {
@@ -111,29 +113,24 @@ export class Printing {
     const printed = await this.render(sound, [printRecipe(sound, part)], [name], partText);
     const [print] = printed ?? [];
     if (!print) return;
-    // It is there before it takes a place in what may be playing.
-    await this.library.load(print.source);
-    if (
-      !this.document.edit('printLayers', {
-        sound: sound.id,
-        part,
-        source: print.source,
-        start: print.start,
-      })
-    )
-      return;
-    const layer = this.workbench
-      .sound()
-      ?.layers.find((each) => each.clips.some((clip) => clip.source === this.document.project()?.sources.at(-1)?.id));
+    const { source, start } = print;
+    const taken = await this.transfer.keep([print], async () => {
+      // It is there before it takes a place in what may be playing.
+      await this.library.load(source);
+      return this.document.edit('printLayers', { sound: sound.id, part, source, start });
+    });
+    if (!taken) return;
+    const added = this.document.project()?.sources.at(-1)?.id;
+    const layer = this.workbench.sound()?.layers.find((each) => each.clips.some((clip) => clip.source === added));
     if (layer) this.workbench.selectLayer(layer.id);
   }
 
-  private keep(printed: readonly StoredPrint[]): void {
-    if (!this.document.edit('addSources', { sources: printed.map(({ source }) => source), made: true })) return;
+  private async keepAll(printed: readonly StoredPrint[]): Promise<void> {
+    if (!(await this.transfer.storeSources(printed))) return;
     this.notices.info(printed.length === 1 ? `“${printed[0]!.source.name}” is in Gather.` : `${printed.length} takes are in Gather.`);
   }
 
-  /** Renders recipes and stores what came out; undefined when that failed, which is told. */
+  /** Renders recipes into sources; undefined when that failed, which is told. */
   private async render(
     sound: Sound,
     recipes: readonly Sound[],
@@ -144,25 +141,16 @@ export class Printing {
     const project = this.document.project();
     if (!project) return undefined;
     try {
-      await this.library.loadAll(project, recipes);
-      const { sampleRate, identities, audio } = renderable(project, sound, this.library);
-      const printed = await this.jobs.run(
-        {
-          kind: 'print',
-          recipes,
-          names,
-          part,
-          sources: project.sources,
-          sampleRate,
-          identities,
-          audio,
-          endToEnd: options.endToEnd,
-          range: options.range,
-        },
-        `Printing ${part === 'whole sound' ? sound.name : part}`,
-      );
-      await this.transfer.storeAudio(printed);
-      return printed;
+      const input = {
+        ...(await this.renderables.load(project, recipes)),
+        recipes,
+        names,
+        part,
+        sources: project.sources,
+        endToEnd: options.endToEnd,
+        range: options.range,
+      };
+      return await this.jobs.run('print', input, `Printing ${part === 'whole sound' ? sound.name : part}`);
     } catch (error) {
       if (!(error instanceof JobCancelled)) this.notices.error(error instanceof Error ? error.message : String(error));
       return undefined;

@@ -16,7 +16,7 @@ export interface LockOwner {
  * Lets one tab at a time write a project (Web Locks). Others read it; they can ask the writer to hand it over, and get it by themselves when
  * the writer is closed.
  */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class ProjectLock {
   /** Another tab writes the project. */
   readonly readOnly = signal(false);

@@ -14,14 +14,14 @@ import {
 } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live/live-engine';
 import { DocumentStore } from './document.store';
-import { Playback } from './playback';
+import { Playback } from './playback.store';
 import { WorkbenchStore } from './workbench.store';
 
 /**
  * Reads and turns properties of the sound by their addresses. Who turns a property that is automated moves its whole lane; of choices and
  * switches the stage at the playhead.
  */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Turning {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);

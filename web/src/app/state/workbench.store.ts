@@ -31,7 +31,6 @@ interface WorkbenchState {
 
 /** What is being worked on: the sound, its selected layer, clip and step, and the selected source. Not part of the document. */
 export const WorkbenchStore = signalStore(
-  { providedIn: 'root' },
   withState<WorkbenchState>({
     soundId: undefined,
     layerId: undefined,

@@ -158,12 +158,27 @@ export class ProjectRepository {
     await this.database.derived.put({ hash, version: derivedVersion, overview, facts });
   }
 
-  /** Takes away audio that no stored project mentions, undo steps included. */
-  private async removeUnusedAudio(): Promise<void> {
+  /** Takes away recordings that were stored for nothing, unless a stored project mentions them. */
+  async removeAudio(hashes: readonly string[]): Promise<void> {
+    if (hashes.length === 0) return;
+    const used = await this.usedHashes();
+    const unused = hashes.filter((hash) => !used.has(hash));
+    await this.database.audio.bulkDelete(unused);
+    await this.database.derived.bulkDelete(unused);
+  }
+
+  /** Hashes of recordings and pictures that stored projects mention, undo steps included. */
+  private async usedHashes(): Promise<ReadonlySet<string>> {
     const used = new Set<string>();
     await this.database.projects.each((stored) => {
       for (const [hash] of JSON.stringify([stored.document, stored.past, stored.future]).matchAll(/[0-9a-f]{64}/g)) used.add(hash);
     });
+    return used;
+  }
+
+  /** Takes away audio that no stored project mentions, undo steps included. */
+  private async removeUnusedAudio(): Promise<void> {
+    const used = await this.usedHashes();
     const hashes = await this.database.audio.toCollection().primaryKeys();
     const unused = hashes.filter((hash) => !used.has(hash));
     await this.database.audio.bulkDelete(unused);

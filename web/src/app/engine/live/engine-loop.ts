@@ -1,4 +1,4 @@
-import type { Clip, Frames } from '@tangled-choir/core';
+import type { Clip, Frames, RenderContext } from '@tangled-choir/core';
 import {
   channelsOf,
   CorrelationMeter,
@@ -21,6 +21,7 @@ import { OutputMeters } from './output-meters';
 import type { ChainOfInterest, EngineMessage, EngineReport, OutputReading, RenderableSound } from '../protocol';
 import { StepListeners } from './step-listeners';
 import { RecordingPlayer } from './recording-player';
+import { engineTreats } from '../protocol';
 import { mostReady, ringCapacity, ringReserve, ringSlots, ringTarget } from './ring';
 
 const mask = ringCapacity - 1;
@@ -73,7 +74,7 @@ export class EngineLoop {
   private sinceRange = 0;
   /** The layers that the meter knows. */
   private seated = '';
-  private readonly cache = new TreatmentCache();
+  private readonly cache = new TreatmentCache(undefined, engineTreats);
   /** Clips whose treatment is not cached yet; done one by one while nothing plays, so that playing starts at once. */
   private untreated: Clip[] = [];
   private readonly loads = new Map<string, number>();
@@ -175,9 +176,9 @@ export class EngineLoop {
 
   private treatNext(): void {
     const clip = this.untreated.shift();
-    const hash = clip && this.renderable?.identities.get(clip.source);
-    const audio = hash === undefined ? undefined : this.renderable?.audio.get(hash);
-    if (clip && hash !== undefined && audio) this.cache.treat(hash, audio, clip);
+    const identity = clip && this.renderable?.identities.get(clip.source);
+    const audio = identity === undefined ? undefined : this.renderable?.audio.get(identity);
+    if (clip && identity !== undefined && audio) this.cache.treat(identity, audio, clip, this.renderable?.treated);
   }
 
   private takeSound(renderable: RenderableSound): void {
@@ -357,6 +358,6 @@ function seatsOf({ sound, reference }: RenderableSound): string[] {
   return [...seatedLayers(sound), ...(reference ? [referenceLayerId] : [])];
 }
 
-function contextOf({ sampleRate, identities, audio, frozen }: RenderableSound) {
-  return { sampleRate, identities, library: audio, ...(frozen && { frozen }) };
+function contextOf({ sampleRate, identities, audio, treated, frozen }: RenderableSound): RenderContext {
+  return { sampleRate, identities, library: audio, ...(treated && { treated }), ...(frozen && { frozen }) };
 }

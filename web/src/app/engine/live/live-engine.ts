@@ -1,9 +1,12 @@
-import { computed, Injectable, signal } from '@angular/core';
+import type { Signal } from '@angular/core';
+import { computed, DestroyRef, inject, Injectable, signal } from '@angular/core';
 import type { Frames, Seconds, Stretch } from '@tangled-choir/core';
 import { channelsOf } from '@tangled-choir/core';
+import type { SharedAudio } from '@tangled-choir/jobs';
 import workletAddress from '../../../generated/player.processor.js' with { loader: 'file' };
-import type { ChainOfInterest, EngineMeters, EngineReport, PostedMessage, RenderableSound, SharedAudio } from '../protocol';
+import type { ChainOfInterest, EngineMeters, EngineReport, PostedMessage, RenderableSound } from '../protocol';
 import { ringCapacity, ringSlotCount, ringSlots } from './ring';
+import { MonitorLevel } from './monitor-level';
 import { SoundPacker } from './sound-changes';
 import { spawnEngine } from '../workers.spawn';
 
@@ -15,7 +18,7 @@ export type EngineState = 'idle' | 'ready' | 'failed';
  * The page's side of live listening. It owns the audio context, the worklet and the engine's worker; everybody else asks it to play, to
  * stop, to jump, and reads the position and the meters from its signals.
  */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class LiveEngine {
   readonly state = signal<EngineState>('idle');
   readonly problem = signal<string | undefined>(undefined);
@@ -25,9 +28,10 @@ export class LiveEngine {
   /** Peak of what left the worklet lately, linear. */
   readonly outputPeak = signal(0);
   readonly underruns = signal(0);
-  /** Position on the time axis of what is heard, in seconds; follows the screen's refresh while playing. */
-  readonly position = signal<Seconds>(0);
-  readonly monitorLevel = signal(0);
+  /** Position on the time axis of what is heard, in seconds; follows the screen's refresh while playing. Written here and nowhere else. */
+  readonly position: Signal<Seconds>;
+  private readonly currentPosition = signal<Seconds>(0);
+  readonly monitorLevel = inject(MonitorLevel).level;
   readonly healthy = computed(() => this.state() !== 'failed' && this.problem() === undefined);
 
   private context: AudioContext | undefined;
@@ -41,6 +45,21 @@ export class LiveEngine {
   private anchors: { index: number; position: Frames; speed: number }[] = [];
   private endIndex: number | undefined;
   private onEnd: (() => void) | undefined;
+
+  constructor() {
+    this.position = this.currentPosition.asReadonly();
+    inject(DestroyRef).onDestroy(() => this.end());
+  }
+
+  /** The project is closed: nothing of it must be heard or measured any more. */
+  private end(): void {
+    this.stop();
+    this.worker?.terminate();
+    this.worker = undefined;
+    this.ended = true;
+    void this.context?.close().catch(() => undefined);
+  }
+  private ended = false;
 
   /** Tells the engine which sound is being worked on; heard at once when it plays, made ready while it does not. */
   setSound(renderable: RenderableSound): void {
@@ -68,7 +87,7 @@ export class LiveEngine {
   /** Runs along the time axis without sound, at a speed, up to `end`. */
   playSilently(position: Seconds, end: Seconds, speed: number): void {
     this.send({ type: 'stop' });
-    this.position.set(position);
+    this.currentPosition.set(position);
     this.playing.set('silent');
     this.silentRun = { started: performance.now(), from: position, end, speed };
     requestAnimationFrame((now) => this.followSilently(now));
@@ -84,7 +103,7 @@ export class LiveEngine {
     else if (position >= run.end) {
       this.stop();
       return;
-    } else this.position.set(position);
+    } else this.currentPosition.set(position);
     requestAnimationFrame((next) => this.followSilently(next));
   }
 
@@ -96,7 +115,7 @@ export class LiveEngine {
   }
 
   seek(position: Seconds): void {
-    this.position.set(Math.max(0, position));
+    this.currentPosition.set(Math.max(0, position));
     if (this.silentRun && this.playing() === 'silent') this.silentRun = { ...this.silentRun, started: performance.now(), from: position };
     if (this.playing() === 'sound') {
       this.endIndex = undefined;
@@ -179,6 +198,7 @@ export class LiveEngine {
   }
 
   private start(): Promise<void> {
+    if (this.ended) return Promise.reject(new Error('The project is closed.'));
     this.starting ??= this.connect().catch((error: unknown) => {
       this.starting = undefined;
       this.state.set('failed');
@@ -195,6 +215,10 @@ export class LiveEngine {
     if (!crossOriginIsolated) throw new Error('this page is not isolated; open it from the Tangled Choir server.');
     const context = new AudioContext({ sampleRate, latencyHint: 'interactive' });
     await context.audioWorklet.addModule(workletAddress);
+    if (this.ended) {
+      void context.close();
+      return;
+    }
     const monitor = context.createGain();
     monitor.connect(context.destination);
     this.context = context;
@@ -252,7 +276,7 @@ export class LiveEngine {
     while (this.anchors.length > 1 && ((read - this.anchors[1]!.index) | 0) >= 0) this.anchors.shift();
     const anchor = this.anchors[0];
     if (anchor && ((read - anchor.index) | 0) >= 0)
-      this.position.set((anchor.position + ((read - anchor.index) | 0) * anchor.speed) / sampleRate);
+      this.currentPosition.set((anchor.position + ((read - anchor.index) | 0) * anchor.speed) / sampleRate);
     this.outputPeak.set(Math.max(Atomics.exchange(control, ringSlots.outputPeak, 0) / 1e6, this.outputPeak() * 0.85));
     this.underruns.set(Atomics.load(control, ringSlots.underruns));
     if (this.endIndex !== undefined && ((read - this.endIndex) | 0) >= 0) {

@@ -1,7 +1,6 @@
 import type { Frames } from '@tangled-choir/core';
 import { frameCount, toStereo } from '@tangled-choir/core';
-import type { SharedAudio } from '../protocol';
-import type { FrameRange } from '../recording-parts';
+import type { FrameRange, SharedAudio } from '@tangled-choir/jobs';
 
 /** Frames over which a part begins and ends, so that it does not click. */
 const partFade: Frames = 144;

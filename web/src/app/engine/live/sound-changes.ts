@@ -1,28 +1,33 @@
 import type { Layer, Sound } from '@tangled-choir/core';
-import type { AudioByHash, RenderableSound } from '../protocol';
+import type { AudioByIdentity } from '@tangled-choir/jobs';
+import type { RenderableSound } from '../protocol';
+
+const none: AudioByIdentity = new Map();
 
 /** What changed in a sound since it was last sent: layers that stayed are told by their ids, tables that stayed are left out. */
 export interface SoundChanges extends Pick<RenderableSound, 'sampleRate' | 'frozen' | 'reference'> {
   readonly sound: Omit<Sound, 'layers'>;
   readonly layers: readonly (Layer | string)[];
   readonly identities?: ReadonlyMap<string, string>;
-  readonly audio?: AudioByHash;
+  readonly audio?: AudioByIdentity;
+  readonly treated?: AudioByIdentity;
 }
 
 /** Finds what has to be sent. Edits leave what they do not touch the same object, so that a look at each layer is enough. */
 export class SoundPacker {
   private last: RenderableSound | undefined;
 
-  pack({ sound: { layers, ...sound }, identities, audio, ...rest }: RenderableSound): SoundChanges {
+  pack({ sound: { layers, ...sound }, identities, audio, treated = none, ...rest }: RenderableSound): SoundChanges {
     const { last } = this;
     const known = new Set(last?.sound.layers);
-    this.last = { sound: { ...sound, layers }, identities, audio, ...rest };
+    this.last = { sound: { ...sound, layers }, identities, audio, treated, ...rest };
     return {
       ...rest,
       sound,
       layers: layers.map((layer) => (known.has(layer) ? layer.id : layer)),
       ...(!(last && isSame(identities, last.identities)) && { identities }),
       ...(!(last && isSame(audio, last.audio)) && { audio }),
+      ...(!isSame(treated, last?.treated ?? none) && { treated }),
     };
   }
 }
@@ -31,14 +36,16 @@ export class SoundPacker {
 export class SoundUnpacker {
   private layers: ReadonlyMap<string, Layer> = new Map();
   private identities: ReadonlyMap<string, string> = new Map();
-  private audio: AudioByHash = new Map();
+  private audio: AudioByIdentity = none;
+  private treated: AudioByIdentity = none;
 
-  unpack({ sound, layers, identities, audio, ...rest }: SoundChanges): RenderableSound {
+  unpack({ sound, layers, identities, audio, treated, ...rest }: SoundChanges): RenderableSound {
     const whole = layers.map((layer) => (typeof layer === 'string' ? this.layers.get(layer)! : layer));
     this.layers = new Map(whole.map((layer) => [layer.id, layer]));
     this.identities = identities ?? this.identities;
     this.audio = audio ?? this.audio;
-    return { ...rest, sound: { ...sound, layers: whole }, identities: this.identities, audio: this.audio };
+    this.treated = treated ?? this.treated;
+    return { ...rest, sound: { ...sound, layers: whole }, identities: this.identities, audio: this.audio, treated: this.treated };
   }
 }
 

@@ -1,6 +1,6 @@
+import type { SharedAudio } from '@tangled-choir/jobs';
 import { Injectable, signal } from '@angular/core';
 import workletAddress from '../../../generated/recorder.processor.js' with { loader: 'file' };
-import type { SharedAudio } from '../protocol';
 import type { RecordedBlock } from './recorded-block';
 
 const sampleRate = 48_000;
@@ -37,7 +37,7 @@ export function joinBlocks(blocks: readonly RecordedBlock[], rate: number): Take
 }
 
 /** Records from a microphone, without the browser's echo cancelling, noise suppression or levelling. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class Recorder {
   readonly microphones = signal<readonly Microphone[]>([]);
   readonly listening = signal(false);

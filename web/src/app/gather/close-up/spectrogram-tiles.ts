@@ -1,7 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { Source, Spectrogram } from '@tangled-choir/core';
+import type { FrameRange } from '@tangled-choir/jobs';
 import { AudioLibrary } from '../../engine/audio-library';
-import type { FrameRange } from '../../engine/recording-parts';
 import { paintSpectrogram } from '../../ui/spectrogram';
 
 const tileColumns = 256;
@@ -18,7 +18,7 @@ export interface SpectrogramTile extends FrameRange {
  * Spectrograms in tiles of 256 columns, measured when they are looked at. Columns of level n hold 2^n frames, so that there is a level for
  * every zoom; until its tiles are there, those of other levels are shown.
  */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class SpectrogramTiles {
   private readonly library = inject(AudioLibrary);
   /** By recording, level and index; the latest used last. Those that could not be measured are undefined. */

@@ -2,9 +2,9 @@ import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { Source } from '@tangled-choir/core';
+import type { StoredLoop } from '@tangled-choir/jobs';
 import { EMPTY } from 'rxjs';
 import { configureStores, openProject } from '../../../testing/project';
-import type { StoredLoop } from '../../engine/protocol';
 import type { LoopDoctorRequest } from './loop-doctor';
 import { LoopDoctor } from './loop-doctor';
 

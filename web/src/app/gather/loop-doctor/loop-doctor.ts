@@ -6,10 +6,11 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import type { LoopProposal, LoopTracks, SeamMeasure, Source, Stretch } from '@tangled-choir/core';
 import { repeatLoop, repeatSeam, seconds, suitingCrossfade } from '@tangled-choir/core';
+import type { StoredLoop } from '@tangled-choir/jobs';
+import { JobCancelled } from '@tangled-choir/jobs';
 import { AudioLibrary } from '../../engine/audio-library';
-import { JobCancelled, JobPool } from '../../engine/job-pool';
-import type { StoredLoop } from '../../engine/protocol';
-import { Playback } from '../../state/playback';
+import { ProjectJobs } from '../../engine/project-jobs';
+import { Playback } from '../../state/playback.store';
 import { followPointer } from '../../ui/follow-pointer';
 import { formatPlace } from '../../ui/quantity';
 import { ValueField } from '../../ui/value-field';
@@ -46,7 +47,7 @@ export class LoopDoctor {
   private readonly request = inject<LoopDoctorRequest>(MAT_DIALOG_DATA);
   private readonly reference = inject<MatDialogRef<LoopDoctor, StoredLoop>>(MatDialogRef);
   private readonly library = inject(AudioLibrary);
-  private readonly jobs = inject(JobPool);
+  private readonly jobs = inject(ProjectJobs);
   private readonly playback = inject(Playback);
   private readonly picture = viewChild.required<ElementRef<HTMLElement>>('picture');
 
@@ -170,11 +171,10 @@ export class LoopDoctor {
       const stored = await this.library.stored(this.source);
       const length = to - from;
       const wishes = { shortest: Math.min(1, length / 3), longest: Math.min(length, longestProposal), count: 6 };
-      const found = await this.jobs.run(
-        { kind: 'propose loops', ...stored, from, to, wishes },
-        `Looking for loops in ${this.source.name}`,
-        { signal: this.leaving.signal, onProgress: (share) => this.searched.set(share) },
-      );
+      const found = await this.jobs.run('findLoops', { ...stored, from, to, wishes }, `Looking for loops in ${this.source.name}`, {
+        signal: this.leaving.signal,
+        onProgress: (share) => this.searched.set(share),
+      });
       this.tracks.set(found.tracks);
       this.proposals.set(found.proposals);
       const [best] = found.proposals;
@@ -189,7 +189,7 @@ export class LoopDoctor {
   private async measure(part: Part): Promise<void> {
     try {
       const stored = await this.library.stored(this.source);
-      const loop = await this.jobs.run({ kind: 'loop', ...stored, source: this.source, part }, 'Joining the loop', { quiet: true });
+      const loop = await this.jobs.run('joinLoop', { ...stored, source: this.source, part }, 'Joining the loop', { quiet: true });
       if (this.part() === part) this.loop.set(loop);
     } catch (error) {
       this.tell(error);

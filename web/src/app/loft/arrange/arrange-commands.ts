@@ -3,7 +3,7 @@ import type { Clip, EditArguments, EditName, Layer, Sound, SyncKind } from '@tan
 import { axisToSource, chopSlices, clipDuration, clipEnd, syncTime } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/document.store';
 import { Notices } from '../../state/notices';
-import { Playback } from '../../state/playback';
+import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { signed } from '../../ui/quantity';
 import type { SettingValues } from '../../ui/settings-dialog';
@@ -30,7 +30,7 @@ interface Chosen {
 }
 
 /** What can be done to the chosen clips. The menu, the toolbar and the keys all call these. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class ArrangeCommands {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);

@@ -1,15 +1,15 @@
 import { inject, Injectable } from '@angular/core';
 import type { Clip, LandingPoints, Layer, Source, SyncKind, SyncPoint } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
-import { JobPool } from '../../engine/job-pool';
+import { ProjectJobs } from '../../engine/project-jobs';
 import { DocumentStore } from '../../state/document.store';
 
 /** Finds sync points in the audio that clips show; what was found once is remembered. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class LandingFinder {
   private readonly document = inject(DocumentStore);
   private readonly library = inject(AudioLibrary);
-  private readonly jobs = inject(JobPool);
+  private readonly jobs = inject(ProjectJobs);
   private readonly known = new Map<string, Promise<LandingPoints>>();
 
   /** The point of one kind; undefined when the clip has none, such as a transient in a steady wind. Rejects without audio. */
@@ -45,6 +45,6 @@ export class LandingFinder {
 
   private async look(source: Source, from: number, to: number): Promise<LandingPoints> {
     const audio = await this.library.load(source, [{ from, to }]);
-    return this.jobs.run({ kind: 'landing', audio, from, to }, `Finding where ${source.name} lands`, { quiet: true });
+    return this.jobs.run('landing', { audio, from, to }, `Finding where ${source.name} lands`, { quiet: true });
   }
 }

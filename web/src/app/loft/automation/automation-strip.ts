@@ -16,7 +16,7 @@ import {
   placeOfValue,
   trimmedValue,
 } from '@tangled-choir/core';
-import { Playback } from '../../state/playback';
+import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { followPointer } from '../../ui/follow-pointer';
 import { formatQuantity, signed } from '../../ui/quantity';

@@ -20,7 +20,7 @@ import {
 } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/document.store';
 import { Notices } from '../../state/notices';
-import { Playback } from '../../state/playback';
+import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { SettingValues } from '../../ui/settings-dialog';
 import { AskSettings } from '../../ui/settings-dialog';
@@ -39,7 +39,7 @@ const thinning = 0.01;
 const numberOf = (values: SettingValues, key: string): number => Number(values[key] ?? 0);
 
 /** What can be done to an automation lane, or to a stretch of it. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class LaneCommands {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);

@@ -4,7 +4,7 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Bus, Layer } from '@tangled-choir/core';
 import { gainParameter, ownerAddress } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/document.store';
-import { Freezing } from '../../state/freezing';
+import { Freezing } from '../../state/freezing.store';
 import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { MenuPlace } from '../../ui/menu-anchor';

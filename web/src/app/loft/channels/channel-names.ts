@@ -5,7 +5,7 @@ import { WorkbenchStore } from '../../state/workbench.store';
 import { AskSettings } from '../../ui/settings-dialog';
 
 /** Asks for the names of groups, buses and templates. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class ChannelNames {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);

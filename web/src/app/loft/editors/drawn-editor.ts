@@ -6,7 +6,7 @@ import { area, line, scaleLinear, scaleLog } from 'd3';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { spectrumHigh, spectrumLow, spectrumPoints } from '../../engine/protocol';
 import { DocumentStore } from '../../state/document.store';
-import { SpectrumMatch } from '../../state/spectrum-match';
+import { SpectrumMatch } from '../../state/spectrum-match.store';
 import { followPointer } from '../../ui/follow-pointer';
 import { formatQuantity, signed } from '../../ui/quantity';
 import { newGesture } from '../../ui/value-field';

@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import type { EffectStep } from '@tangled-choir/core';
 import { configureStores, openProject } from '../../../testing/project';
 import type { DocumentStore } from '../../state/document.store';
-import { Judging } from '../../state/judging';
+import { Judging } from '../../state/judging.store';
 import { EqEditor } from './eq-editor';
 
 describe('the EQ', () => {

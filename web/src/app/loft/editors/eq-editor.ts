@@ -16,7 +16,7 @@ import type { EffectStep } from '@tangled-choir/core';
 import { eqBandCount, eqBandRegion, eqResponse, readEqBand } from '@tangled-choir/core';
 import { area, line, scaleLinear, scaleLog } from 'd3';
 import { LiveEngine } from '../../engine/live/live-engine';
-import { Judging } from '../../state/judging';
+import { Judging } from '../../state/judging.store';
 import { spectrumHigh, spectrumLow, spectrumPoints } from '../../engine/protocol';
 import { followPointer } from '../../ui/follow-pointer';
 import { signed } from '../../ui/quantity';

@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import type { EffectStep } from '@tangled-choir/core';
 import { configureStores, openProject } from '../../../testing/project';
 import type { DocumentStore } from '../../state/document.store';
-import { Playback } from '../../state/playback';
+import { Playback } from '../../state/playback.store';
 import { ParameterList } from './parameter-list';
 
 describe('the parameters of a step', () => {

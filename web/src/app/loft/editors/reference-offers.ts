@@ -5,7 +5,7 @@ import { WorkbenchStore } from '../../state/workbench.store';
 import type { Offer } from '../../ui/parameter-fields';
 
 /** What effects of the selected chain can take from elsewhere: other layers and groups, or sources. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class ReferenceOffers {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);

@@ -5,7 +5,7 @@ import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
 
 /** Reads and sets the parameters of the steps in the selected chain. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class StepValues {
   private readonly turning = inject(Turning);
   private readonly workbench = inject(WorkbenchStore);

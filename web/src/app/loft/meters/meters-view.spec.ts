@@ -6,7 +6,7 @@ import { configureStores, openProject } from '../../../testing/project';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { spectrumPoints } from '../../engine/protocol';
 import type { DocumentStore } from '../../state/document.store';
-import { LecternPanel } from '../../state/lectern-panel';
+import { LecternPanel } from '../../state/lectern-panel.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { MetersView } from './meters-view';
 
@@ -49,7 +49,7 @@ describe('the meters', () => {
 
   it('list all dynamics, also those within hosts, and open them where they lie', async () => {
     expect(rows()).toEqual(['snow grain Compressor–', 'Whole sound Limiter–']);
-    TestBed.inject(LecternPanel).shown.set('meters');
+    TestBed.inject(LecternPanel).show('meters');
     host.querySelector<HTMLElement>('.dynamics .row')!.click();
     await fixture.whenStable();
     const workbench = TestBed.inject(WorkbenchStore);

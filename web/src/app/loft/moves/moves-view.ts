@@ -18,7 +18,7 @@ import {
   shapePoints,
 } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/document.store';
-import { Playback } from '../../state/playback';
+import { Playback } from '../../state/playback.store';
 import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { NameField } from '../../ui/name-field';

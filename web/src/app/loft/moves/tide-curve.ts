@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import type { Tide } from '@tangled-choir/core';
 import { moverCourse, tideSeconds } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/document.store';
-import { Playback } from '../../state/playback';
+import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { GraphPlace, PointMove } from '../../ui/point-graph';
 import { graphY, PointGraph } from '../../ui/point-graph';

@@ -2,7 +2,7 @@ import { Injectable, signal } from '@angular/core';
 import type { PictureFrame } from '../../engine/picture-reader';
 
 /** The picture in a window of its own, to be put onto another screen. It shows what the monitor shows, as large as the window. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class PictureWindow {
   /** True while the window is open. */
   readonly open = signal(false);

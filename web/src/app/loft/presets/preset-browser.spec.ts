@@ -1,9 +1,9 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { situations } from '@tangled-choir/core';
-import { configureStores, openProject, shownErrors } from '../../../testing/project';
+import { configureStores, openEmptyProject, openProject, shownErrors } from '../../../testing/project';
 import type { DocumentStore } from '../../state/document.store';
-import { Judging } from '../../state/judging';
+import { Judging } from '../../state/judging.store';
 import { ProjectRepository } from '../../storage/project-repository';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { PresetBrowser } from './preset-browser';
@@ -71,7 +71,7 @@ describe('chains to choose from', () => {
     store.edit('savePreset', { sound: sound.id, owner, name: 'My tape', tags: ['old'] });
     store.edit('savePreset', { sound: sound.id, owner, name: 'Same', tags: [] });
     await TestBed.inject(ProjectRepository).save(store.history()!);
-    await store.create('Storm');
+    await openEmptyProject('Storm');
     store.edit('addSound', { name: 'Gust' });
     const workbench = TestBed.inject(WorkbenchStore);
     workbench.selectSound(store.project()!.sounds[0]!.id);

@@ -4,7 +4,7 @@ import { WorkbenchStore } from '../../state/workbench.store';
 import { AskSettings } from '../../ui/settings-dialog';
 
 /** Asks for a name and saves the selected chain, or one of its steps, as a preset. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class PresetNames {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);

@@ -1,6 +1,6 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
-import { configureStores, openProject } from '../../../testing/project';
+import { configureStores, openEmptyProject, openProject } from '../../../testing/project';
 import type { DocumentStore } from '../../state/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { ProjectRepository } from '../../storage/project-repository';
@@ -73,7 +73,7 @@ describe('the presets of a step', () => {
   it('offer those of other projects of this browser too, and say where they are from', async () => {
     saveTremolo('Engine shake');
     await TestBed.inject(ProjectRepository).save(store.history()!);
-    await store.create('Storm');
+    await openEmptyProject('Storm');
     store.edit('addSound', { name: 'Gust' });
     const [gust] = store.project()!.sounds;
     TestBed.inject(WorkbenchStore).selectSound(gust!.id);

@@ -20,7 +20,7 @@ export interface SnapKinds {
 }
 
 /** How time is shown and what edits snap to; the same for all sounds while the page is open. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class TimeDisplay {
   readonly mode = signal<TimeMode>('seconds');
   readonly division = signal<Division>('1/8');

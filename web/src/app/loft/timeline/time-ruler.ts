@@ -5,7 +5,7 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Mark, MarkColour, Stage } from '@tangled-choir/core';
 import { gridLines, markColours, stages } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/document.store';
-import { Playback } from '../../state/playback';
+import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { followPointer } from '../../ui/follow-pointer';
 import { newGesture } from '../../ui/value-field';
@@ -72,7 +72,7 @@ export class TimeRuler {
       const draft = this.loopDraft();
       this.loopDraft.set(undefined);
       if (draft) {
-        this.playback.loopRange.set(draft);
+        this.playback.setLoopRange(draft);
         this.workbench.setLooping(true);
       } else this.playback.seek(start);
     });

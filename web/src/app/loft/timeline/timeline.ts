@@ -21,7 +21,7 @@ import { LiveEngine } from '../../engine/live/live-engine';
 import { DocumentStore } from '../../state/document.store';
 import type { Placeable } from '../../state/placeable';
 import { placeableOf } from '../../state/placeable';
-import { Playback } from '../../state/playback';
+import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { followPointer } from '../../ui/follow-pointer';
 import { RoleGlyph } from '../../ui/role-glyph';

@@ -8,7 +8,7 @@ import { TimeDisplay } from './time-display';
 const reach = 0.005;
 
 /** Moves the place of a cut to where the clip's wave passes through zero, when that is switched on. */
-@Injectable({ providedIn: 'root' })
+@Injectable()
 export class ZeroCrossings {
   private readonly document = inject(DocumentStore);
   private readonly library = inject(AudioLibrary);

@@ -1,0 +1,51 @@
+import * as archiveJobs from './archive-jobs';
+import * as familyJobs from './family-jobs';
+import * as importJobs from './import-jobs';
+import type { Job } from './job';
+import * as pictureJobs from './picture-jobs';
+import * as recordingJobs from './recording-jobs';
+import * as renderJobs from './render-jobs';
+
+const { importFile, importDecoded, importTake, unzip } = importJobs;
+const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, soundingParts, cut, findLoops, joinLoop } = recordingJobs;
+const { render, treat, seating, freeze, match, movie, deliver, print } = renderJobs;
+const { packArchive, openArchive, zip, hash } = archiveJobs;
+const { recipes } = familyJobs;
+const { motion } = pictureJobs;
+
+/** Every job by the name that messages call it by. */
+export const jobs = {
+  importFile,
+  importDecoded,
+  importTake,
+  unzip,
+  readRanges,
+  overview,
+  describe,
+  spectrogram,
+  meanSpectrum,
+  landing,
+  soundingParts,
+  cut,
+  findLoops,
+  joinLoop,
+  render,
+  treat,
+  seating,
+  freeze,
+  match,
+  movie,
+  deliver,
+  print,
+  recipes,
+  packArchive,
+  openArchive,
+  zip,
+  hash,
+  motion,
+};
+
+export type JobName = keyof typeof jobs;
+export type JobInput<N extends JobName> = (typeof jobs)[N] extends Job<infer Input, infer _Output, infer _News> ? Input : never;
+export type JobOutput<N extends JobName> = (typeof jobs)[N] extends Job<infer _Input, infer Output, infer _News> ? Output : never;
+export type JobNews<N extends JobName> = (typeof jobs)[N] extends Job<infer _Input, infer _Output, infer News> ? News : never;

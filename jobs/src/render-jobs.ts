@@ -1,0 +1,192 @@
+import type {
+  Audio,
+  DeliveryItem,
+  Finding,
+  FrozenLayer,
+  HandOff,
+  ManifestFile,
+  Measurement,
+  Moment,
+  Overview,
+  Picture,
+  Project,
+  RenderContext,
+  Seating,
+  Sound,
+  Source,
+  Treatment,
+  Unit,
+} from '@tangled-choir/core';
+import {
+  endToEnd,
+  freezeLayer,
+  inMemory,
+  longTermSpectrum,
+  matchLevels,
+  measure,
+  measureOverview,
+  measureSeating,
+  printSource,
+  renderContext,
+  renderItem,
+  renderPrint,
+  renderSound,
+  treatClip,
+  writeItem,
+} from '@tangled-choir/core';
+import type { Movie } from './job';
+import { defineJob } from './job';
+import type { SharedAudio } from './shared-audio';
+import { share } from './shared-audio';
+import type { StoredRecording, StoredSource } from './stored';
+import { openStored, stored } from './stored';
+
+/** Recordings, and treated clips, by what tells them apart. */
+export type AudioByIdentity = ReadonlyMap<string, SharedAudio>;
+
+/** What is around a sound that is to be rendered. */
+export interface RenderInput {
+  readonly sampleRate: number;
+  readonly identities: ReadonlyMap<string, string>;
+  readonly audio: AudioByIdentity;
+  /** Treated clips that are there already, by their keys; the others are treated while rendering. */
+  readonly treated?: AudioByIdentity;
+}
+
+/** A sound with all that is needed to render it. */
+export interface SoundInput extends RenderInput {
+  readonly sound: Sound;
+}
+
+/** A rendered sound with its waveform, measured. */
+export interface MeasuredAudio {
+  readonly audio: SharedAudio;
+  readonly overview: Overview;
+  readonly measured: Measurement;
+}
+
+function contextOf({ sampleRate, identities, audio, treated }: RenderInput): RenderContext {
+  return { sampleRate, identities, library: audio, ...(treated && { treated }) };
+}
+
+/** Progress of one half of a job. */
+const half =
+  (progress: (share: Unit) => boolean, done: Unit) =>
+  (share: Unit): boolean =>
+    progress(done + share / 2);
+
+export const render = defineJob<SoundInput, MeasuredAudio>({
+  run(input, { progress }) {
+    const rendered = renderSound(input.sound, contextOf(input), { tail: 'ring out', progress });
+    return { audio: share(rendered), overview: measureOverview(rendered), measured: measure(rendered) };
+  },
+});
+
+/** Does to a recording what a clip does to it before it plays; shared by everything that plays such a clip. */
+export const treat = defineJob<{ readonly audio: SharedAudio; readonly treatment: Treatment }, SharedAudio>({
+  run: ({ audio, treatment }) => share(treatClip(audio, treatment)),
+});
+
+/** How the layers of a stretch of the sound sit together; `range` in seconds. */
+export const seating = defineJob<SoundInput & { readonly range: { readonly from: number; readonly to: number } }, Seating>({
+  run: (input, { progress }) => measureSeating(input.sound, contextOf(input), input.range, progress),
+});
+
+/** Renders what a layer gives in front of its fader, by its recipe. */
+export const freeze = defineJob<SoundInput, FrozenLayer>({
+  run(input, { progress }) {
+    const { channels, ...frozen } = freezeLayer(input.sound, contextOf(input), { progress });
+    return { ...frozen, channels: share({ sampleRate: input.sampleRate, channels: [...channels] }).channels };
+  },
+});
+
+/** What brings a sound to the long-term spectrum of a recording: levels in dB at frequencies. */
+export const match = defineJob<SoundInput & StoredRecording & { readonly frequencies: readonly number[] }, readonly number[]>({
+  async run(input, { progress }) {
+    const { sound, frequencies } = input;
+    const rendered = renderSound(sound, contextOf(input), { tail: 'cut at the last clip', progress: half(progress, 0) });
+    const from = await longTermSpectrum(inMemory(rendered), frequencies);
+    return matchLevels(from, await longTermSpectrum(await openStored(input), frequencies, half(progress, 0.5)));
+  },
+});
+
+/** The picture with the sound as it is, in one file. */
+export const movie = defineJob<SoundInput & { readonly video: Blob; readonly picture: Picture }, Movie>({
+  run(input, { progress, codecs }) {
+    const { sound, video, picture } = input;
+    const rendered = renderSound(sound, contextOf(input), { tail: 'ring out', progress: half(progress, 0) });
+    return codecs.makeMovie(video, `“${picture.file}”`, rendered, picture.offset, half(progress, 0.5));
+  },
+  movable: ({ bytes }) => [bytes.buffer],
+});
+
+/** Renders, checks and, if asked, writes one file of a delivery. */
+export const deliver = defineJob<
+  {
+    readonly item: DeliveryItem;
+    readonly settings: HandOff;
+    readonly project: Project;
+    readonly audio: AudioByIdentity;
+    readonly treated?: AudioByIdentity;
+    readonly moment: Moment;
+    readonly write: boolean;
+  },
+  {
+    readonly wav: Uint8Array<ArrayBuffer> | undefined;
+    readonly entry: ManifestFile | undefined;
+    readonly findings: readonly Finding[];
+    readonly measured: Measurement;
+  }
+>({
+  run({ item, settings, project, audio, treated, moment, write }, { progress }) {
+    const context = { ...renderContext(project, audio), ...(treated && { treated }) };
+    const rendered = renderItem(item, settings, context, { progress });
+    const file = write ? writeItem(item, rendered, settings, project, moment) : undefined;
+    return { wav: file?.wav, entry: file?.entry, findings: rendered.findings, measured: rendered.measured };
+  },
+  movable: ({ wav }) => (wav ? [wav.buffer] : []),
+});
+
+/** A printed source made ready, and where on the time axis it begins. */
+export type StoredPrint = StoredSource & { readonly start: number };
+
+/** Renders recipes into sources: each on its own, or end to end as one. */
+export const print = defineJob<
+  RenderInput & {
+    readonly recipes: readonly Sound[];
+    readonly names: readonly string[];
+    readonly part: string;
+    readonly sources: readonly Source[];
+    /** Seconds between takes that lie end to end in one source. */
+    readonly endToEnd: number | undefined;
+    /** Only this stretch of the time axis. */
+    readonly range: { readonly from: number; readonly to: number } | undefined;
+  },
+  readonly StoredPrint[]
+>({
+  run(input, { progress }) {
+    const { recipes, names, part, sources, endToEnd: gap, range } = input;
+    const rendered = recipes.map((recipe, n) =>
+      renderPrint(recipe, contextOf(input), {
+        progress: (share) => progress((n + share) / recipes.length),
+        ...(range && { range }),
+      }),
+    );
+    const takes: { readonly audio: Audio; readonly start: number }[] =
+      gap === undefined
+        ? rendered
+        : [
+            {
+              audio: endToEnd(
+                rendered.map(({ audio }) => audio),
+                gap,
+              ),
+              start: rendered[0]?.start ?? 0,
+            },
+          ];
+    return takes.map(({ audio, start }, n) => ({
+      ...stored({ audio, ...printSource(audio, recipes[n]!, { name: names[n]!, part }, { sources: [...sources] }) }),
+      start,
+    }));
+  },
+});

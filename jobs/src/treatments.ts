@@ -1,0 +1,46 @@
+import type { Clip, Sound } from '@tangled-choir/core';
+import { isUntreated, treatmentKey } from '@tangled-choir/core';
+import type { JobOptions, WorkerPool } from './pool';
+import type { AudioByIdentity } from './render-jobs';
+import type { SharedAudio } from './shared-audio';
+
+/** A treated clip that somebody needs. */
+export interface WantedTreatment {
+  readonly key: string;
+  readonly clip: Clip;
+  readonly audio: SharedAudio;
+}
+
+/** The treatments that sounds need, each once; clips whose recording is not there are left out. */
+export function wantedTreatments(
+  sounds: readonly Sound[],
+  identities: ReadonlyMap<string, string>,
+  audio: AudioByIdentity,
+): readonly WantedTreatment[] {
+  const wanted = new Map<string, WantedTreatment>();
+  for (const sound of sounds)
+    for (const clip of sound.layers.flatMap(({ clips }) => clips)) {
+      const identity = identities.get(clip.source);
+      const recording = identity === undefined ? undefined : audio.get(identity);
+      if (identity === undefined || !recording || isUntreated(clip)) continue;
+      const key = treatmentKey(identity, clip);
+      wanted.set(key, { key, clip, audio: recording });
+    }
+  return [...wanted.values()];
+}
+
+/** Makes treated clips as jobs, so that everything that renders with them shares them. */
+export async function makeTreatments(
+  pool: Pick<WorkerPool, 'run'>,
+  wanted: readonly WantedTreatment[],
+  options: JobOptions<'treat'> = {},
+): Promise<Map<string, SharedAudio>> {
+  const made = await Promise.all(
+    wanted.map(async ({ key, clip, audio }): Promise<[string, SharedAudio]> => {
+      const { offset, length, speed, speedCurve, reversed, loop } = clip;
+      const treatment = { offset, length, speed, reversed, ...(speedCurve && { speedCurve }), ...(loop && { loop }) };
+      return [key, await pool.run('treat', { audio, treatment }, 'Treating a clip', { quiet: true, ...options })];
+    }),
+  );
+  return new Map(made);
+}

@@ -1,0 +1,19 @@
+/** Bundles the command line into cli/dist: one file, so that it starts without compiling or looking for others. */
+import { build } from 'esbuild';
+
+await build({
+  entryPoints: { choir: 'cli/src/main.ts' },
+  outdir: 'cli/dist',
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  minifyWhitespace: true,
+  minifySyntax: true,
+  format: 'esm',
+  // Some packages are CommonJS and ask for Node's own modules.
+  banner: {
+    js: "#!/usr/bin/env node\nimport { createRequire as requireFrom } from 'node:module';\nconst require = requireFrom(import.meta.url);",
+  },
+  logLevel: 'warning',
+});

@@ -1,0 +1,6 @@
+import type { Provider } from '@angular/core';
+import { SpectrogramTiles } from './close-up/spectrogram-tiles';
+import { SourceRegions } from './source-regions';
+
+/** What the parts of Gather share. */
+export const gatherProviders: Provider[] = [SourceRegions, SpectrogramTiles];

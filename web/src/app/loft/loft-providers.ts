@@ -1,0 +1,19 @@
+import type { Provider } from '@angular/core';
+import { ArrangeCommands } from './arrange/arrange-commands';
+import { LaneCommands } from './automation/lane-commands';
+import { ChannelNames } from './channels/channel-names';
+import { ReferenceOffers } from './editors/reference-offers';
+import { StepValues } from './editors/step-values';
+import { PresetNames } from './presets/preset-names';
+import { ZeroCrossings } from './timeline/zero-crossings';
+
+/** What the rooms of the Loft share; none of it remembers anything, so that it may go with the view. */
+export const loftProviders: Provider[] = [
+  ArrangeCommands,
+  LaneCommands,
+  ChannelNames,
+  ReferenceOffers,
+  StepValues,
+  PresetNames,
+  ZeroCrossings,
+];

@@ -1,0 +1,62 @@
+import type { Provider } from '@angular/core';
+import { AudioLibrary } from './engine/audio-library';
+import { LiveEngine } from './engine/live/live-engine';
+import { ProjectJobs } from './engine/project-jobs';
+import { Recorder } from './engine/record/recorder';
+import { Deliveries } from './hand-off/deliveries.store';
+import { LandingFinder } from './loft/arrange/landing-finder';
+import { PictureWindow } from './loft/picture/picture-window';
+import { TimeDisplay } from './loft/timeline/time-display';
+import { DocumentStore } from './state/document.store';
+import { FamilyRenders } from './state/family-renders.store';
+import { Freezing } from './state/freezing.store';
+import { Judging } from './state/judging.store';
+import { LecternPanel } from './state/lectern-panel.store';
+import { PictureStore } from './state/picture.store';
+import { PlaceInLoft } from './state/place-in-loft';
+import { Playback } from './state/playback.store';
+import { PreviewMovie } from './state/preview-movie';
+import { Printing } from './state/printing';
+import { ProjectLock } from './state/project-lock';
+import { ProjectTransfer } from './state/project-transfer.store';
+import { ReferenceSpectrum } from './state/reference-spectrum.store';
+import { Renderables } from './state/renderables';
+import { SeatingChart } from './state/seating-chart.store';
+import { SpectrumMatch } from './state/spectrum-match.store';
+import { TreatedClips } from './state/treated-clips.store';
+import { Turning } from './state/turning';
+import { WorkbenchStore } from './state/workbench.store';
+
+/**
+ * Everything that lives as long as a project is open in this tab: provided by its frame, and gone with it. Whatever goes on in the background
+ * holds what it was given here, so that its result can only end in the project that it began in.
+ */
+export const openProjectProviders: Provider[] = [
+  ProjectLock,
+  DocumentStore,
+  WorkbenchStore,
+  ProjectJobs,
+  AudioLibrary,
+  LiveEngine,
+  Recorder,
+  TreatedClips,
+  Renderables,
+  Judging,
+  Freezing,
+  Playback,
+  Turning,
+  PictureStore,
+  ReferenceSpectrum,
+  SpectrumMatch,
+  LecternPanel,
+  SeatingChart,
+  FamilyRenders,
+  ProjectTransfer,
+  PlaceInLoft,
+  Printing,
+  PreviewMovie,
+  Deliveries,
+  LandingFinder,
+  TimeDisplay,
+  PictureWindow,
+];

@@ -1,0 +1,54 @@
+import { inject, Injectable } from '@angular/core';
+import type { Project } from '@tangled-choir/core';
+import { createProject, safeFileName, startHistory } from '@tangled-choir/core';
+import { JobPool } from '../engine/job-pool';
+import { neededAudio, neededPictures, ProjectRepository } from '../storage/project-repository';
+import { saveFile } from '../storage/save-file';
+
+/** The projects of this browser as wholes: made, taken in from `.choir` files, handed out as such. None of them need be open. */
+@Injectable({ providedIn: 'root' })
+export class ProjectShelf {
+  private readonly repository = inject(ProjectRepository);
+  private readonly jobs = inject(JobPool);
+
+  /** Makes an empty project; returns its id. */
+  async create(name: string): Promise<string> {
+    const id = crypto.randomUUID();
+    await this.repository.save(startHistory(createProject(id, name)));
+    return id;
+  }
+
+  /**
+   * Takes in a `.choir` file as a new project, with an id of its own unless that is free; returns its id. Rejects with a sentence about what is
+   * wrong with it; nothing is changed then.
+   */
+  async openArchive(name: string, file: Blob): Promise<string> {
+    const { project, audio, pictures } = await this.jobs.run('openArchive', { name, file }, `Opening ${name}`);
+    for (const [hash, wav] of audio) await this.repository.saveAudio(hash, wav);
+    for (const [hash, video] of pictures) await this.repository.savePicture(hash, new Blob([video], { type: typeOf(project, hash) }));
+    const taken = (await this.repository.list()).some((known) => known.id === project.id);
+    const adopted = taken ? { ...project, id: crypto.randomUUID() } : project;
+    await this.repository.save(startHistory(adopted));
+    return adopted.id;
+  }
+
+  /** Packs a project and hands it to the person as a file. */
+  async exportArchive(project: Project): Promise<void> {
+    const audio = new Map<string, Blob>();
+    for (const hash of neededAudio(project)) {
+      const wav = await this.repository.loadAudio(hash);
+      if (wav) audio.set(hash, wav);
+    }
+    const pictures = new Map<string, Blob>();
+    for (const hash of neededPictures(project)) {
+      const video = await this.repository.loadPicture(hash);
+      if (video) pictures.set(hash, video);
+    }
+    const archive = await this.jobs.run('packArchive', { project, audio, pictures }, `Packing ${project.name}`);
+    saveFile(archive, `${safeFileName(project.name)}.choir`, 'application/zip');
+  }
+}
+
+function typeOf(project: Project, video: string): string {
+  return project.sounds.find((sound) => sound.picture?.video === video)?.picture?.type ?? '';
+}

@@ -1,0 +1,47 @@
+import { inject, Injectable } from '@angular/core';
+import type { Project, Sound } from '@tangled-choir/core';
+import { sourceIdentities, usedSources } from '@tangled-choir/core';
+import type { AudioByIdentity, RenderInput } from '@tangled-choir/jobs';
+import { wantedTreatments } from '@tangled-choir/jobs';
+import { AudioLibrary } from '../engine/audio-library';
+import { engineTreats, type RenderableSound } from '../engine/protocol';
+import { TreatedClips } from './treated-clips.store';
+
+/** Puts together what is needed to play or to render a sound: its recordings, and its clips as they are treated. */
+@Injectable()
+export class Renderables {
+  private readonly library = inject(AudioLibrary);
+  private readonly treated = inject(TreatedClips);
+
+  /** A sound with what is ready for it now; signals are read, so that who plays it follows what arrives. */
+  ready(project: Project, sound: Sound): RenderableSound {
+    const identities = identitiesOf(project, [sound]);
+    const audio = this.library.ready(sound, identities);
+    return { sound, sampleRate: project.sampleRate, identities, audio, treated: this.treated.ready(sound, identities, audio) };
+  }
+
+  /**
+   * What sounds need, once all of it is there. Rejects when a recording is missing, unless that may be silent: in what leaves the house or is
+   * printed, it must not.
+   */
+  async load(project: Project, sounds: readonly Sound[], missing: 'rejects' | 'is silent' = 'rejects'): Promise<RenderInput> {
+    const loading = this.library.loadAll(project, sounds);
+    await (missing === 'rejects' ? loading : loading.catch(() => undefined));
+    const identities = identitiesOf(project, sounds);
+    const audio: AudioByIdentity = new Map(sounds.flatMap((sound) => [...this.library.ready(sound, identities)]));
+    const treated = await this.treated.make(wantedTreatments(sounds, identities, audio));
+    return { sampleRate: project.sampleRate, identities, audio, treated };
+  }
+
+  /** Makes in the background what the engine would take too long for. */
+  prepare({ sound, identities, audio }: RenderableSound): void {
+    const long = wantedTreatments([sound], identities, audio).filter(({ clip }) => clip.length > engineTreats);
+    // What fails is told where it is rendered; what is cancelled is not wanted any more.
+    if (long.length > 0) this.treated.make(long).catch(() => undefined);
+  }
+}
+
+function identitiesOf(project: Project, sounds: readonly Sound[]): ReadonlyMap<string, string> {
+  const used = new Set(sounds.flatMap((sound) => [...usedSources(sound)]));
+  return sourceIdentities(project.sources.filter((source) => used.has(source.id)));
+}

@@ -1,0 +1,66 @@
+import { inject } from '@angular/core';
+import { patchState, signalStore, withMethods, withState } from '@ngrx/signals';
+import type { Sound } from '@tangled-choir/core';
+import type { AudioByIdentity, SharedAudio, WantedTreatment } from '@tangled-choir/jobs';
+import { makeTreatments, wantedTreatments } from '@tangled-choir/jobs';
+import { ProjectJobs } from '../engine/project-jobs';
+
+/** Samples that are kept, over all channels; the longest unused go first. */
+const mostSamples = 64 * 2 ** 20;
+
+/**
+ * The treated clips of the open project by what they were made from and what was done to them: made once, as jobs, and shared by the engine,
+ * by renders and by all siblings of a family.
+ */
+export const TreatedClips = signalStore(
+  withState({ made: new Map() as AudioByIdentity }),
+  withMethods((store, jobs = inject(ProjectJobs)) => {
+    const running = new Map<string, Promise<SharedAudio>>();
+
+    const start = (wanted: WantedTreatment): Promise<SharedAudio> => {
+      const { key } = wanted;
+      const making = makeTreatments(jobs, [wanted]).then((made) => {
+        const audio = made.get(key)!;
+        patchState(store, ({ made: before }) => ({ made: trimmed(new Map([...before, [key, audio]])) }));
+        return audio;
+      });
+      running.set(key, making);
+      const forget = (): boolean => running.delete(key);
+      making.then(forget, forget);
+      return making;
+    };
+
+    return {
+      /** The treated clips of a sound that are there. */
+      ready(sound: Sound, identities: ReadonlyMap<string, string>, audio: AudioByIdentity): AudioByIdentity {
+        const made = store.made();
+        const keys = made.size === 0 ? [] : wantedTreatments([sound], identities, audio).map(({ key }) => key);
+        return new Map(keys.flatMap((key): [string, SharedAudio][] => (made.has(key) ? [[key, made.get(key)!]] : [])));
+      },
+      /** Makes what is not there yet. Rejects with JobCancelled when the project is closed meanwhile. */
+      async make(wanted: readonly WantedTreatment[]): Promise<AudioByIdentity> {
+        const all = wanted.map(async (each): Promise<[string, SharedAudio]> => {
+          const { key } = each;
+          return [key, store.made().get(key) ?? (await (running.get(key) ?? start(each)))];
+        });
+        return new Map(await Promise.all(all));
+      },
+    };
+  }),
+);
+
+export type TreatedClips = InstanceType<typeof TreatedClips>;
+
+function trimmed(made: Map<string, SharedAudio>): Map<string, SharedAudio> {
+  let samples = [...made.values()].reduce((sum, audio) => sum + samplesOf(audio), 0);
+  for (const [key, audio] of made) {
+    if (samples <= mostSamples || made.size === 1) break;
+    made.delete(key);
+    samples -= samplesOf(audio);
+  }
+  return made;
+}
+
+function samplesOf({ channels }: SharedAudio): number {
+  return (channels[0]?.length ?? 0) * channels.length;
+}
