@@ -43,7 +43,7 @@ export default tseslint.config(
         { object: 'Math', property: 'random', message: 'Randomness comes from a seed.' },
         { object: 'Date', property: 'now', message: 'Core has no clock.' },
       ],
-      'no-restricted-globals': ['error', 'window', 'document', 'performance', 'process', 'fetch', 'TextEncoder', 'TextDecoder'],
+      'no-restricted-globals': ['error', 'window', 'document', 'performance', 'process', 'fetch'],
     },
   },
   border(['core/src/**/*.ts'], [noInterface]),

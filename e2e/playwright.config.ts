@@ -3,13 +3,17 @@ import { chromiumArguments, chromiumPath } from '../scripts/chromium.mjs';
 
 const port = Number(process.env['E2E_PORT'] ?? 4891);
 
+/** Tests that tell what the machine can carry, such as what is too heavy to be played live: another test beside them would count. */
+const alone = /@alone/;
+
 export default defineConfig({
   testDir: './tests',
   outputDir: '../test-results/browser',
   // Generous, because machines that run tests are often busy; nothing is measured by the clock.
   timeout: 240_000,
   expect: { timeout: 60_000 },
-  workers: 1,
+  workers: 2,
+  fullyParallel: true,
   retries: 0,
   reporter: process.env['PLAYWRIGHT_JSON_OUTPUT_NAME'] ? [['list'], ['json']] : [['list']],
   use: {
@@ -23,6 +27,10 @@ export default defineConfig({
       args: chromiumArguments,
     },
   },
+  projects: [
+    { name: 'side by side', grepInvert: alone },
+    { name: 'alone', grep: alone, workers: 1, dependencies: ['side by side'] },
+  ],
   webServer: {
     command: 'node scripts/serve.mjs',
     cwd: '..',

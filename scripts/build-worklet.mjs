@@ -4,6 +4,7 @@ import { build } from 'esbuild';
 await build({
   entryPoints: ['web/src/app/engine/live/player.processor.ts', 'web/src/app/engine/record/recorder.processor.ts'],
   outdir: 'web/src/generated',
+  entryNames: '[name]',
   bundle: true,
   format: 'esm',
   target: 'es2022',

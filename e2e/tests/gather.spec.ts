@@ -149,6 +149,7 @@ test('finds by character, shows and plays defects, and makes regions', async ({ 
   // Close up, a defect that is clicked comes into view; it is much too short to be seen in the whole.
   await page.keyboard.press('z');
   const closeUp = page.getByRole('region', { name: 'Close-up' });
+  await expect(closeUp).toBeVisible();
   await page.keyboard.press('0');
   await expect(closeUp.locator('.picture .defect')).toHaveCount(3);
   await defects.getByRole('button', { name: /click/ }).nth(1).click();

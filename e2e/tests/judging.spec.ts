@@ -202,7 +202,7 @@ async function withLongChain(page: Page): Promise<void> {
   await expect(page.getByText('Halda, long chain')).toBeVisible();
 }
 
-test('a layer too heavy to be computed live is frozen, and thawed by a change', async ({ page }) => {
+test('a layer too heavy to be computed live is frozen, and thawed by a change', { tag: '@alone' }, async ({ page }) => {
   test.setTimeout(180_000);
   await newProject(page);
   await page.getByTestId('import-input').setInputFiles([wavFile('Drill hum.wav', tone(0.2), '32f')]);

@@ -40,11 +40,10 @@ test('sound files and pictures that are too large or no such files are refused b
 });
 
 test('a full storage is told, keeps what was there, and lets work go on once there is room', async ({ page, context }) => {
-  // Room for one of the recordings, not for two.
   const session = await context.newCDPSession(page);
   await page.goto('/');
   const origin = new URL(page.url()).origin;
-  await session.send('Storage.overrideQuotaForOrigin', { origin, quotaSize: 12_000_000 });
+  const usage = (): Promise<number> => page.evaluate(async () => (await navigator.storage.estimate()).usage ?? 0);
   const recording = (name: string, seed: number) => {
     const random = createRandom(seed);
     const noise = Float32Array.from({ length: 48_000 * 20 }, () => random.next() - 0.5);
@@ -54,6 +53,12 @@ test('a full storage is told, keeps what was there, and lets work go on once the
   await newProject(page);
   await page.getByTestId('import-input').setInputFiles(recording('Snow grain.wav', 1));
   await expect(page.getByText('1 of 1')).toBeVisible();
+  await expect(page.getByText(/measuring \d+ more/)).toBeHidden();
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+  // Room for what is there, and for half of another recording. How much room it took settles some time after it was written.
+  let used = 0;
+  await expect.poll(async () => used === (used = await usage()) && used > 3_000_000, { intervals: [500] }).toBe(true);
+  await session.send('Storage.overrideQuotaForOrigin', { origin, quotaSize: used + 2_500_000 });
   await page.getByTestId('import-input').setInputFiles(recording('Ice creak.wav', 2));
   await expect(page.getByText(/storage is full/)).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText('1 of 1')).toBeVisible();

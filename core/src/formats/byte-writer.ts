@@ -1,3 +1,5 @@
+const utf8 = new TextEncoder();
+
 /** Writes little-endian numbers and text into a growing buffer. */
 export class ByteWriter {
   private bytes: Uint8Array<ArrayBuffer>;
@@ -44,7 +46,7 @@ export class ByteWriter {
 
   /** Text in a field of fixed size, cut or filled with zeros; never cut within a UTF-8 character. */
   field(text: string, size: number): void {
-    let encoded = encodeUtf8(text);
+    let encoded = utf8.encode(text);
     if (encoded.length > size) {
       let end = size;
       while (end > 0 && (encoded[end]! & 0xc0) === 0x80) end--;
@@ -74,17 +76,4 @@ export class ByteWriter {
     this.bytes = grown;
     this.view = new DataView(grown.buffer);
   }
-}
-
-/** UTF-8 bytes of a text; core has no TextEncoder, because audio worklets have none. */
-export function encodeUtf8(text: string): Uint8Array {
-  const bytes: number[] = [];
-  for (const character of text) {
-    const code = character.codePointAt(0)!;
-    if (code < 0x80) bytes.push(code);
-    else if (code < 0x800) bytes.push(0xc0 | (code >> 6), 0x80 | (code & 63));
-    else if (code < 0x10000) bytes.push(0xe0 | (code >> 12), 0x80 | ((code >> 6) & 63), 0x80 | (code & 63));
-    else bytes.push(0xf0 | (code >> 18), 0x80 | ((code >> 12) & 63), 0x80 | ((code >> 6) & 63), 0x80 | (code & 63));
-  }
-  return Uint8Array.from(bytes);
 }

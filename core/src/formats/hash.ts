@@ -4,7 +4,6 @@ import type { IHasher } from 'hash-wasm';
 import { createSHA256 } from 'hash-wasm';
 import type { Unit } from '../units';
 import type { ByteSource } from './byte-source';
-import { encodeUtf8 } from './byte-writer';
 
 let compiled: IHasher | undefined;
 
@@ -54,5 +53,5 @@ export async function hashPieces(): Promise<{ update(bytes: Uint8Array): void; d
 
 /** SHA-256 of a text in UTF-8. */
 export function hashText(text: string): string {
-  return hashBytes(encodeUtf8(text));
+  return hashBytes(new TextEncoder().encode(text));
 }

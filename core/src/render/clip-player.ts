@@ -1,4 +1,5 @@
 import type { Block } from '../audio/block';
+import { Glide } from '../dsp/glide';
 import type { FadeShape } from '../audio/fade';
 import { fadeGain } from '../audio/fade';
 import type { LayoutId } from '../audio/layout';
@@ -6,9 +7,11 @@ import { channelsOf, toLayout } from '../audio/layout';
 import type { Clip } from '../project/schema';
 import { clipDuration } from '../project/time/clip-times';
 import type { TreatmentCache } from '../treatments/treat-clip';
-import type { Frames, Ratio } from '../units';
+import type { Decibels, Frames, Ratio } from '../units';
 import { decibelsToGain } from '../units';
 import type { RenderContext } from './library';
+
+const glideFrames: Frames = 512;
 
 /** A clip ready to be mixed: its treated samples, where they start, and its fades in frames. */
 export class ClipPlayer {
@@ -25,7 +28,7 @@ export class ClipPlayer {
   private crossOut: Float32Array | undefined;
   private readonly shapeIn: FadeShape;
   private readonly shapeOut: FadeShape;
-  private readonly gain: Ratio;
+  private readonly gain = new Glide(glideFrames);
 
   constructor(clip: Clip, context: RenderContext, layout: LayoutId, cache: TreatmentCache) {
     const { sampleRate } = context;
@@ -41,7 +44,12 @@ export class ClipPlayer {
     this.fadeOut = Math.min(duration, Math.round(clip.fadeOut.length * sampleRate));
     this.shapeIn = clip.fadeIn.shape;
     this.shapeOut = clip.fadeOut.shape;
-    this.gain = decibelsToGain(clip.gain);
+    this.gain.aim(decibelsToGain(clip.gain));
+  }
+
+  /** Goes over to another gain. */
+  aim(gain: Decibels): void {
+    this.gain.aim(decibelsToGain(gain));
   }
 
   /** Crossfades with the clip before this one, over as many frames as there are gains. */
@@ -66,14 +74,15 @@ export class ClipPlayer {
     for (let at = from; at < to;) {
       const faded = at < steadyFrom || at >= steadyTo;
       const until = faded ? Math.min(to, at < steadyFrom ? Math.max(at + 1, Math.min(steadyFrom, to)) : to) : Math.min(to, steadyTo);
-      if (faded) this.mixFaded(at, until, position, block);
+      if (faded || this.gain.moving) this.mixFaded(at, until, position, block);
       else this.mixSteady(at, until, position, block);
       at = until;
     }
   }
 
   private mixSteady(from: Frames, to: Frames, position: Frames, block: Block): void {
-    const { gain, start } = this;
+    const { start } = this;
+    const gain = this.gain.current;
     for (let c = 0; c < this.channels.length; c++) {
       const samples = this.channels[c]!;
       const into = block.channels[c]!;
@@ -84,7 +93,7 @@ export class ClipPlayer {
   private mixFaded(from: Frames, to: Frames, position: Frames, block: Block): void {
     const { channels, start, end, fadeIn, fadeOut, crossIn, crossOut } = this;
     for (let at = from; at < to; at++) {
-      let gain = this.gain;
+      let gain: Ratio = this.gain.next();
       // Half a frame keeps both ends of a fade free of a doubled or a missing sample.
       if (at - start < fadeIn) gain *= crossIn ? crossIn[at - start]! : fadeGain(this.shapeIn, (at - start + 0.5) / fadeIn);
       if (end - at <= fadeOut) gain *= crossOut ? crossOut[fadeOut - (end - at)]! : fadeGain(this.shapeOut, (end - at - 0.5) / fadeOut);

@@ -9,12 +9,17 @@ import { Sends } from './bus-processor';
 import type { ChainContext } from './chain/chain-context';
 import { ChainProcessor } from './chain/chain';
 import { chainTail } from './chain/chain-measures';
-import { ClipPlayer } from './clip-player';
+import { ClipMix, clipsStructure } from './clip-mix';
 import { Fader, faderLanes } from './fader';
 import type { FrozenLayer, RenderContext } from './library';
-import { crossfadeOverlaps } from './overlaps';
 
-/** A layer at work: its clips are mixed and run through its chain and its fader. */
+const changeFrames: Frames = 512;
+const noClips: Pick<Layer, 'clips' | 'overlaps'> = { clips: [], overlaps: 'sum' };
+
+/**
+ * A layer at work: its clips are mixed and run through its chain and its fader. When its clips are changed, the old ones fade into the new in
+ * front of the chain, so that whatever rings in it, or in buses behind it, rings on.
+ */
 export class LayerProcessor {
   readonly id: string;
   readonly address: string;
@@ -22,52 +27,80 @@ export class LayerProcessor {
   readonly sends: Sends;
   /** The group that it goes through. */
   readonly group: string | undefined;
-  private readonly clips: ClipPlayer[];
+  private clips: ClipMix;
+  private clipsStructure: string;
+  private layerClips: Layer['clips'];
+  /** What the clips were until a moment ago. */
+  private outgoing: ClipMix | undefined;
+  private fadeLeft: Frames = 0;
+  /** What the clips are to become once that is done. */
+  private waiting: ClipMix | undefined;
+  private readonly fading: Block;
   private readonly frozen: FrozenLayer | undefined;
   private readonly block: Block;
   private readonly fader: Fader;
-  private readonly firstStart: Frames;
-  private readonly lastEnd: Frames;
   /** Frames that the chain can go on sounding without any input. */
   private tail: Frames = 0;
-  /** Frames of nothing but zeros since the last clip ended. */
+  /** Frames of nothing but zeros since a clip sounded last. */
   private zeros: Frames = 0;
+  /** Something has gone through the chain. */
+  private fed = false;
   private asleep = true;
 
   constructor(
     layer: Layer,
-    context: RenderContext,
-    layout: LayoutId,
+    private context: RenderContext,
+    private readonly layout: LayoutId,
     private readonly chainContext: ChainContext,
-    cache: TreatmentCache,
+    private readonly cache: TreatmentCache,
   ) {
     this.id = layer.id;
     this.address = `layer/${layer.id}`;
     this.group = layer.group;
     const { channels } = chainContext;
     this.block = createBlock(channels);
+    this.fading = createBlock(channels);
     this.fader = new Fader(channels);
     this.chain = new ChainProcessor(layer.chain, chainContext);
     this.sends = new Sends(layer.sends, channels);
     this.frozen = context.frozen?.get(layer.id);
-    this.clips = (this.frozen ? [] : layer.clips)
-      .map((clip) => new ClipPlayer(clip, context, layout, cache))
-      .sort((a, b) => a.start - b.start);
-    if (layer.overlaps === 'crossfade') crossfadeOverlaps(this.clips);
-    this.firstStart = this.clips[0]?.start ?? Infinity;
-    this.lastEnd = this.clips.reduce((end, clip) => Math.max(end, clip.end), 0);
+    this.clips = new ClipMix(this.frozen ? noClips : layer, context, layout, cache);
+    this.layerClips = layer.clips;
+    this.clipsStructure = clipsStructure(layer);
   }
 
   get latency(): Frames {
     return this.chain.latency;
   }
 
-  apply(layer: Layer, audible: boolean, automation: Automation): void {
+  apply(layer: Layer, audible: boolean, automation: Automation, context: RenderContext): void {
     const owner = this.address;
     this.fader.aim(layer, audible, faderLanes(automation, owner));
     this.sends.apply(layer.sends, automation, owner);
     this.chain.apply(layer.chain, automation, owner);
     this.tail = chainTail(layer.chain, this.chainContext, automation, owner);
+    if (!this.frozen) this.takeClips(layer, context);
+  }
+
+  private takeClips(layer: Layer, context: RenderContext): void {
+    const arrived = (this.waiting ?? this.clips).waits && context.treated !== this.context.treated;
+    this.context = context;
+    if (layer.clips === this.layerClips && !arrived) return;
+    this.layerClips = layer.clips;
+    const structure = clipsStructure(layer);
+    if (structure !== this.clipsStructure || arrived) {
+      this.clipsStructure = structure;
+      const next = new ClipMix(layer, context, this.layout, this.cache);
+      // One crossfade at a time.
+      if (this.outgoing) this.waiting = next;
+      else this.fadeTo(next);
+    } else (this.waiting ?? this.clips).aimGains(layer.clips);
+  }
+
+  private fadeTo(next: ClipMix): void {
+    this.outgoing = this.clips;
+    this.clips = next;
+    this.fadeLeft = changeFrames;
   }
 
   /**
@@ -76,17 +109,10 @@ export class LayerProcessor {
    * Without a chain it is also silent between its clips; a chain must go on there, because its movements do.
    */
   private sleeps(read: Frames, frames: Frames): boolean {
-    if (read + frames <= this.firstStart) return true;
-    if (this.chain.empty) return !this.isSounding(read, frames);
-    return read > this.lastEnd && this.zeros > this.chain.latency + this.tail + maxBlock;
-  }
-
-  private isSounding(read: Frames, frames: Frames): boolean {
-    for (const clip of this.clips) {
-      if (clip.start >= read + frames) return false;
-      if (clip.end > read) return true;
-    }
-    return false;
+    if (this.outgoing) return false;
+    if (this.chain.empty) return !this.clips.isSounding(read, frames);
+    const outside = read > this.clips.lastEnd || read + frames <= this.clips.firstStart;
+    return outside && (!this.fed || this.zeros > this.chain.latency + this.tail + maxBlock);
   }
 
   /** The layer's next frames at `position` behind its chain, valid until the next call; undefined where it is silent. */
@@ -99,13 +125,33 @@ export class LayerProcessor {
     if (this.asleep) return undefined;
     if (slept) this.fader.settle();
     clearBlock(block, frames);
-    for (const clip of this.clips) {
-      if (clip.start >= read + frames) break;
-      clip.mix(read, block);
-    }
+    this.clips.mix(read, block);
+    if (this.outgoing) this.crossfade(this.outgoing, read, frames);
+    this.fed = true;
     this.chain.process(block, read);
-    this.zeros = read > this.lastEnd && isSilent(block) ? this.zeros + frames : 0;
+    this.zeros = !this.clips.isSounding(read, frames) && isSilent(block) ? this.zeros + frames : 0;
     return block;
+  }
+
+  private crossfade(outgoing: ClipMix, read: Frames, frames: Frames): void {
+    const { block, fading } = this;
+    clearBlock(fading, frames);
+    outgoing.mix(read, fading);
+    const faded = Math.min(frames, this.fadeLeft);
+    for (let c = 0; c < block.channels.length; c++) {
+      const samples = block.channels[c]!;
+      const before = fading.channels[c]!;
+      for (let i = 0; i < faded; i++) {
+        const rest = (this.fadeLeft - i - 0.5) / changeFrames;
+        samples[i] = samples[i]! + (before[i]! - samples[i]!) * rest;
+      }
+    }
+    this.fadeLeft -= faded;
+    if (this.fadeLeft > 0) return;
+    this.outgoing = undefined;
+    if (!this.waiting) return;
+    this.fadeTo(this.waiting);
+    this.waiting = undefined;
   }
 
   gainReductions(into: Map<string, Decibels>): void {

@@ -46,10 +46,7 @@ export function audibleLayers({ layers, buses, soloing }: Pick<Sound, 'layers' |
 /** What of a sound cannot change without building its graph anew; everything else glides. */
 export function soundStructure(sound: Sound, sampleRate: Hertz): string {
   const targets = ({ sends }: Layer | Bus): string[] => sends.map((send) => send.bus);
-  const layers = sound.layers.map((layer) => [
-    [layer.id, layer.overlaps, layer.group, targets(layer), layer.clips],
-    chainStructure(layer.chain, sampleRate),
-  ]);
+  const layers = sound.layers.map((layer) => [[layer.id, layer.group, targets(layer)], chainStructure(layer.chain, sampleRate)]);
   const buses = sound.buses.map((bus) => [bus.id, bus.kind, targets(bus), chainStructure(bus.chain, sampleRate)]);
   const owners = [...sound.layers.map(({ id }) => `layer/${id}`), ...sound.buses.map(({ id }) => `bus/${id}`), 'sound'];
   const followed = sound.movers.some(({ kind }) => kind === 'follower') ? owners.map((owner) => followedLayers(sound, owner)) : [];
@@ -129,7 +126,7 @@ export class SoundGraph {
 
   constructor(
     sound: Sound,
-    private readonly context: RenderContext,
+    private context: RenderContext,
     cache: TreatmentCache,
   ) {
     const { sampleRate } = context;
@@ -176,13 +173,14 @@ export class SoundGraph {
     this.apply(sound);
   }
 
-  /** Takes over everything that can change without a new structure. */
-  apply(sound: Sound): void {
+  /** Takes over everything that can change without a new structure; `context` may bring treated clips, but no other recordings. */
+  apply(sound: Sound, context = this.context): void {
+    this.context = context;
     const automation = new Automation(sound, this.context.sampleRate, this.followers);
     this.following = sound.movers.filter((mover) => mover.kind === 'follower');
     const processors = new Map(this.layers.map((layer) => [layer.id, layer]));
     const audible = audibleLayers(sound);
-    for (const layer of sound.layers) processors.get(layer.id)?.apply(layer, audible.has(layer.id), automation);
+    for (const layer of sound.layers) processors.get(layer.id)?.apply(layer, audible.has(layer.id), automation, context);
     const buses = [...this.groups, ...this.shared];
     for (const bus of sound.buses) buses.find(({ id }) => id === bus.id)?.apply(bus, automation);
     this.chain.apply(sound.chain, automation, 'sound');

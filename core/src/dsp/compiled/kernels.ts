@@ -1,4 +1,3 @@
-import { decodeBase64 } from './base64';
 import { kernelsBase64 } from './kernels.generated';
 
 /** The part of WebAssembly's interface that is used; core's library has no types for it. */
@@ -118,7 +117,7 @@ export function getKernels(): Kernels | undefined {
 
 function compile(): Kernels | undefined {
   const wasm = (globalThis as { WebAssembly?: WasmApi }).WebAssembly;
-  const bytes = decodeBase64(kernelsBase64);
+  const bytes = Uint8Array.from(atob(kernelsBase64), (character) => character.charCodeAt(0));
   if (!wasm?.validate(bytes)) return undefined;
   const memory = new wasm.Memory({ initial: 1 });
   try {

@@ -20,40 +20,33 @@ export function matchSections(prototypes: readonly AnaloguePrototype[], sampleRa
   const sections: SectionCoefficients[] = [];
   const first = prototypes[0];
   if (!first) return [{ ...passThrough }];
-  const rest = gridFrequencies(first.frequency, sampleRate);
-  const remaining = new Float64Array(rest.length).fill(1);
+  // What all sections together still miss, looked at around the first prototype.
+  const rest = fillGrid(wholeGrid, first.frequency, sampleRate);
+  rest.target.fill(1);
   for (const prototype of prototypes) {
     const powers = matchPrototype(prototype, sampleRate);
     sections.push(sectionOf(powers));
-    rest.forEach((frequency, i) => {
-      const u = Math.sin((Math.PI * frequency) / sampleRate) ** 2;
-      remaining[i]! *= (analoguePower(prototype, frequency) + floor) / (valueAt(powers.top, u) / valueAt(powers.bottom, u) + floor);
-    });
+    for (let i = 0; i < rest.count; i++) {
+      const u = rest.u[i]!;
+      rest.target[i]! *=
+        (analoguePower(prototype, rest.frequencies[i]!) + floor) / (valueAt(powers.top, u) / valueAt(powers.bottom, u) + floor);
+    }
   }
-  sections.push(correct(rest, remaining, sampleRate));
+  sections.push(correct(rest));
   return sections;
 }
 
 function matchPrototype(prototype: AnaloguePrototype, sampleRate: Hertz): Powers {
-  const frequencies = gridFrequencies(prototype.frequency, sampleRate);
-  const grid: Grid = {
-    u: Float64Array.from(frequencies, (frequency) => Math.sin((Math.PI * frequency) / sampleRate) ** 2),
-    target: Float64Array.from(frequencies, (frequency) => Math.max(analoguePower(prototype, frequency), floor)),
-    shapes: numeratorShapes(prototype),
-  };
+  const grid = fillGrid(ownGrid, prototype.frequency, sampleRate);
+  for (let i = 0; i < grid.count; i++) grid.target[i] = Math.max(analoguePower(prototype, grid.frequencies[i]!), floor);
   const start = candidate(bilinear(prototype, sampleRate), grid);
-  return refine(start, impulseInvariantPoles(prototype, sampleRate), grid).powers;
+  return refine(start, impulseInvariantPoles(prototype, sampleRate), grid, lowestPower(prototype)).powers;
 }
 
-function correct(frequencies: readonly Hertz[], target: Float64Array, sampleRate: Hertz): SectionCoefficients {
-  const grid: Grid = {
-    u: Float64Array.from(frequencies, (frequency) => Math.sin((Math.PI * frequency) / sampleRate) ** 2),
-    target,
-    shapes: allShapes,
-  };
+function correct(grid: Grid): SectionCoefficients {
   const nothing = candidate({ top: [1, 0, 0], bottom: [1, 0, 0] }, grid);
   if (nothing.error < worthCorrecting) return { ...passThrough };
-  const best = correctorPoles.reduce((found, poles) => refine(found, poles, grid), nothing);
+  const best = correctorPoles.reduce((found, poles) => refine(found, poles, grid, 0), nothing);
   return sectionOf(best.powers);
 }
 
@@ -67,12 +60,12 @@ const correctorPoles: readonly Parabola[] = [
 ];
 
 /** Improves on `best` by fitting numerators and poles in turn. */
-function refine(best: Candidate, start: Parabola, grid: Grid): Candidate {
+function refine(best: Candidate, start: Parabola, grid: Grid, lowest: number): Candidate {
   let poles = start;
   for (let round = 0; round < rounds && best.error > goodEnough; round++) {
-    const numerator = fitNumerator(grid, poles);
+    const numerator = fitNumerator(grid, lowest, poles);
     if (numerator) best = better(best, candidate(numerator, grid));
-    const both = fitBoth(grid, poles);
+    const both = fitBoth(grid, lowest, poles);
     if (!both) break;
     best = better(best, candidate(both, grid));
     poles = both.bottom;
@@ -105,12 +98,14 @@ interface Powers {
   readonly bottom: Parabola;
 }
 
+/** Where a fit is looked at; designs are made anew many times a second while an EQ is moved, so that they share their memory. */
 interface Grid {
+  readonly frequencies: Float64Array;
+  /** sin²(ω/2) of each frequency. */
   readonly u: Float64Array;
-  /** Squared magnitude of the prototype. */
+  /** Squared magnitude of what is to be matched. */
   readonly target: Float64Array;
-  /** Independent shapes that the numerator may have. */
-  readonly shapes: readonly Parabola[];
+  count: number;
 }
 
 interface Candidate {
@@ -119,28 +114,45 @@ interface Candidate {
   readonly error: number;
 }
 
-/** Frequencies from DC to the top of the band, dense around `centre`. */
-function gridFrequencies(centre: Hertz, sampleRate: Hertz): Hertz[] {
-  const top = Math.min(topOfBand, 0.42 * sampleRate);
-  const frequencies: Hertz[] = [];
-  for (let i = 1; i <= 24; i++) frequencies.push((top * i) / 24);
-  for (let step = -15; step <= 15; step++) {
-    const near = Math.min(centre, top) * Math.pow(2, (step * Math.abs(step)) / 45);
-    if (near <= top && near > 1) frequencies.push(near);
-  }
-  return frequencies;
+/** Frequencies spread over the whole band, and around the centre: as many octaves away from it. */
+const spread = 24;
+const nearby = Float64Array.from({ length: 31 }, (_, n) => Math.pow(2, ((n - 15) * Math.abs(n - 15)) / 45));
+const mostPoints = spread + nearby.length;
+const mostUnknowns = 5;
+
+function createGrid(): Grid {
+  return {
+    frequencies: new Float64Array(mostPoints),
+    u: new Float64Array(mostPoints),
+    target: new Float64Array(mostPoints),
+    count: 0,
+  };
 }
 
-const allShapes: readonly Parabola[] = [
-  [1, 0, 0],
-  [0, 1, 0],
-  [0, 0, 1],
-];
+const wholeGrid = createGrid();
+const ownGrid = createGrid();
+const columns = Array.from({ length: mostUnknowns }, () => new Float64Array(mostPoints));
+const rightSide = new Float64Array(mostPoints);
 
-/** Zeros of the prototype at DC stay exactly where they are. */
-function numeratorShapes(prototype: AnaloguePrototype): readonly Parabola[] {
+/** Frequencies from DC to the top of the band, dense around `centre`. */
+function fillGrid(grid: Grid, centre: Hertz, sampleRate: Hertz): Grid {
+  const { frequencies, u } = grid;
+  const top = Math.min(topOfBand, 0.42 * sampleRate);
+  let count = 0;
+  for (let i = 1; i <= spread; i++) frequencies[count++] = (top * i) / spread;
+  for (let n = 0; n < nearby.length; n++) {
+    const near = Math.min(centre, top) * nearby[n]!;
+    if (near <= top && near > 1) frequencies[count++] = near;
+  }
+  for (let i = 0; i < count; i++) u[i] = Math.sin((Math.PI * frequencies[i]!) / sampleRate) ** 2;
+  grid.count = count;
+  return grid;
+}
+
+/** Zeros of the prototype at DC stay exactly where they are: the numerator has no lower powers of u than this. */
+function lowestPower(prototype: AnaloguePrototype): number {
   const [n0, n1] = prototype.n;
-  return n0 !== 0 ? allShapes : n1 !== 0 ? allShapes.slice(1) : allShapes.slice(2);
+  return n0 !== 0 ? 0 : n1 !== 0 ? 1 : 2;
 }
 
 function impulseInvariantPoles(prototype: AnaloguePrototype, sampleRate: Hertz): Parabola {
@@ -195,31 +207,48 @@ function isFactorable(parabola: Parabola): boolean {
   return mean * mean - p2 / 4 >= -1e-13 * (p0 + atNyquist);
 }
 
-function fitNumerator({ u, target, shapes }: Grid, poles: Parabola): Powers | undefined {
-  const columns = shapes.map((shape) => u.map((at, i) => valueAt(shape, at) / (valueAt(poles, at) * target[i]!)));
-  const x = leastSquares(columns, new Float64Array(u.length).fill(1));
-  return x && usable({ top: combine(shapes, x), bottom: poles });
+/** Fits the numerator, a parabola in u without powers below `lowest`. */
+function fitNumerator({ u, target, count }: Grid, lowest: number, poles: Parabola): Powers | undefined {
+  const [p0, p1, p2] = poles;
+  for (let i = 0; i < count; i++) {
+    const at = u[i]!;
+    fillNumerator(i, at, (p0 + at * (p1 + at * p2)) * target[i]!, lowest);
+  }
+  rightSide.fill(1);
+  const x = leastSquares(columns, 3 - lowest, rightSide, count);
+  return x && usable({ top: numeratorOf(x, lowest), bottom: poles });
 }
 
-function fitBoth({ u, target, shapes }: Grid, poles: Parabola): Powers | undefined {
-  const bottom = u.map((at) => valueAt(poles, at) / poles[0]);
-  const columns = shapes.map((shape) => u.map((at, i) => valueAt(shape, at) / (bottom[i]! * target[i]!)));
-  columns.push(
-    u.map((at, i) => -at / bottom[i]!),
-    u.map((at, i) => (-at * at) / bottom[i]!),
-  );
-  const x = leastSquares(
-    columns,
-    bottom.map((value) => 1 / value),
-  );
+/** Fits numerator and poles together, around the poles that there are. */
+function fitBoth({ u, target, count }: Grid, lowest: number, poles: Parabola): Powers | undefined {
+  const [p0, p1, p2] = poles;
+  const unknowns = 3 - lowest;
+  const linear = columns[unknowns]!;
+  const square = columns[unknowns + 1]!;
+  for (let i = 0; i < count; i++) {
+    const at = u[i]!;
+    const bottom = (p0 + at * (p1 + at * p2)) / p0;
+    fillNumerator(i, at, bottom * target[i]!, lowest);
+    linear[i] = -at / bottom;
+    square[i] = (-at * at) / bottom;
+    rightSide[i] = 1 / bottom;
+  }
+  const x = leastSquares(columns, unknowns + 2, rightSide, count);
   if (!x) return undefined;
-  return usable({ top: combine(shapes, x), bottom: [1, x[shapes.length]!, x[shapes.length + 1]!] });
+  return usable({ top: numeratorOf(x, lowest), bottom: [1, x[unknowns]!, x[unknowns + 1]!] });
 }
 
-function combine(shapes: readonly Parabola[], weights: readonly number[]): Parabola {
-  const sum: [number, number, number] = [0, 0, 0];
-  shapes.forEach((shape, s) => shape.forEach((part, i) => (sum[i]! += part * weights[s]!)));
-  return sum;
+/** One row of the columns of the numerator: the powers of u from `lowest` on, by weight. */
+function fillNumerator(row: number, u: number, weight: number, lowest: number): void {
+  let column = 0;
+  if (lowest === 0) columns[column++]![row] = 1 / weight;
+  if (lowest <= 1) columns[column++]![row] = u / weight;
+  columns[column]![row] = (u * u) / weight;
+}
+
+function numeratorOf(x: Float64Array, lowest: number): Parabola {
+  if (lowest === 0) return [x[0]!, x[1]!, x[2]!];
+  return lowest === 1 ? [0, x[0]!, x[1]!] : [0, 0, x[0]!];
 }
 
 function usable(powers: Powers): Powers | undefined {
@@ -238,7 +267,7 @@ function better(best: Candidate, other: Candidate): Candidate {
 
 function candidate(powers: Powers, grid: Grid): Candidate {
   let error = 0;
-  for (let i = 0; i < grid.u.length; i++) {
+  for (let i = 0; i < grid.count; i++) {
     const ratio = (valueAt(powers.top, grid.u[i]!) / valueAt(powers.bottom, grid.u[i]!) + floor) / (grid.target[i]! + floor);
     error = Math.max(error, ratio > 1 ? ratio - 1 : 1 / Math.max(ratio, 1e-9) - 1);
   }

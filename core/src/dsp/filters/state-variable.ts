@@ -30,6 +30,10 @@ export function sectionFromBiquad(b0: number, b1: number, b2: number, a1: number
   return { g, k, m0, m1, m2 };
 }
 
+function isPassThrough({ g, k, m0, m1, m2 }: Readonly<SectionCoefficients>): boolean {
+  return g === passThrough.g && k === passThrough.k && m0 === 1 && m1 === 0 && m2 === 0;
+}
+
 /** States (a, b) and output (c) of a section whose coefficients stand still. */
 interface SectionMatrix {
   a11: number;
@@ -126,7 +130,10 @@ export class Section {
   /** Filters `samples[from…to)` in place. */
   process(samples: Float32Array, from: Frames, to: Frames): void {
     const middle = Math.min(to, from + this.remaining);
-    if (middle > from) this.processMoving(samples, from, middle);
+    if (middle > from) {
+      if (isPassThrough(this.now) && isPassThrough(this.target)) this.listen(samples, from, middle);
+      else this.processMoving(samples, from, middle);
+    }
     if (to > middle) this.processSteady(samples, middle, to);
     this.keep(this.first, this.second);
   }
@@ -175,25 +182,54 @@ export class Section {
     return matrix;
   }
 
-  private processMoving(samples: Float32Array, from: Frames, to: Frames): void {
-    const { now, target } = this;
+  /** What changes nothing and is on its way to change nothing only keeps hearing, for when it is aimed elsewhere: `processMoving`, shortened. */
+  private listen(samples: Float32Array, from: Frames, to: Frames): void {
+    const { g, k } = passThrough;
+    const damping = 1 + g * (g + k);
     let s1 = this.first;
     let s2 = this.second;
     for (let i = from; i < to; i++) {
-      const part = 1 / this.remaining--;
-      now.g += (target.g - now.g) * part;
-      now.k += (target.k - now.k) * part;
-      now.m0 += (target.m0 - now.m0) * part;
-      now.m1 += (target.m1 - now.m1) * part;
-      now.m2 += (target.m2 - now.m2) * part;
-      const input = samples[i]!;
-      const band = (s1 + now.g * (input - s2)) / (1 + now.g * (now.g + now.k));
-      const low = s2 + now.g * band;
+      const band = (s1 + g * (samples[i]! - s2)) / damping;
+      const low = s2 + g * band;
       s1 = 2 * band - s1;
       s2 = 2 * low - s2;
-      samples[i] = now.m0 * input + now.m1 * band + now.m2 * low;
     }
-    if (this.remaining === 0) Object.assign(now, target);
+    this.remaining -= to - from;
+    this.first = s1;
+    this.second = s2;
+  }
+
+  private processMoving(samples: Float32Array, from: Frames, to: Frames): void {
+    const { now, target } = this;
+    // Kept in variables on the way: objects would be written to with every sample.
+    let { g, k, m0, m1, m2 } = now;
+    const { g: toG, k: toK, m0: to0, m1: to1, m2: to2 } = target;
+    let remaining = this.remaining;
+    let s1 = this.first;
+    let s2 = this.second;
+    for (let i = from; i < to; i++) {
+      const part = 1 / remaining--;
+      g += (toG - g) * part;
+      k += (toK - k) * part;
+      m0 += (to0 - m0) * part;
+      m1 += (to1 - m1) * part;
+      m2 += (to2 - m2) * part;
+      const input = samples[i]!;
+      const band = (s1 + g * (input - s2)) / (1 + g * (g + k));
+      const low = s2 + g * band;
+      s1 = 2 * band - s1;
+      s2 = 2 * low - s2;
+      samples[i] = m0 * input + m1 * band + m2 * low;
+    }
+    this.remaining = remaining;
+    if (remaining === 0) Object.assign(now, target);
+    else {
+      now.g = g;
+      now.k = k;
+      now.m0 = m0;
+      now.m1 = m1;
+      now.m2 = m2;
+    }
     this.matrixStale = true;
     this.first = s1;
     this.second = s2;

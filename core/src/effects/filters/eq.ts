@@ -142,6 +142,15 @@ function toLeftAndRight([middle, sidesOnly]: readonly Float32Array[], frames: Fr
   }
 }
 
+interface Design {
+  readonly band: EqBand;
+  readonly strength: Ratio;
+}
+
+function sameBand(a: EqBand, b: EqBand): boolean {
+  return a.kind === b.kind && a.frequency === b.frequency && a.gain === b.gain && a.q === b.q && a.slope === b.slope;
+}
+
 const sectionsPerBand = 5;
 const glideFrames = 512;
 
@@ -182,31 +191,41 @@ export const eq = defineEffect({
   },
   create: ({ sampleRate, channels, values: { works } }) => {
     const apart = works !== 'both sides' && channels >= 2;
-    const bands = Array.from({ length: eqBandCount }, () => ({
-      // What the sections were designed for; unchanged bands cost nothing.
-      design: '',
-    }));
+    /** What the sections of each band were designed for; unchanged bands cost nothing. */
+    const designs: (Design | 'off' | undefined)[] = new Array<undefined>(eqBandCount).fill(undefined);
+    /** Sections of each band that were used by its latest design; at first all are set. */
+    const worked = new Uint8Array(eqBandCount).fill(sectionsPerBand);
     const cascades = Array.from({ length: channels }, () => new SectionCascade(eqBandCount * sectionsPerBand, glideFrames));
     const output = new Glide(glideFrames);
     let last: ParameterValues | undefined;
     const redesign = (values: ParameterValues): void => {
-      bands.forEach((slot, index) => {
+      const strength = Number(values['strength']);
+      for (let index = 0; index < eqBandCount; index++) {
+        const before = designs[index];
         // Most bands are off most of the time, and nothing of them is read then.
-        if (!isOn(values, index) && slot.design === 'off') return;
-        const band = readEqBand(values, index);
-        const design = band.on ? JSON.stringify([band, values['strength']]) : 'off';
-        if (design === slot.design) return;
-        slot.design = design;
-        const sections = band.on ? matchSections(eqPrototypes(band, Number(values['strength'])), sampleRate) : [];
+        if (!isOn(values, index)) {
+          if (before === 'off') continue;
+          designs[index] = 'off';
+        } else {
+          const band = readEqBand(values, index);
+          if (before !== 'off' && before?.strength === strength && sameBand(before.band, band)) continue;
+          designs[index] = { band, strength };
+        }
+        const design = designs[index];
+        const sections = design && design !== 'off' ? matchSections(eqPrototypes(design.band, strength), sampleRate) : [];
+        // Those behind the last one that works, now or before, go on changing nothing.
+        const working = Math.max(sections.length, worked[index]!);
+        worked[index] = sections.length;
         for (const cascade of cascades)
-          for (let i = 0; i < sectionsPerBand; i++) cascade.aim(index * sectionsPerBand + i, sections[i] ?? passThrough);
-      });
+          for (let i = 0; i < working; i++) cascade.aim(index * sectionsPerBand + i, sections[i] ?? passThrough);
+      }
     };
     return {
       reset: () => {
         last = undefined;
         output.reset();
-        for (const slot of bands) slot.design = '';
+        designs.fill(undefined);
+        worked.fill(sectionsPerBand);
         for (const cascade of cascades) cascade.reset();
       },
       process(block, values) {

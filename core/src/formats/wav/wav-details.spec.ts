@@ -1,7 +1,9 @@
 import { mono, noise } from '../../testing/signals';
-import { ByteWriter, encodeUtf8 } from '../byte-writer';
+import { ByteWriter } from '../byte-writer';
 import { readWav } from './wav-read';
 import { writeWav } from './wav-write';
+
+const utf8 = new TextEncoder();
 
 /** A WAV file with more chunks appended. */
 function withChunks(...chunks: [string, Uint8Array][]): Uint8Array {
@@ -41,17 +43,17 @@ describe('what a WAV file tells of itself', () => {
 
   it('iXML: scene, take and note', () => {
     const xml = '<BWFXML><SCENE>12</SCENE><TAKE>3</TAKE><NOTE>wind &amp; boots</NOTE></BWFXML>';
-    expect(readWav(withChunks(['iXML', encodeUtf8(xml)])).details.description).toBe('Scene: 12\nTake: 3\nwind & boots');
+    expect(readWav(withChunks(['iXML', utf8.encode(xml)])).details.description).toBe('Scene: 12\nTake: 3\nwind & boots');
   });
 
   it('cue and labels: names at frames, in the order of time', () => {
     const cue = words(2, 7, 0, 0x61746164, 0, 0, 300, 9, 0, 0x61746164, 0, 0, 120);
     const label = (id: number, name: string): Uint8Array => {
-      const text = encodeUtf8(`${name}\0`);
+      const text = utf8.encode(`${name}\0`);
       const padded = text.length % 2 ? join(text, Uint8Array.of(0)) : text;
-      return join(encodeUtf8('labl'), words(4 + text.length, id), padded);
+      return join(utf8.encode('labl'), words(4 + text.length, id), padded);
     };
-    const list = join(encodeUtf8('adtl'), label(7, 'Slab'), label(9, 'Crack'));
+    const list = join(utf8.encode('adtl'), label(7, 'Slab'), label(9, 'Crack'));
     expect(readWav(withChunks(['cue ', cue], ['LIST', list])).details.cues).toEqual([
       { name: 'Crack', frame: 120 },
       { name: 'Slab', frame: 300 },
@@ -69,7 +71,7 @@ describe('what a WAV file tells of itself', () => {
   });
 
   it('nothing where the chunks are damaged', () => {
-    const { details, audio } = readWav(withChunks(['cue ', words(4_000_000)], ['smpl', words(1, 2)], ['LIST', encodeUtf8('adtllabl')]));
+    const { details, audio } = readWav(withChunks(['cue ', words(4_000_000)], ['smpl', words(1, 2)], ['LIST', utf8.encode('adtllabl')]));
     expect(details.cues).toEqual([]);
     expect(details.loop).toBeUndefined();
     expect(audio.channels[0]).toHaveLength(480);

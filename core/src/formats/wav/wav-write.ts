@@ -3,8 +3,10 @@ import { frameCount } from '../../audio/audio';
 import type { Random } from '../../dsp/random';
 import type { Encoding } from '../../project/schema';
 import type { Decibels, Frames, Hertz } from '../../units';
-import { ByteWriter, encodeUtf8 } from '../byte-writer';
+import { ByteWriter } from '../byte-writer';
 import { unknownSize } from './chunks';
+
+const utf8 = new TextEncoder();
 
 /** Broadcast metadata (EBU Tech 3285 v2) as far as we fill it. */
 export interface BroadcastInfo {
@@ -190,7 +192,7 @@ function broadcastChunk(info: BroadcastInfo): Uint8Array {
   for (const value of [loudness?.integrated, loudness?.range, loudness?.truePeak, loudness?.momentary, loudness?.shortTerm])
     writer.i16(hundredths(value));
   writer.raw(new Uint8Array(180));
-  writer.raw(encodeUtf8(`${info.codingHistory}\r\n`));
+  writer.raw(utf8.encode(`${info.codingHistory}\r\n`));
   return writer.finish();
 }
 
@@ -208,7 +210,7 @@ function infoChunk(info: Readonly<Record<string, string>>): Uint8Array {
   const writer = new ByteWriter(512);
   writer.id('INFO');
   for (const [id, text] of Object.entries(info)) {
-    const encoded = encodeUtf8(text);
+    const encoded = utf8.encode(text);
     const terminated = new Uint8Array(encoded.length + 1);
     terminated.set(encoded);
     writer.chunk(id, terminated);

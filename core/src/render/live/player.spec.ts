@@ -1,6 +1,7 @@
 import type { Project } from '../../project/schema';
 import { edited, projectWith } from '../../testing/project';
 import { mono, residual, sine } from '../../testing/signals';
+import { TreatmentCache, treatClip, treatmentKey } from '../../treatments/treat-clip';
 import { SoundPlayer } from './player';
 import { renderSound } from '../render-sound';
 
@@ -155,5 +156,80 @@ describe('switching on an effect that lags', () => {
     const offline = renderSound(on.sounds[0]!, context, { tail: 'cut at the last clip' }).channels[0]!;
     expect(residual(offline, before, 1_000, 24_000)).toBeLessThan(-30);
     expect(residual(offline.subarray(24_000), after, 0, 24_000)).toBeLessThan(-30);
+  });
+});
+
+describe('editing clips while a sound plays', () => {
+  const burst = new Float32Array(4_800).map((_, i) => Math.sin(i / 3) * (1 - i / 4_800));
+  const ringing = projectWith({ burst: mono(burst) });
+  const [layer] = ringing.project.sounds[0]!.layers;
+  const clip = layer!.clips[0]!.id;
+  const inSound = { sound: ringing.project.sounds[0]!.id };
+  const withReverb = edited(ringing.project, 'addEffect', { ...inSound, owner: { layer: layer!.id }, effect: 'reverb' });
+
+  it('leaves what rings in a chain ringing, sample by sample', () => {
+    const [left, edit] = [0, 1].map(() => new SoundPlayer(withReverb.sounds[0]!, ringing.context, 0));
+    collect(left!, 24_000);
+    collect(edit!, 24_000);
+    const moved = edited(withReverb, 'moveClips', { ...inSound, to: [{ clip, start: 3 }] }).sounds[0]!;
+    edit!.setSound(moved, ringing.context);
+    const after = collect(edit!, 48_000);
+    expect(Math.max(...after.map(Math.abs))).toBeGreaterThan(0.001);
+    expect(after).toEqual(collect(left!, 48_000));
+    // The moved clip is heard where it is now.
+    collect(edit!, 72_000);
+    expect(Math.max(...collect(edit!, 4_800).map(Math.abs))).toBeGreaterThan(0.1);
+  });
+
+  it('glides to another gain of a clip, and is then exactly that much quieter', () => {
+    const [left, edit] = [0, 1].map(() => new SoundPlayer(sound, context, 0));
+    collect(left!, 9_600);
+    collect(edit!, 9_600);
+    const clips = sound.layers.map(({ id, clips: [only] }) => `layer/${id}/clip/${only!.id}/gain`);
+    const values = Object.fromEntries(clips.map((address) => [address, -20]));
+    edit!.setSound(edited(project, 'setValues', { sound: sound.id, values, label: '' }).sounds[0]!, context);
+    const gliding = collect(edit!, 512);
+    expect(roughness(gliding)).toBeLessThan(steady + 0.002);
+    collect(left!, 512);
+    const loud = collect(left!, 4_800);
+    expect(
+      residual(
+        loud.map((sample) => sample / 10),
+        collect(edit!, 4_800),
+      ),
+    ).toBeLessThan(-120);
+  });
+
+  it('does not click however quickly edits follow each other, and ends where the last of them is', () => {
+    const player = new SoundPlayer(sound, context, 0);
+    collect(player, 9_600);
+    let latest = project;
+    const heard: number[] = [];
+    for (let i = 1; i <= 40; i++) {
+      latest = edited(latest, 'moveClips', { sound: sound.id, to: [{ clip: first!.clips[0]!.id, start: i * 0.0007 }] });
+      player.setSound(latest.sounds[0]!, context);
+      heard.push(...collect(player, 37));
+    }
+    expect(roughness(Float32Array.from(heard))).toBeLessThan(steady + 0.002);
+    collect(player, 1_100);
+    const at = player.position;
+    const offline = renderSound(latest.sounds[0]!, context, { tail: 'cut at the last clip' }).channels[0]!;
+    expect(residual(offline.subarray(at, at + 4_800), collect(player, 4_800))).toBeLessThan(-100);
+  });
+
+  it('keeps silent what takes long to treat until it was made elsewhere', () => {
+    const address = `layer/${first!.id}/clip/${first!.clips[0]!.id}/speed`;
+    const faster = edited(project, 'setValues', { sound: sound.id, values: { [address]: 5 }, label: '' });
+    const alone = edited(faster, 'muteLayer', { sound: sound.id, layer: second!.id, muted: true }).sounds[0]!;
+    const player = new SoundPlayer(alone, context, 0, new TreatmentCache(undefined, 0.5));
+    expect(Math.max(...collect(player, 4_800).map(Math.abs))).toBe(0);
+    const fast = alone.layers[0]!.clips[0]!;
+    const identity = context.identities.get(fast.source)!;
+    const treated = new Map([[treatmentKey(identity, fast), treatClip(context.library.get(identity)!, fast)]]);
+    player.setSound(alone, { ...context, treated });
+    expect(roughness(collect(player, 600))).toBeLessThan(steady + 0.002);
+    const at = player.position;
+    const offline = renderSound(alone, context, { tail: 'cut at the last clip' }).channels[0]!;
+    expect(collect(player, 4_800)).toEqual(offline.slice(at, at + 4_800));
   });
 });

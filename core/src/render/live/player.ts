@@ -59,7 +59,7 @@ export class SoundPlayer {
     this.sound = sound;
     this.context = context;
     if (sameAudio && this.waiting === undefined && soundStructure(sound, context.sampleRate) === this.builtStructure)
-      this.graph.apply(sound);
+      this.graph.apply(sound, context);
     else this.switchTo('here');
   }
 

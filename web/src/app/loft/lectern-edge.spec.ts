@@ -9,6 +9,7 @@ describe('the edge of the lectern', () => {
   let panel: LecternPanel;
 
   beforeEach(async () => {
+    TestBed.configureTestingModule({ providers: [LecternPanel] });
     fixture = TestBed.createComponent(LecternEdge);
     await fixture.whenStable();
     host = fixture.nativeElement;

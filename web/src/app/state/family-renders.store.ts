@@ -15,7 +15,7 @@ const settleTime = 200;
 
 interface FamilyState {
   /** Ids of the recipes of all siblings, and whose they are. */
-  readonly recipes: { readonly sound: string; readonly keys: readonly string[] } | undefined;
+  readonly recipes: { readonly sound: Sound; readonly keys: readonly string[] } | undefined;
   /** Finished siblings by the ids of their recipes. */
   readonly finished: ReadonlyMap<string, MeasuredAudio>;
   readonly running: number;
@@ -35,7 +35,7 @@ export const FamilyRenders = signalStore(
   withState<FamilyState>({ recipes: undefined, finished: new Map(), running: 0, paused: false, watched: false }),
   withProps(() => ({ _document: inject(DocumentStore), _workbench: inject(WorkbenchStore), _library: inject(AudioLibrary) })),
   withComputed(({ recipes, watched, _document: document, _workbench: workbench, _library: library }) => ({
-    keys: computed((): readonly string[] => (recipes()?.sound === workbench.sound()?.id ? recipes()?.keys : undefined) ?? noKeys),
+    keys: computed((): readonly string[] => (recipes()?.sound.id === workbench.sound()?.id ? recipes()?.keys : undefined) ?? noKeys),
     /** Siblings are rendered only once all audio of the sound is there, or known to be missing. */
     audioReady: computed(() => {
       const sound = workbench.sound();
@@ -43,11 +43,12 @@ export const FamilyRenders = signalStore(
       return watched() && sound !== undefined && project !== undefined && library.settled(project, sound);
     }),
   })),
-  withComputed(({ keys, finished, running }) => {
+  withComputed(({ keys, recipes, finished, running, _workbench: workbench }) => {
     const siblings = computed(() => keys().map((key) => finished().get(key)));
     return {
       siblings,
-      ready: computed(() => siblings().filter((sibling) => sibling !== undefined).length),
+      /** How many are what they should be by now; the others may still show what they were. */
+      ready: computed(() => (recipes()?.sound === workbench.sound() ? siblings().filter((sibling) => sibling !== undefined).length : 0)),
       busy: computed(() => running() > 0),
     };
   }),
@@ -102,7 +103,7 @@ export const FamilyRenders = signalStore(
       const { signal } = (asked = new AbortController());
       const input = { sound, project: { sources, sampleRate } };
       const keys = await jobs.run('recipes', input, `Recipes of ${sound.name}`, { quiet: true, signal }).catch(() => undefined);
-      if (keys && !signal.aborted) patchState(store, { recipes: { sound: sound.id, keys } });
+      if (keys && !signal.aborted) patchState(store, { recipes: { sound, keys } });
     };
 
     return {

@@ -47,7 +47,12 @@ interface FreezingState {
  */
 export const Freezing = signalStore(
   withState<FreezingState>({ kept: none, live: new Set<string>() }),
-  withProps(() => ({ _document: inject(DocumentStore), _workbench: inject(WorkbenchStore), _judging: inject(Judging) })),
+  withProps(() => ({
+    _engine: inject(LiveEngine),
+    _document: inject(DocumentStore),
+    _workbench: inject(WorkbenchStore),
+    _judging: inject(Judging),
+  })),
   withComputed(({ kept, _document: document, _workbench: workbench }) => {
     const identityOf = (sound: Sound, layer: string): string => {
       const { sampleRate, sources } = document.project()!;
@@ -87,7 +92,7 @@ export const Freezing = signalStore(
       })),
   })),
   withHooks((store, pool = inject(JobPool), jobs = inject(ProjectJobs), renderables = inject(Renderables), notices = inject(Notices)) => {
-    const { _document: document, _workbench: workbench } = store;
+    const { _document: document, _workbench: workbench, _engine: engine } = store;
     const told = new Set<string>();
     let busy = false;
     let lastEdit = 0;
@@ -132,7 +137,7 @@ export const Freezing = signalStore(
     };
 
     return {
-      onInit(engine = inject(LiveEngine)): void {
+      onInit(): void {
         effect(() => {
           workbench.sound();
           lastEdit = performance.now();

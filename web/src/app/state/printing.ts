@@ -114,11 +114,13 @@ export class Printing {
     const [print] = printed ?? [];
     if (!print) return;
     const { source, start } = print;
-    const taken = await this.transfer.keep([print], async () => {
-      // It is there before it takes a place in what may be playing.
-      await this.library.load(source);
-      return this.document.edit('printLayers', { sound: sound.id, part, source, start });
-    });
+    const taken = await this.told(() =>
+      this.transfer.keep([print], async () => {
+        // It is there before it takes a place in what may be playing.
+        await this.library.load(source);
+        return this.document.edit('printLayers', { sound: sound.id, part, source, start });
+      }),
+    );
     if (!taken) return;
     const added = this.document.project()?.sources.at(-1)?.id;
     const layer = this.workbench.sound()?.layers.find((each) => each.clips.some((clip) => clip.source === added));
@@ -126,7 +128,7 @@ export class Printing {
   }
 
   private async keepAll(printed: readonly StoredPrint[]): Promise<void> {
-    if (!(await this.transfer.storeSources(printed))) return;
+    if (!(await this.told(() => this.transfer.storeSources(printed)))) return;
     this.notices.info(printed.length === 1 ? `“${printed[0]!.source.name}” is in Gather.` : `${printed.length} takes are in Gather.`);
   }
 
@@ -140,7 +142,7 @@ export class Printing {
   ): Promise<readonly StoredPrint[] | undefined> {
     const project = this.document.project();
     if (!project) return undefined;
-    try {
+    return this.told(async () => {
       const input = {
         ...(await this.renderables.load(project, recipes)),
         recipes,
@@ -150,7 +152,14 @@ export class Printing {
         endToEnd: options.endToEnd,
         range: options.range,
       };
-      return await this.jobs.run('print', input, `Printing ${part === 'whole sound' ? sound.name : part}`);
+      return this.jobs.run('print', input, `Printing ${part === 'whole sound' ? sound.name : part}`);
+    });
+  }
+
+  /** Does something that may fail, which is told; nothing then, or when it was cancelled. */
+  private async told<T>(work: () => Promise<T>): Promise<T | undefined> {
+    try {
+      return await work();
     } catch (error) {
       if (!(error instanceof JobCancelled)) this.notices.error(error instanceof Error ? error.message : String(error));
       return undefined;

@@ -109,7 +109,7 @@ describe('bringing audio and projects in and out', () => {
   });
 
   it('refuses a file that is too large before it is read', async () => {
-    const store = await openEmptyProject();
+    await openEmptyProject();
     const huge = { path: 'huge.wav', file: Object.defineProperty(new File([], 'huge.wav'), 'size', { value: 7 * 2 ** 30 }) };
     const { failures } = await TestBed.inject(ProjectTransfer).importFiles([huge]);
     expect(failures[0]!.reason).toContain('“huge.wav” has 7.0 GB');

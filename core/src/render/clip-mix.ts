@@ -1,0 +1,54 @@
+import type { Block } from '../audio/block';
+import type { LayoutId } from '../audio/layout';
+import type { Clip, Layer } from '../project/schema';
+import type { TreatmentCache } from '../treatments/treat-clip';
+import type { Frames } from '../units';
+import { ClipPlayer } from './clip-player';
+import type { RenderContext } from './library';
+import { crossfadeOverlaps } from './overlaps';
+
+/** What of a layer's clips decides how they are mixed; their gains glide, and all else of them is for people. */
+export function clipsStructure({ clips, overlaps }: Pick<Layer, 'clips' | 'overlaps'>): string {
+  return JSON.stringify([overlaps, clips.map((clip) => ({ ...clip, gain: 0, locked: false, group: undefined, sync: undefined }))]);
+}
+
+/** The clips of a layer, ready to be mixed, in the order of their starts. */
+export class ClipMix {
+  readonly firstStart: Frames;
+  readonly lastEnd: Frames;
+  /** True while a clip is silent only because its treatment is not there yet. */
+  readonly waits: boolean;
+  private readonly players: readonly (readonly [id: string, player: ClipPlayer])[];
+
+  constructor({ clips, overlaps }: Pick<Layer, 'clips' | 'overlaps'>, context: RenderContext, layout: LayoutId, cache: TreatmentCache) {
+    this.players = clips
+      .map((clip): [string, ClipPlayer] => [clip.id, new ClipPlayer(clip, context, layout, cache)])
+      .sort(([, a], [, b]) => a.start - b.start);
+    const players = this.players.map(([, player]) => player);
+    if (overlaps === 'crossfade') crossfadeOverlaps(players);
+    this.firstStart = players[0]?.start ?? Infinity;
+    this.lastEnd = players.reduce((end, player) => Math.max(end, player.end), 0);
+    this.waits = players.some((player) => player.waits);
+  }
+
+  aimGains(clips: readonly Clip[]): void {
+    const gains = new Map(clips.map(({ id, gain }) => [id, gain]));
+    for (const [id, player] of this.players) player.aim(gains.get(id) ?? 0);
+  }
+
+  isSounding(read: Frames, frames: Frames): boolean {
+    for (const [, player] of this.players) {
+      if (player.start >= read + frames) return false;
+      if (player.end > read) return true;
+    }
+    return false;
+  }
+
+  /** Adds what lies at `read` to a block. */
+  mix(read: Frames, block: Block): void {
+    for (const [, player] of this.players) {
+      if (player.start >= read + block.frames) break;
+      player.mix(read, block);
+    }
+  }
+}
