@@ -1,9 +1,9 @@
-/** Bundles the command line into cli/dist: one file, so that it starts without compiling or looking for others. */
+/** Bundles the command line into cli/dist or the folder that is named: one file, so that it starts without compiling or looking for others, and one for its workers. */
 import { build } from 'esbuild';
 
 await build({
-  entryPoints: { choir: 'cli/src/main.ts' },
-  outdir: 'cli/dist',
+  entryPoints: { choir: 'cli/src/main.ts', 'jobs.worker': 'jobs/src/node/worker.ts' },
+  outdir: process.argv[2] ?? 'cli/dist',
   outExtension: { '.js': '.mjs' },
   bundle: true,
   platform: 'node',

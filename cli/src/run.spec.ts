@@ -3,6 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Audio, Project } from '@tangled-choir/core';
 import { createProject, effects, hashBytes, packArchive, readWav, writeWav } from '@tangled-choir/core';
+import type { Codecs } from '@tangled-choir/jobs';
+import { runJob, WorkerPool } from '@tangled-choir/jobs';
 import { run } from './run';
 
 let folder: string;
@@ -13,10 +15,16 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
+/** Does jobs in this thread; the built command line is tried in `built.spec.ts`. */
+const pool = (): WorkerPool =>
+  new WorkerPool((onAnswer) => ({ post: (message) => void runJob(message, onAnswer, noCodecs), terminate: () => undefined }), 2);
+const refuse = (): Promise<never> => Promise.reject(new Error('There are no codecs here.'));
+const noCodecs: Codecs = { openCompressed: refuse, measureMotion: refuse, makeMovie: refuse };
+
 async function choir(...args: string[]): Promise<{ code: number; out: string; errors: string[] }> {
   let out = '';
   const errors: string[] = [];
-  const code = await run(args, { out: (text) => (out += text), error: (line) => errors.push(line) });
+  const code = await run(args, pool, { out: (text) => (out += text), error: (line) => errors.push(line) });
   return { code, out, errors };
 }
 

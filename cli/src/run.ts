@@ -1,4 +1,5 @@
 import { DataError } from '@tangled-choir/core';
+import type { WorkerPool } from '@tangled-choir/jobs';
 import { Command, CommanderError } from 'commander';
 import { applyCommand } from './commands/apply';
 import { checkCommand } from './commands/check';
@@ -14,11 +15,15 @@ const standard: Output = {
   error: (line) => process.stderr.write(`${line}\n`),
 };
 
-/** Runs the command line and returns its exit code: 0 for success, 1 for failure, 2 for wrong input. */
-export async function run(args: readonly string[], output: Output = standard): Promise<number> {
+/**
+ * Runs the command line and returns its exit code: 0 for success, 1 for failure, 2 for wrong input.
+ * @param createPool makes the workers of commands that take long
+ */
+export async function run(args: readonly string[], createPool: () => WorkerPool, output: Output = standard): Promise<number> {
   const program = new Command('choir').description('Measures, processes and renders without a browser.').exitOverride();
   program.configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
-  for (const add of [measureCommand, effectsCommand, applyCommand, demoCommand, checkCommand, renderCommand]) add(program, output);
+  for (const add of [measureCommand, effectsCommand, applyCommand, demoCommand, checkCommand, renderCommand])
+    add(program, output, createPool);
   for (const command of program.commands)
     command.exitOverride().configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
   try {

@@ -1,17 +1,17 @@
 import { join } from 'node:path';
-import type { AudioLibrary, HandOff, Project, Sound } from '@tangled-choir/core';
+import type { DeliveryItem, HandOff, Project, Sound } from '@tangled-choir/core';
 import {
   collidingNames,
   effectCatalogue,
   planDelivery,
   prepareHashing,
   readWav,
-  renderContext,
-  renderItem,
   safeFileName,
+  sourceIdentities,
   unpackArchive,
-  writeItem,
 } from '@tangled-choir/core';
+import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
+import { makeTreatments, share, wantedTreatments } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
 import { readBytes, writeBytes } from '../files';
@@ -31,7 +31,7 @@ interface RenderArguments {
 /** Files are dated at the project's epoch, so that rendering twice gives the same bytes. */
 const moment = { date: '2020-01-01', time: '00:00:00' };
 
-export function renderCommand(program: Command, output: Output): void {
+export function renderCommand(program: Command, output: Output, createPool: () => WorkerPool): void {
   program
     .command('render')
     .description('Renders a sound of a .choir file, its family or its stems.')
@@ -52,8 +52,9 @@ export function renderCommand(program: Command, output: Output): void {
           `There is no sound “${options.sound}” in ${file}; it has ${project.sounds.map((each) => `“${each.name}”`).join(', ') || 'none'}.`,
         );
       const settings = settingsFrom(project.handOff, options);
-      const library: AudioLibrary = new Map([...audio].map(([hash, wav]) => [hash, readWav(wav, hash).audio]));
-      for (const variant of variantsOf(sound, options)) write(project, variant, settings, library, options.out, output);
+      const items = variantsOf(sound, options).flatMap((variant) => planned(project, variant, settings));
+      const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
+      await renderAll(project, items, settings, recordings, options.out, output, createPool());
     });
 }
 
@@ -94,15 +95,40 @@ function variantsOf(sound: Sound, options: RenderArguments): Sound[] {
   }));
 }
 
-function write(project: Project, sound: Sound, settings: HandOff, library: AudioLibrary, folder: string, output: Output): void {
+function planned(project: Project, sound: Sound, settings: HandOff): DeliveryItem[] {
   const items = planDelivery(project, sound, settings, effectCatalogue);
   const [collision] = collidingNames(items);
   if (collision) throw wrongInput(`Several files would be called ${collision}; put {number} into the project's naming template.`);
-  const context = renderContext(project, library);
-  for (const item of items) {
-    const { wav } = writeItem(item, renderItem(item, settings, context), settings, project, moment);
-    const target = join(folder, safeFileName(item.file.replace(/\.wav$/, '')) + '.wav');
-    writeBytes(target, wav);
-    output.out(`${target}\n`);
+  return items;
+}
+
+/** Renders on all cores, and writes the files in their order. Clips that several files play are treated once for all of them. */
+async function renderAll(
+  project: Project,
+  items: readonly DeliveryItem[],
+  settings: HandOff,
+  audio: ReadonlyMap<string, SharedAudio>,
+  folder: string,
+  output: Output,
+  pool: WorkerPool,
+): Promise<void> {
+  try {
+    const sounds = items.map(({ sound }) => sound);
+    const treated = await makeTreatments(pool, wantedTreatments(sounds, sourceIdentities(project.sources), audio));
+    const slim = { ...project, sounds: [] };
+    const rendering = items.map((item) =>
+      pool.run('deliver', { item, settings, project: slim, audio, treated, moment, write: true }, item.file),
+    );
+    // All are waited for where they are written; until then a failure is not forgotten.
+    for (const each of rendering) each.catch(() => undefined);
+    for (const [index, item] of items.entries()) {
+      const { wav } = await rendering[index]!;
+      if (!wav) throw new Error(`${item.file} was not rendered.`);
+      const target = join(folder, safeFileName(item.file.replace(/\.wav$/, '')) + '.wav');
+      writeBytes(target, wav);
+      output.out(`${target}\n`);
+    }
+  } finally {
+    pool.close();
   }
 }

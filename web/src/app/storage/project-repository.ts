@@ -132,6 +132,11 @@ export class ProjectRepository {
     await storing(this.database.audio.put({ hash, wav }));
   }
 
+  /** The hashes of all recordings that are stored. */
+  async audioHashes(): Promise<readonly string[]> {
+    return this.database.audio.toCollection().primaryKeys();
+  }
+
   /** A recording as a WAV file that is read where it is needed. */
   async loadAudio(hash: string): Promise<Blob | undefined> {
     return (await this.database.audio.get(hash))?.wav;
@@ -179,7 +184,7 @@ export class ProjectRepository {
   /** Takes away audio that no stored project mentions, undo steps included. */
   private async removeUnusedAudio(): Promise<void> {
     const used = await this.usedHashes();
-    const hashes = await this.database.audio.toCollection().primaryKeys();
+    const hashes = await this.audioHashes();
     const unused = hashes.filter((hash) => !used.has(hash));
     await this.database.audio.bulkDelete(unused);
     await this.database.derived.bulkDelete(unused);
