@@ -2,6 +2,16 @@ import ngrx from '@ngrx/eslint-plugin/v9';
 import angular from 'angular-eslint';
 import tseslint from 'typescript-eslint';
 
+const views = ['gather', 'loft', 'kin', 'hand-off', 'projects'];
+
+/** All rooms of core but those that a room may look into: arrows point inwards only. */
+const rooms = [
+  ...['dsp', 'audio', 'picture', 'project', 'automation', 'movers', 'effects', 'treatments', 'analysis', 'loop-doctor'],
+  ...['formats', 'import', 'render', 'judging', 'kin', 'print', 'hand-off', 'testing'],
+];
+const outside = (...inner) =>
+  rooms.filter((room) => !inner.includes(room)).flatMap((room) => [`../${room}/**`, `../../${room}/**`, `../${room}`, `../../${room}`]);
+
 /** Forbids imports that would cross a border of the architecture. */
 const border = (files, patterns) => ({ files, rules: { 'no-restricted-imports': ['error', { patterns }] } });
 const noInterface = { group: ['@angular/*', '@ngrx/*', 'dexie', 'd3', 'rxjs'], message: 'Core knows no interface.' };
@@ -48,65 +58,23 @@ export default tseslint.config(
   },
   border(['core/src/**/*.ts'], [noInterface]),
   ...[
-    [
-      'dsp',
-      [
-        '**/effects/**',
-        '**/treatments/**',
-        '**/analysis/**',
-        '**/render/**',
-        '**/kin/**',
-        '**/project/**',
-        '**/formats/**',
-        '**/hand-off/**',
-      ],
-    ],
-    [
-      'audio',
-      [
-        '**/effects/**',
-        '**/treatments/**',
-        '**/analysis/**',
-        '**/render/**',
-        '**/kin/**',
-        '**/project/**',
-        '**/formats/**',
-        '**/hand-off/**',
-      ],
-    ],
-    [
-      'automation',
-      [
-        '**/effects/**',
-        '**/treatments/**',
-        '**/render/**',
-        '**/kin/**',
-        '**/print/**',
-        '**/formats/**',
-        '**/hand-off/**',
-        '**/analysis/**',
-      ],
-    ],
-    [
-      'project',
-      [
-        '**/automation/**',
-        '**/effects/**',
-        '**/render/**',
-        '**/kin/**',
-        '**/print/**',
-        '**/formats/**',
-        '**/hand-off/**',
-        '**/analysis/**',
-      ],
-    ],
-    ['effects', ['**/render/**', '**/kin/**', '**/print/**', '**/hand-off/**', '**/analysis/**']],
-    ['treatments', ['**/render/**', '**/kin/**', '**/print/**', '**/hand-off/**']],
-    ['analysis', ['**/render/**', '**/kin/**', '**/print/**', '**/hand-off/**']],
-    ['loop-doctor', ['**/render/**', '**/kin/**', '**/print/**', '**/hand-off/**']],
-    ['render', ['**/kin/**', '**/print/**', '**/hand-off/**']],
-    ['kin', ['**/print/**', '**/hand-off/**', '**/render/**']],
-    ['print', ['**/hand-off/**']],
+    ['dsp', [...outside('units'), 'zod']],
+    ['audio', [...outside('units', 'cancelled', 'dsp'), 'zod']],
+    ['picture', outside('units', 'audio', 'dsp')],
+    ['project', outside('units', 'audio', 'dsp')],
+    ['automation', outside('units', 'dsp', 'project')],
+    ['movers', outside('units', 'dsp', 'project', 'automation')],
+    ['effects', outside('units', 'audio', 'dsp', 'project')],
+    ['treatments', outside('units', 'audio', 'dsp', 'project')],
+    ['analysis', outside('units', 'cancelled', 'audio', 'dsp')],
+    ['loop-doctor', outside('units', 'cancelled', 'audio', 'dsp', 'analysis')],
+    ['formats', outside('units', 'cancelled', 'audio', 'dsp', 'project')],
+    ['import', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'formats', 'loop-doctor')],
+    ['render', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'automation', 'movers', 'effects', 'treatments')],
+    ['judging', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'analysis', 'render', 'treatments')],
+    ['kin', outside('units', 'dsp', 'project', 'formats')],
+    ['print', outside('units', 'audio', 'dsp', 'project', 'formats', 'render', 'kin')],
+    ['hand-off', outside('units', 'audio', 'dsp', 'project', 'analysis', 'formats', 'render', 'kin')],
   ].map(([folder, groups]) => ({
     files: [`core/src/${folder}/**/*.ts`],
     ignores: ['**/*.spec.ts'],
@@ -126,22 +94,38 @@ export default tseslint.config(
       '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 'tc', style: 'kebab-case' }],
     },
   },
-  {
-    files: ['web/src/app/**/*.ts'],
-    ignores: ['web/src/app/storage/**', '**/*.spec.ts'],
+  ...[
+    ['ui', ['engine', 'storage', 'state', 'sounds', 'frame', ...views], 'The pieces of the interface know no state.'],
+    ['storage', ['engine', 'state', 'sounds', 'ui', 'frame', ...views], 'Storage serves all others.'],
+    ['engine', ['state', 'sounds', 'ui', 'frame', ...views], 'The engine knows neither stores nor views.'],
+    ['state', ['sounds', 'frame', ...views], 'Stores know no views.'],
+    ['sounds', ['frame', ...views], 'Views use this, not the other way round.'],
+    ['frame', views, 'The frame finds its views by their routes.'],
+    ...views.map((view) => [
+      view,
+      ['frame', ...views.filter((other) => other !== view)],
+      'Views do not know each other; what they share lies in ui, sounds or state.',
+    ]),
+  ].map(([folder, others, message]) => ({
+    files: [`web/src/app/${folder}/**/*.ts`],
+    ignores: ['**/*.spec.ts'],
     rules: {
       'no-restricted-imports': [
         'error',
         {
-          paths: [{ name: 'dexie', message: 'Only storage knows of Dexie.' }],
+          paths: folder === 'storage' ? [] : [{ name: 'dexie', message: 'Only storage knows of Dexie.' }],
           patterns: [
-            { group: ['**/storage/database'], message: 'Only storage knows of its tables.' },
-            { group: ['../../../core/**', '@tangled-choir/core/*'], message: 'Import core by its name.' },
+            ...(folder === 'storage' ? [] : [{ group: ['**/storage/database'], message: 'Only storage knows of its tables.' }]),
+            {
+              group: ['../../../core/**', '@tangled-choir/core/*', '@tangled-choir/jobs/*'],
+              message: 'Import core and jobs by their names.',
+            },
+            { group: others.flatMap((other) => [`../${other}/**`, `../../${other}/**`, `../../../${other}/**`]), message },
           ],
         },
       ],
     },
-  },
+  })),
   {
     files: ['web/src/app/**/*.ts'],
     ignores: ['web/src/app/engine/**', '**/*.spec.ts'],
@@ -160,5 +144,15 @@ export default tseslint.config(
     // Rows, tiles and menus take their keys from the view as a whole, see frame/shortcuts.ts.
     rules: { '@angular-eslint/template/click-events-have-key-events': 'off', '@angular-eslint/template/interactive-supports-focus': 'off' },
   },
-  border(['server/src/**/*.ts', 'cli/src/**/*.ts', 'demo/src/**/*.ts'], [noInterface]),
+  border(['jobs/src/**/*.ts', 'server/src/**/*.ts', 'cli/src/**/*.ts', 'demo/src/**/*.ts'], [noInterface]),
+  {
+    files: ['jobs/src/**/*.ts'],
+    ignores: ['jobs/src/node/**', '**/*.spec.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { patterns: [noInterface, { ...noNode, message: 'Jobs run in browsers too; what is for Node lies in node/.' }] },
+      ],
+    },
+  },
 );

@@ -1,28 +1,29 @@
 import { dirname, resolve } from 'node:path';
 import type { Audio, Branch, EffectStep } from '@tangled-choir/core';
-import { DataError, describeIssues, effectCatalogue, faultsOf, parseJson } from '@tangled-choir/core';
-import * as z from 'zod';
+import { chainSchema, DataError, describeIssues, effectCatalogue, faultsOf, parseJson } from '@tangled-choir/core';
 
-const mostSteps = 64;
 const deepest = 8;
 
-const step = z.strictObject({
-  effect: z.string(),
-  mix: z.number().min(0).max(1).default(1),
-  parameters: z.record(z.string(), z.union([z.number(), z.string(), z.boolean()])).default({}),
-  get branches() {
-    return z.array(branch).optional();
-  },
-});
-const branch = z.strictObject({
-  gain: z.number().min(-96).max(36).default(0),
-  pan: z.number().min(-1).max(1).default(0),
-  delay: z.number().min(0).max(1).default(0),
-  get chain() {
-    return z.array(step).max(mostSteps).default([]);
-  },
-});
-const chainSchema = z.array(step).max(mostSteps);
+/** A chain as the document has it, from one that leaves out what goes without saying; what does not fit is left for the schema to judge. */
+function completed(chain: unknown, depth = 0): unknown {
+  if (!Array.isArray(chain) || depth > deepest) return chain;
+  return chain.map((step: unknown) => {
+    if (!isObject(step)) return step;
+    const { branches } = step;
+    const within = Array.isArray(branches) && { branches: branches.map((branch: unknown) => completedBranch(branch, depth)) };
+    return { id: 'step', enabled: true, mix: 1, parameters: {}, ...step, ...within };
+  });
+}
+
+function completedBranch(branch: unknown, depth: number): unknown {
+  if (!isObject(branch)) return branch;
+  const plain = { id: 'branch', name: '', gain: 0, pan: 0, delay: 0, muted: false, soloed: false };
+  return { ...plain, ...branch, chain: completed(branch['chain'] ?? [], depth + 1) };
+}
+
+function isObject(value: unknown): value is Record<string, unknown> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
 
 /** A chain from a file, with the recordings that its steps use, by the ids that the chain knows them by. */
 export interface ChainFile {
@@ -35,11 +36,11 @@ export interface ChainFile {
  * and the parameter.
  */
 export function readChain(text: string, what: string, read: (file: string) => Audio): ChainFile {
-  const parsed = chainSchema.safeParse(parseJson(text, what));
+  const parsed = chainSchema.safeParse(completed(parseJson(text, what)));
   if (!parsed.success) throw new DataError(describeIssues(parsed.error, what));
   const sources = new Map<string, Audio>();
   let count = 0;
-  const stepOf = (given: z.infer<typeof step>, place: string, depth: number): EffectStep => {
+  const stepOf = (given: EffectStep, place: string, depth: number): EffectStep => {
     const effect = effectCatalogue.get(given.effect);
     if (!effect) throw new DataError(`${what}: ${place}: there is no effect “${given.effect}”.`);
     if (depth > deepest) throw new DataError(`${what}: ${place}: hosts lie more than ${deepest} deep within each other.`);
@@ -56,9 +57,16 @@ export function readChain(text: string, what: string, read: (file: string) => Au
       parameters[key] = `source/${id}`;
     }
     const branches = branchesOf(given, place, depth);
-    return { id: `step-${++count}`, effect: given.effect, enabled: true, mix: given.mix, parameters, ...(branches && { branches }) };
+    return {
+      id: `step-${++count}`,
+      effect: given.effect,
+      enabled: given.enabled,
+      mix: given.mix,
+      parameters,
+      ...(branches && { branches }),
+    };
   };
-  const branchesOf = ({ effect, branches }: z.infer<typeof step>, place: string, depth: number): Branch[] | undefined => {
+  const branchesOf = ({ effect, branches }: EffectStep, place: string, depth: number): Branch[] | undefined => {
     const host = effectCatalogue.get(effect)?.host;
     if (!host) {
       if (branches) throw new DataError(`${what}: ${place} (${effect}): it holds no branches.`);

@@ -3,10 +3,10 @@ export * from './units';
 
 export type { Audio } from './audio/audio';
 export { frameCount, silence, toStereo } from './audio/audio';
-export type { Block } from './audio/block';
-export { createBlock, maxBlock } from './audio/block';
-export type { Layout, LayoutId, Speaker } from './audio/layout';
-export { channelsOf, layoutIds, layouts, toLayout } from './audio/layout';
+export type { Block } from './dsp/block';
+export { createBlock, maxBlock } from './dsp/block';
+export type { LayoutId } from './audio/layout';
+export { channelsOf, layoutIds } from './audio/layout';
 export type { FadeShape } from './audio/fade';
 export { fadeGain, fadeShapes } from './audio/fade';
 export type { Overview } from './audio/overview';
@@ -23,24 +23,23 @@ export { createRandom, seedOf } from './dsp/random';
 export { Section } from './dsp/filters/state-variable';
 
 export * from './effects';
-export type { Situation } from './effects/situations';
 export { situations } from './effects/situations';
 export { surprise } from './effects/surprise';
 
 export { DataError, describeIssues, parseJson, parseProject } from './project/parse';
-export type { Branch, ChainState, EffectStep, Snapshot } from './project/chain/chain-schema';
-export { chainStates, mostBranches } from './project/chain/chain-schema';
+export type { Branch, ChainState, EffectStep } from './project/chain/chain-schema';
+export { chain as chainSchema, chainStates } from './project/chain/chain-schema';
 export * from './project/schema';
 export { standsAs } from './project/chain/chain-states';
 export { branchesOf, pathToBranch, stepsOf } from './project/chain/chain-tree';
 export type { Reference } from './project/chain/references';
-export { keyOrder, readReference, usedSources } from './project/chain/references';
+export { usedSources } from './project/chain/references';
 export type { Need } from './project/source-needs';
 export { playedStretch, sourceNeeds } from './project/source-needs';
 export { sourceIdentities, sourceIdentity } from './project/sources';
 export { createProject, createSound, projectSampleRate } from './project/create';
 export { axisOf, fromAxis, toAxis } from './project/axis';
-export type { Address, Property } from './project/address';
+export type { Property } from './project/address';
 export {
   branchName,
   branchParameters,
@@ -54,18 +53,15 @@ export {
   sendParameter,
   speedParameter,
 } from './project/address';
-export type { OffsetUnit } from './project/offset';
-export { offsetFor, offsetReach, offsetUnit, offsetValue, pullReach } from './project/offset';
+export { offsetFor, offsetReach, offsetUnit, pullReach } from './project/offset';
 export * from './project/time/clip-times';
-export type { Paced } from './project/time/speed-curve';
-export { contentAtTime, ContentWalk, speedAt, timeOfContent } from './project/time/speed-curve';
-export type { Corner } from './automation/lane-value';
+export { contentAtTime, speedAt } from './project/time/speed-curve';
 export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from './automation/lane-value';
 export type { MoverCourse } from './movers/mover-value';
-export { moverCourse, pulledExtremes, pulledValue, pullsAt, reachOf, shapedPull, tideHeight, tideSeconds } from './movers/mover-value';
+export { moverCourse, pulledValue, reachOf, tideSeconds } from './movers/mover-value';
 export { shapePoints } from './movers/tide-shapes';
 export type { MoverKind, MoverSettings } from './project/edits/mover-edits';
-export type { LfoSettings, LfoShape } from './automation/lfo-shape';
+export type { LfoShape } from './automation/lfo-shape';
 export { lfoPoints, lfoShapes } from './automation/lfo-shape';
 export {
   drawStroke,
@@ -79,26 +75,13 @@ export {
 } from './automation/point-edits';
 export * from './project/time/tempo-grid';
 export * from './project/time/timecode';
-export type { NewMarks } from './formats/marks';
 export { presetsWithin, readPresets, writePresets } from './formats/preset-file';
 export { readMarksCsv, readMarksVtt, writeMarksCsv, writeMarksVtt } from './formats/marks';
 export * from './project/edits';
 export type { NewStep } from './project/edits/preset-edits';
 export type { History, HistoryStep } from './project/history';
 export { applyEdit, redo, startHistory, undo } from './project/history';
-export type {
-  ChoiceParameter,
-  CurveParameter,
-  EffectCatalogue,
-  NumberParameter,
-  Parameter,
-  ParameterSet,
-  ParameterUnit,
-  ParameterValue,
-  ParameterValues,
-  ReferenceParameter,
-  SwitchParameter,
-} from './project/parameters';
+export type { EffectCatalogue, NumberParameter, Parameter, ParameterSet, ParameterValue, ReferenceParameter } from './project/parameters';
 export {
   choice,
   count,
@@ -129,13 +112,11 @@ export { describeRecording } from './analysis/describe-recording';
 export type { LandingPoints } from './analysis/landing-points';
 export { findLandingPoints } from './analysis/landing-points';
 export type { Character } from './analysis/character';
-export { characterDistance, describeCharacter } from './analysis/character';
-export type { Defect, DefectKind } from './analysis/defects';
+export { characterDistance } from './analysis/character';
+export type { Defect } from './analysis/defects';
 export { defectKinds } from './analysis/defects';
 export type { SoundingPart } from './analysis/silences';
 export { splitAtSilences, splitAtTransients } from './analysis/silences';
-export type { Onset } from './analysis/onsets';
-export { findOnsets } from './analysis/onsets';
 export { nearestZeroCrossing } from './analysis/zero-crossings';
 export { averageSpectrum, levelBetween, SpectrumHistory } from './analysis/spectrum/spectrum-history';
 export { fieldDirections, StereoField } from './analysis/spectrum/stereo-field';
@@ -157,21 +138,19 @@ export { renderSound } from './render/render-sound';
 export type { BandRegion } from './judging/band-listener';
 export { BandListener } from './judging/band-listener';
 export type { ChangeReading } from './judging/change-meter';
-export { audibleChange, changeBands, ChangeListener, ChangeMeter } from './judging/change-meter';
+export { audibleChange, ChangeListener, ChangeMeter } from './judging/change-meter';
 export { referenceLayerId, ReferencePlayer, withReference } from './judging/reference-layer';
-export type { LayerSeat, MaskedPair, Seating } from './judging/seating';
+export type { MaskedPair, Seating } from './judging/seating';
 export { measureSeating, seatedLayers, seatingBands, SeatingMeter } from './judging/seating';
 export type { Comparison } from './judging/even-compare';
 export { bypassed, EvenCompare } from './judging/even-compare';
-export type { StepTap, StepTaps } from './render/chain/step-processor';
+export type { StepTap } from './render/chain/step-processor';
 export { chainLatency, stepLatency } from './render/chain/chain-measures';
-export type { LoadListener } from './render/sound-graph';
 export type { TreatedAudio, Treatment } from './treatments/treat-clip';
 export { isUntreated, treatClip, treatmentKey, TreatmentCache } from './treatments/treat-clip';
 
 export { freezeIdentity, freezeLayer, freezeRecipe } from './print/freeze-layer';
 export { soundBefore } from './print/sound-before';
-export type { RenderedPrint } from './print/print-sound';
 export { endToEnd, layersToPrint, printRecipe, printSource, printTakes, renderPrint } from './print/print-sound';
 
 export type { Draws } from './kin/family';
@@ -183,17 +162,14 @@ export type { Archive } from './formats/archive';
 export { inspectArchive, packArchive, readArchive, unpackArchive, writeArchive } from './formats/archive';
 export type { Collector } from './formats/zip';
 export { collectBytes, zipFiles } from './formats/zip';
-export type { NamingField } from './formats/file-name';
 export { namingFields, safeFileName } from './formats/file-name';
-export { hashBytes, hashText, prepareHashing } from './formats/hash';
-export type { AudioFile, FileDetails } from './formats/audio-file';
+export { hashBytes, prepareHashing } from './formats/hash';
 export { noDetails, UnknownFormat } from './formats/audio-file';
 export { readZip } from './formats/zip-read';
 export type { ByteSource } from './formats/byte-source';
 export { memorySource } from './formats/byte-source';
 export { openPcm, openWav, pcmRecording } from './formats/open-recording';
 export { readWav } from './formats/wav/wav-read';
-export type { BroadcastInfo, WavOptions } from './formats/wav/wav-write';
 export { writeWav } from './formats/wav/wav-write';
 
 export { repeatLoop, repeatSeam } from './loop-doctor/listen';
@@ -204,8 +180,7 @@ export { proposeLoops, suitingCrossfade } from './loop-doctor/propose-loops';
 export type { SeamlessLoop, SeamMeasure, SeamReport } from './loop-doctor/seamless-loop';
 export { inspectSeam, makeSeamlessLoop } from './loop-doctor/seamless-loop';
 
-export type { ImportedSource, ImportTarget } from './import/import-audio';
-export type { LoopSource } from './import/loop-source';
+export type { ImportTarget } from './import/import-audio';
 export { loopSource } from './import/loop-source';
 export type { ChannelChoice, CutPart } from './import/cut-source';
 export { cutSource } from './import/cut-source';
@@ -213,7 +188,7 @@ export { importAudio } from './import/import-audio';
 export type { AudioStream } from './import/audio-stream';
 export { memoryStream, pcmStream } from './import/audio-stream';
 
-export type { Moment, RenderedItem } from './hand-off/deliver';
+export type { Moment } from './hand-off/deliver';
 export { renderItem, writeItem } from './hand-off/deliver';
 export type { Manifest, ManifestFile } from './hand-off/manifest';
 export { manifestFormat, manifestJsonSchema, manifestSchema, manifestVersion } from './hand-off/manifest';

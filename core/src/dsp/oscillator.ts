@@ -1,7 +1,6 @@
 import type { Hertz, Unit } from '../units';
 
 export const modulationShapes = ['sine', 'triangle', 'saw up', 'saw down', 'square'] as const;
-export type ModulationShape = (typeof modulationShapes)[number];
 
 /** Value of a modulation shape from -1 to 1 at a place of its period, 0 to 1; all begin at 0 or at their edge. */
 export function shapeAt(shape: string, place: Unit): number {

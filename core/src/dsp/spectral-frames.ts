@@ -1,4 +1,4 @@
-import type { Block } from '../audio/block';
+import type { Block } from './block';
 import type { Frames } from '../units';
 import { hannWindow, RealFft } from './fft';
 

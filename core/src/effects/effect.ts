@@ -1,5 +1,5 @@
 import type { Audio } from '../audio/audio';
-import type { Block } from '../audio/block';
+import type { Block } from '../dsp/block';
 import type { EffectDescription, ParameterSet, ParameterValue, ParameterValues, ValuesOf } from '../project/parameters';
 import type { Decibels, Frames, Hertz } from '../units';
 

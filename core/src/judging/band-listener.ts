@@ -1,6 +1,6 @@
 import { CutoffGlide, StateVariableFilter } from '../dsp/filters/simple-filters';
-import type { Block } from '../audio/block';
-import { createBlock, moveBlock } from '../audio/block';
+import type { Block } from '../dsp/block';
+import { createBlock, moveBlock } from '../dsp/block';
 import type { Frames, Hertz, Ratio } from '../units';
 
 /** A part of the spectrum: around a frequency as wide as Q says, or all below or above it. */

@@ -1,4 +1,4 @@
-import { maxBlock } from '../audio/block';
+import { maxBlock } from '../dsp/block';
 import { largest, noise, sine } from '../testing/signals';
 import { changeBands, ChangeListener, ChangeMeter } from './change-meter';
 

@@ -1,5 +1,5 @@
-import type { Block } from '../audio/block';
-import { createBlock, maxBlock, moveBlock } from '../audio/block';
+import type { Block } from '../dsp/block';
+import { createBlock, maxBlock, moveBlock } from '../dsp/block';
 import { DelayLine } from '../dsp/delay-line';
 import { FrameQueue, SpectralFrame } from '../dsp/spectral-frames';
 import type { Decibels, Frames, Hertz, Ratio, Seconds } from '../units';

@@ -1,7 +1,7 @@
 import { KWeighting } from '../analysis/loudness/k-weighting';
 import { channelWeights } from '../analysis/loudness/loudness';
 import { Glide } from '../dsp/glide';
-import { createBlock } from '../audio/block';
+import { createBlock } from '../dsp/block';
 import { mapSteps } from '../project/chain/chain-tree';
 import type { ChainOwner } from '../project/edits/edit';
 import type { EffectStep } from '../project/chain/chain-schema';

@@ -1,7 +1,7 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import type { Block } from '../audio/block';
-import { createBlock } from '../audio/block';
+import type { Block } from '../dsp/block';
+import { createBlock } from '../dsp/block';
 import type { LayoutId } from '../audio/layout';
 import { channelsOf, toLayout } from '../audio/layout';
 import { soundEnd } from '../project/time/clip-times';

@@ -1,6 +1,6 @@
-import type { Block } from '../audio/block';
+import type { Block } from '../dsp/block';
 import { Cancelled } from '../cancelled';
-import { maxBlock } from '../audio/block';
+import { maxBlock } from '../dsp/block';
 import { channelsOf } from '../audio/layout';
 import { FrameQueue, SpectralFrame } from '../dsp/spectral-frames';
 import type { Sound } from '../project/schema';

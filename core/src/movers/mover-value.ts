@@ -2,7 +2,7 @@ import { bentShare } from '../automation/lane-value';
 import { createRandom, seedOf } from '../dsp/random';
 import { offsetValue } from '../project/offset';
 import type { NumberParameter } from '../project/parameters';
-import type { Mover, Pull, Sound, Tide } from '../project/schema';
+import type { Mover, Pull, Tide } from '../project/schema';
 import type { Seconds } from '../units';
 
 /** Points of a tide's table; read with straight lines between them. */
@@ -134,16 +134,6 @@ export function reachOf(
     up === 0 ? base : offsetValue(parameter, base, up),
   ]);
   return { low: Math.min(...reached), high: Math.max(...reached) };
-}
-
-/** Those who pull at an address, with their courses. */
-export function pullsAt(sound: Sound, address: string): { readonly pull: Pull; readonly mover: Mover }[] {
-  return sound.pulls
-    .filter((pull) => pull.address === address)
-    .flatMap((pull) => {
-      const mover = sound.movers.find((candidate) => candidate.id === pull.mover);
-      return mover ? [{ pull, mover }] : [];
-    });
 }
 
 /** Values of a property while its pulls swing fully to both sides: what must be reckoned with. */

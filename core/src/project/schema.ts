@@ -346,7 +346,6 @@ export type BusKind = (typeof busKinds)[number];
 export type Send = z.infer<typeof send>;
 export type AutomationLane = z.infer<typeof automationLane>;
 export type AutomationPoint = z.infer<typeof automationPoint>;
-export type LayerTemplate = z.infer<typeof layerTemplate>;
 export type Clip = z.infer<typeof clip>;
 export type SpeedPoint = NonNullable<Clip['speedCurve']>[number];
 export type Fade = z.infer<typeof fade>;

@@ -1,5 +1,5 @@
-import type { Block } from '../audio/block';
-import { createBlock } from '../audio/block';
+import type { Block } from '../dsp/block';
+import { createBlock } from '../dsp/block';
 import type { Bus, Layer } from '../project/schema';
 import type { Frames } from '../units';
 import type { Automation } from './automation';

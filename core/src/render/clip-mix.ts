@@ -1,4 +1,4 @@
-import type { Block } from '../audio/block';
+import type { Block } from '../dsp/block';
 import type { LayoutId } from '../audio/layout';
 import type { Clip, Layer } from '../project/schema';
 import type { TreatmentCache } from '../treatments/treat-clip';

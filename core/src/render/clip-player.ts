@@ -1,4 +1,4 @@
-import type { Block } from '../audio/block';
+import type { Block } from '../dsp/block';
 import { Glide } from '../dsp/glide';
 import type { FadeShape } from '../audio/fade';
 import { fadeGain } from '../audio/fade';

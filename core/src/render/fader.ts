@@ -1,7 +1,7 @@
 import type { Side } from '../audio/layout';
 import { sidesOf } from '../audio/layout';
 import { Glide } from '../dsp/glide';
-import type { Block } from '../audio/block';
+import type { Block } from '../dsp/block';
 import type { Frames, Ratio } from '../units';
 import { decibelsToGain } from '../units';
 import type { Moves, PropertyReader } from './automation';

@@ -1,6 +1,6 @@
 import { Follower as LevelFollower, frameLevel } from '../dsp/filters/simple-filters';
-import type { Block } from '../audio/block';
-import { createBlock } from '../audio/block';
+import type { Block } from '../dsp/block';
+import { createBlock } from '../dsp/block';
 import { readReference } from '../project/chain/references';
 import type { Follower } from '../project/schema';
 import type { Decibels, Frames, Hertz, Unit } from '../units';

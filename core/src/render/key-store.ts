@@ -1,4 +1,4 @@
-import type { Block } from '../audio/block';
+import type { Block } from '../dsp/block';
 import type { Reference } from '../project/chain/references';
 import type { Layer } from '../project/schema';
 import type { Frames } from '../units';

@@ -1,5 +1,5 @@
-import type { Block } from '../audio/block';
-import { clearBlock, createBlock, maxBlock } from '../audio/block';
+import type { Block } from '../dsp/block';
+import { clearBlock, createBlock, maxBlock } from '../dsp/block';
 import type { LayoutId } from '../audio/layout';
 import type { Layer } from '../project/schema';
 import type { TreatmentCache } from '../treatments/treat-clip';

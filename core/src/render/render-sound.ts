@@ -1,7 +1,7 @@
 import type { Audio } from '../audio/audio';
 import { silence } from '../audio/audio';
 import { Cancelled } from '../cancelled';
-import { maxBlock } from '../audio/block';
+import { maxBlock } from '../dsp/block';
 import { channelsOf } from '../audio/layout';
 import { soundEnd } from '../project/time/clip-times';
 import type { Sound, TailMode } from '../project/schema';

@@ -1,5 +1,5 @@
-import type { Block } from '../audio/block';
-import { addBlock, clearBlock, createBlock, maxBlock } from '../audio/block';
+import type { Block } from '../dsp/block';
+import { addBlock, clearBlock, createBlock, maxBlock } from '../dsp/block';
 import { channelsOf } from '../audio/layout';
 import { followedLayers, keyLayers, keyOrder } from '../project/chain/references';
 import type { Bus, BusKind, Follower, Layer, Sound } from '../project/schema';

@@ -1,5 +1,5 @@
 import type { CreateContext, Effect } from '../effects/effect';
-import { maxBlock } from '../audio/block';
+import { maxBlock } from '../dsp/block';
 import type { ParameterValue } from '../project/parameters';
 import { resolveValues } from '../project/parameters';
 import type { Frames, Hertz } from '../units';

@@ -7,10 +7,10 @@ import { AudioLibrary } from '../app/engine/audio-library';
 import { gatherProviders } from '../app/gather/gather-providers';
 import { loftProviders } from '../app/loft/loft-providers';
 import { openProjectProviders } from '../app/open-project';
-import { DocumentStore } from '../app/state/document.store';
+import { DocumentStore } from '../app/state/project/document.store';
 import { Notices } from '../app/state/notices';
-import { ProjectShelf } from '../app/state/project-shelf';
-import { ProjectTransfer } from '../app/state/project-transfer.store';
+import { ProjectShelf } from '../app/state/project/project-shelf';
+import { ProjectTransfer } from '../app/state/project/project-transfer.store';
 import { WorkbenchStore } from '../app/state/workbench.store';
 import { registerIcons } from '../app/ui/icons';
 

@@ -1,5 +1,5 @@
 import { SpectralFrame } from '../../dsp/spectral-frames';
-import type { Block } from '../../audio/block';
+import type { Block } from '../../dsp/block';
 import type { Decibels, Hertz } from '../../units';
 
 const size = 4096;

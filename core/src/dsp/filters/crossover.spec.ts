@@ -1,4 +1,4 @@
-import type { Block } from '../../audio/block';
+import type { Block } from '../block';
 import { amplitudeAt, noise, sine } from '../../testing/signals';
 import { Crossover } from './crossover';
 import { RealFft } from '../fft';

@@ -4,7 +4,7 @@ import { CurveShaper, isShaperCurve, shaperCurves } from '../../dsp/shaper-curve
 import { CutoffGlide, OnePole } from '../../dsp/filters/simple-filters';
 import { choice, decibels, hertz } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
-import { maxBlock } from '../../audio/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const glideFrames = 512;

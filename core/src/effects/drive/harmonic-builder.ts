@@ -5,7 +5,7 @@ import { Oversampler } from '../../dsp/oversampler';
 import { Follower, OnePole } from '../../dsp/filters/simple-filters';
 import { hertz, share } from '../../project/parameters';
 import type { Ratio } from '../../units';
-import { maxBlock } from '../../audio/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const glideFrames = 512;

@@ -3,7 +3,7 @@ import { Oversampler } from '../../dsp/oversampler';
 import { CurveShaper } from '../../dsp/shaper-curves';
 import { choice, decibels } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
-import { maxBlock } from '../../audio/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const glideFrames = 512;

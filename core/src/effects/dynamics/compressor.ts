@@ -4,8 +4,8 @@ import { matchSections } from '../../dsp/filters/matched-section';
 import { Section } from '../../dsp/filters/state-variable';
 import { choice, decibels, factor, hertz, reference, seconds, toggle } from '../../project/parameters';
 import type { Decibels, Frames, Ratio, Seconds } from '../../units';
-import type { Block } from '../../audio/block';
-import { maxBlock } from '../../audio/block';
+import type { Block } from '../../dsp/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const longestLookahead: Seconds = 0.02;

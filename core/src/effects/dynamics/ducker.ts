@@ -3,8 +3,8 @@ import { Glide } from '../../dsp/glide';
 import { Follower, frameLevel, OnePole, smoothing } from '../../dsp/filters/simple-filters';
 import { choice, decibels, hertz, reference, seconds } from '../../project/parameters';
 import type { Decibels } from '../../units';
-import type { Block } from '../../audio/block';
-import { maxBlock } from '../../audio/block';
+import type { Block } from '../../dsp/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const detectorAttack = 0.0005;

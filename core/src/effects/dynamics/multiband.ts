@@ -4,8 +4,8 @@ import { frameLevel, smoothing } from '../../dsp/filters/simple-filters';
 import { decibels, factor, hertz, seconds, share } from '../../project/parameters';
 import type { Decibels, Ratio } from '../../units';
 import { decibelsToGain } from '../../units';
-import type { Block } from '../../audio/block';
-import { maxBlock } from '../../audio/block';
+import type { Block } from '../../dsp/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const bandCount = 3;

@@ -1,7 +1,7 @@
 import { Crossover } from '../../dsp/filters/crossover';
 import { hertz } from '../../project/parameters';
-import type { Block } from '../../audio/block';
-import { maxBlock } from '../../audio/block';
+import type { Block } from '../../dsp/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const least = 2;

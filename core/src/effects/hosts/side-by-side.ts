@@ -1,4 +1,4 @@
-import { maxBlock } from '../../audio/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const least = 2;

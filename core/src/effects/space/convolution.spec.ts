@@ -1,4 +1,4 @@
-import { fadingNoise, loudestGain, shapeResponse } from '../../dsp/convolution/impulse-response';
+import { fadingNoise, loudestGain, shapeResponse } from './impulse-response';
 import { LongConvolution, longResponse } from '../../dsp/convolution/long-convolution';
 import { partitionFrames } from '../../dsp/convolution/partitioned-convolution';
 import type { Audio } from '../../audio/audio';

@@ -2,8 +2,8 @@ import type { Audio } from '../../audio/audio';
 import { frameCount } from '../../audio/audio';
 import { DelayTap } from '../../dsp/delay-tap';
 import { Glide } from '../../dsp/glide';
-import type { ResponseShape } from '../../dsp/convolution/impulse-response';
-import { fadingNoise, longestResponse, loudestGain, shapeResponse } from '../../dsp/convolution/impulse-response';
+import type { ResponseShape } from './impulse-response';
+import { fadingNoise, longestResponse, loudestGain, shapeResponse } from './impulse-response';
 import type { LongResponse } from '../../dsp/convolution/long-convolution';
 import { longResponse } from '../../dsp/convolution/long-convolution';
 import { LoopableConvolution } from '../../dsp/convolution/loopable-convolution';
@@ -12,7 +12,7 @@ import type { NumberParameter, SwitchParameter } from '../../project/parameters'
 import { decibels, factor, noteLength, reference, seconds, share, toggle } from '../../project/parameters';
 import type { Frames, Ratio } from '../../units';
 import { decibelsToGain } from '../../units';
-import { maxBlock } from '../../audio/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const glideFrames = 512;

@@ -3,8 +3,8 @@ import { Glide } from '../../dsp/glide';
 import { OnePole, smoothing } from '../../dsp/filters/simple-filters';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
 import type { Frames } from '../../units';
-import type { Block } from '../../audio/block';
-import { maxBlock } from '../../audio/block';
+import type { Block } from '../../dsp/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const glideFrames = 512;

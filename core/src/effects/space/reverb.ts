@@ -4,7 +4,7 @@ import { Phase } from '../../dsp/oscillator';
 import { ReverbNetwork } from '../../dsp/reverb-network';
 import type { ParameterValues } from '../../project/parameters';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
-import { maxBlock } from '../../audio/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const glideFrames = 512;

@@ -7,7 +7,7 @@ import { TwoTapShifter } from '../../dsp/two-tap-shifter';
 import { hertz, noteLength, seconds, semitones, share } from '../../project/parameters';
 import { decibelsToGain, semitonesToRatio } from '../../units';
 import type { Frames } from '../../units';
-import { maxBlock } from '../../audio/block';
+import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const glideFrames = 512;

@@ -1,6 +1,6 @@
 import type { Audio } from '../../audio/audio';
 import { frameCount, silence } from '../../audio/audio';
-import { maxBlock } from '../../audio/block';
+import { maxBlock } from '../../dsp/block';
 import type { EffectStep } from '../../project/chain/chain-schema';
 import { noMoves } from '../automation';
 import type { ChainContext } from './chain-context';

@@ -1,5 +1,5 @@
 import type { Audio } from '../../audio/audio';
-import type { Block } from '../../audio/block';
+import type { Block } from '../../dsp/block';
 import type { Reference } from '../../project/chain/references';
 import type { Frames, Hertz } from '../../units';
 

@@ -1,4 +1,4 @@
-import type { Block } from '../../audio/block';
+import type { Block } from '../../dsp/block';
 import type { BranchPath } from '../../effects/effect';
 import type { Branch, EffectStep } from '../../project/chain/chain-schema';
 import type { Decibels, Frames } from '../../units';

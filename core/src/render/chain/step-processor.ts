@@ -1,8 +1,8 @@
 import { Glide } from '../../dsp/glide';
 import { effectsById } from '../../effects';
-import type { Block } from '../../audio/block';
+import type { Block } from '../../dsp/block';
 import type { BranchPath, Effect, Processor } from '../../effects/effect';
-import { createBlock, maxBlock } from '../../audio/block';
+import { createBlock, maxBlock } from '../../dsp/block';
 import { fromAxis } from '../../project/axis';
 import type { ParameterValue, ParameterValues } from '../../project/parameters';
 import { inTempo, resolveValues } from '../../project/parameters';

@@ -1,4 +1,4 @@
-import { maxBlock } from '../../audio/block';
+import { maxBlock } from '../../dsp/block';
 import { channelsOf } from '../../audio/layout';
 import type { Sound } from '../../project/schema';
 import { TreatmentCache } from '../../treatments/treat-clip';

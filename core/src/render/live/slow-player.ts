@@ -1,4 +1,4 @@
-import { maxBlock } from '../../audio/block';
+import { maxBlock } from '../../dsp/block';
 import type { Frames, Ratio } from '../../units';
 import { AttackFinder } from './attack-finder';
 import type { Loop } from './player';

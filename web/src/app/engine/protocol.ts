@@ -1,16 +1,9 @@
-import type { BandRegion, ChangeReading, Decibels, EffectStep, Frames, FrozenLayer, Seating } from '@tangled-choir/core';
-import type { FrameRange, SharedAudio, SoundInput } from '@tangled-choir/jobs';
+import type { BandRegion, ChangeReading, Decibels, EffectStep, Frames, Seating } from '@tangled-choir/core';
+import type { FrameRange, SharedAudio } from '@tangled-choir/jobs';
 import type { SoundChanges } from './live/sound-changes';
+import type { RenderableSound } from './renderable-sound';
 
 /** What page, engine and worklet say to each other. */
-
-/** A sound with all that is needed to play it. */
-export interface RenderableSound extends SoundInput {
-  /** Layers that are played as they were rendered, by id. */
-  readonly frozen?: ReadonlyMap<string, FrozenLayer>;
-  /** What the sound has to leave room for: it is seated with the layers, and not heard. */
-  readonly reference?: { readonly hash: string; readonly audio: SharedAudio };
-}
 
 /** Of what one step does, all that is heard: what it changes, or what goes into it within a band. */
 export interface HeardAlone {

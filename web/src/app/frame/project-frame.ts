@@ -3,16 +3,16 @@ import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink, RouterOutlet } from '@angular/router';
 import { openProjectProviders } from '../open-project';
 import { AudioLibrary } from '../engine/audio-library';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { Judging } from '../state/judging.store';
 import { Playback } from '../state/playback.store';
-import { ProjectLock } from '../state/project-lock';
+import { ProjectLock } from '../state/project/project-lock';
 import { WorkbenchStore } from '../state/workbench.store';
 import { askToKeep } from '../storage/storage-use';
 import { BottomBar } from './bottom-bar';
 import { ShortcutHelp } from './shortcut-help';
 import { TopBar } from './top-bar';
-import { isTyping } from './shortcuts';
+import { isTyping } from '../ui/typing';
 
 /** The frame around the views of one project: opens it, top and bottom bar, and the shortcuts that hold everywhere. */
 @Component({

@@ -4,11 +4,11 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { RouterLink, RouterLinkActive } from '@angular/router';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { Notices } from '../state/notices';
-import { ProjectShelf } from '../state/project-shelf';
+import { ProjectShelf } from '../state/project/project-shelf';
 import { NameField } from '../ui/name-field';
-import { BrandMark } from './brand-mark';
+import { BrandMark } from '../ui/brand-mark';
 
 /** Project, views, undo and redo by name, and whether everything is saved. */
 @Component({

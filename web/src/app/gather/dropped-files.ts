@@ -1,4 +1,4 @@
-import type { FileToImport } from '../state/project-transfer.store';
+import type { FileToImport } from '../state/project/project-transfer.store';
 
 /** Files of a file dialog; a chosen folder gives their paths within it. */
 export function chosenFiles(list: FileList | null): FileToImport[] {

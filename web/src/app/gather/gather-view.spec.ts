@@ -2,7 +2,7 @@ import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { configureStores, openEmptyProject, openProject, shownErrors } from '../../testing/project';
 import { AudioLibrary } from '../engine/audio-library';
-import type { DocumentStore } from '../state/document.store';
+import type { DocumentStore } from '../state/project/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { GatherView } from './gather-view';
 

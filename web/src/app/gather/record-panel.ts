@@ -3,10 +3,10 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { Source } from '@tangled-choir/core';
 import { Recorder } from '../engine/record/recorder';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { Notices } from '../state/notices';
 import { Playback } from '../state/playback.store';
-import { ProjectTransfer } from '../state/project-transfer.store';
+import { ProjectTransfer } from '../state/project/project-transfer.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatDuration, formatLevel } from '../ui/quantity';
 

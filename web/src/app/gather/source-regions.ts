@@ -1,7 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { Region, Source, Stretch } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live/live-engine';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
 import { placeable } from '../state/placeable';
 import { Playback } from '../state/playback.store';

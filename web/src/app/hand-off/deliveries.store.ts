@@ -4,7 +4,7 @@ import type { DeliveryItem, Finding, HandOff, Manifest, ManifestFile, Measuremen
 import { collidingNames, effectCatalogue, manifestFormat, manifestVersion, planDelivery, safeFileName } from '@tangled-choir/core';
 import { JobCancelled } from '@tangled-choir/jobs';
 import { ProjectJobs } from '../engine/project-jobs';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { Renderables } from '../state/renderables';
 import { WorkbenchStore } from '../state/workbench.store';
 import { saveFile } from '../storage/save-file';

@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { manifestSchema, readWav } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { configureStores, openProject } from '../../testing/project';
-import type { DocumentStore } from '../state/document.store';
+import type { DocumentStore } from '../state/project/document.store';
 import * as saving from '../storage/save-file';
 import { Deliveries } from './deliveries.store';
 import { HandOffView } from './hand-off-view';

@@ -4,11 +4,11 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import type { HandOff } from '@tangled-choir/core';
 import { encodings, namingFields } from '@tangled-choir/core';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { Notices } from '../state/notices';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
-import { SoundPicker } from '../ui/sound-picker';
+import { SoundPicker } from '../sounds/sound-picker';
 import { Deliveries } from './deliveries.store';
 
 const sampleRates = [44_100, 48_000, 96_000] as const;

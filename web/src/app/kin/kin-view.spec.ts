@@ -1,7 +1,7 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { configureStores, openProject } from '../../testing/project';
-import type { DocumentStore } from '../state/document.store';
+import type { DocumentStore } from '../state/project/document.store';
 import { FamilyRenders } from '../state/family-renders.store';
 import { KinView } from './kin-view';
 

@@ -4,7 +4,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { NewSway, Sound, Strength } from '@tangled-choir/core';
 import { effectCatalogue, findProperty, readySways, strengths, swayableAddresses, offsetReach } from '@tangled-choir/core';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import type { RangeChange } from '../ui/range-field';
 import { RangeField } from '../ui/range-field';

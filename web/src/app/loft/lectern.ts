@@ -17,7 +17,7 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import type { EffectStep } from '@tangled-choir/core';
 import { branchName, chainLatency, effectCatalogue, effectsById, ownerAddress, projectSampleRate } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live/live-engine';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { Freezing } from '../state/freezing.store';
 import { Judging } from '../state/judging.store';
 import { LecternPanel } from '../state/lectern-panel.store';

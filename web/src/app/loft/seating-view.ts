@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatIconModule } from '@angular/material/icon';
 import type { MaskedPair, Seating } from '@tangled-choir/core';
 import { gainParameter, referenceLayerId, seatingBands, withReference } from '@tangled-choir/core';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { Judging } from '../state/judging.store';
 import { SeatingChart } from '../state/seating-chart.store';
 import { Turning } from '../state/turning';

@@ -14,7 +14,7 @@ import {
   speedParameter,
   syncTime,
 } from '@tangled-choir/core';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { Turning } from '../state/turning';
 import { WorkbenchStore } from '../state/workbench.store';
 import { RoleGlyph } from '../ui/role-glyph';

@@ -3,7 +3,7 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Clip, SpeedPoint } from '@tangled-choir/core';
 import { clipsOf, contentPlace, speedAt } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import type { GraphPlace, PointMove } from '../ui/point-graph';
 import { graphY, PointGraph } from '../ui/point-graph';

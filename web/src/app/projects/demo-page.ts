@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { MatButtonModule } from '@angular/material/button';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { Router, RouterLink } from '@angular/router';
-import { ProjectShelf } from '../state/project-shelf';
+import { ProjectShelf } from '../state/project/project-shelf';
 import { ProjectRepository } from '../storage/project-repository';
 
 const demoId = 'halda-station';

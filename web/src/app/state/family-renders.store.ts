@@ -6,7 +6,7 @@ import type { MeasuredAudio } from '@tangled-choir/jobs';
 import { JobCancelled } from '@tangled-choir/jobs';
 import { AudioLibrary } from '../engine/audio-library';
 import { ProjectJobs } from '../engine/project-jobs';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 import { Notices } from './notices';
 import { Renderables } from './renderables';
 import { WorkbenchStore } from './workbench.store';

@@ -6,7 +6,7 @@ import { ProjectJobs } from '../engine/project-jobs';
 import { LiveEngine } from '../engine/live/live-engine';
 import type { JobInput, JobName } from '@tangled-choir/jobs';
 import { JobPool } from '../engine/job-pool';
-import type { DocumentStore } from './document.store';
+import type { DocumentStore } from './project/document.store';
 import { Freezing } from './freezing.store';
 import { Judging } from './judging.store';
 import { WorkbenchStore } from './workbench.store';

@@ -6,7 +6,7 @@ import { JobCancelled } from '@tangled-choir/jobs';
 import { JobPool } from '../engine/job-pool';
 import { LiveEngine } from '../engine/live/live-engine';
 import { ProjectJobs } from '../engine/project-jobs';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 import { Judging } from './judging.store';
 import { Notices } from './notices';
 import { Renderables } from './renderables';

@@ -3,8 +3,9 @@ import { patchState, signalStore, withComputed, withHooks, withMethods, withProp
 import type { Comparison, Sound } from '@tangled-choir/core';
 import { bypassed } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live/live-engine';
-import type { HeardAlone, RenderableSound } from '../engine/protocol';
-import { DocumentStore } from './document.store';
+import type { HeardAlone } from '../engine/protocol';
+import type { RenderableSound } from '../engine/renderable-sound';
+import { DocumentStore } from './project/document.store';
 import { Renderables } from './renderables';
 import { WorkbenchStore } from './workbench.store';
 

@@ -5,7 +5,7 @@ import { findMoments, nearestFrameRate } from '@tangled-choir/core';
 import type { PictureReader } from '../engine/picture-reader';
 import { ProjectJobs } from '../engine/project-jobs';
 import { ProjectRepository } from '../storage/project-repository';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 import { Notices } from './notices';
 import { WorkbenchStore } from './workbench.store';
 

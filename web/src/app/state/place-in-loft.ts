@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import { Router } from '@angular/router';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 import type { Placeable } from './placeable';
 import { Playback } from './playback.store';
 import { WorkbenchStore } from './workbench.store';

@@ -5,7 +5,7 @@ import { soundEnd } from '@tangled-choir/core';
 import type { SharedAudio } from '@tangled-choir/jobs';
 import { AudioLibrary, isLong } from '../engine/audio-library';
 import { LiveEngine } from '../engine/live/live-engine';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 import { Freezing } from './freezing.store';
 import { Notices } from './notices';
 import { Renderables } from './renderables';

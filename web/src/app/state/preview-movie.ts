@@ -4,7 +4,7 @@ import { JobCancelled } from '@tangled-choir/jobs';
 import { ProjectJobs } from '../engine/project-jobs';
 import { ProjectRepository } from '../storage/project-repository';
 import { saveFile } from '../storage/save-file';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 import { Notices } from './notices';
 import { Renderables } from './renderables';
 import { WorkbenchStore } from './workbench.store';

@@ -5,10 +5,10 @@ import { ProjectJobs } from '../engine/project-jobs';
 import { ProjectRepository } from '../storage/project-repository';
 import { StorageFull } from '../storage/storage-full';
 import { AskSettings } from '../ui/settings-dialog';
-import type { DocumentStore } from './document.store';
+import type { DocumentStore } from './project/document.store';
 import { Playback } from './playback.store';
 import { Printing } from './printing';
-import { ProjectLock } from './project-lock';
+import { ProjectLock } from './project/project-lock';
 
 describe('printing from the Loft', () => {
   let store: InstanceType<typeof DocumentStore>;

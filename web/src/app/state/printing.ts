@@ -16,11 +16,11 @@ import {
 import { AudioLibrary } from '../engine/audio-library';
 import { ProjectJobs } from '../engine/project-jobs';
 import { AskSettings } from '../ui/settings-dialog';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 import { Notices } from './notices';
 import { Playback } from './playback.store';
 import { Renderables } from './renderables';
-import { ProjectTransfer } from './project-transfer.store';
+import { ProjectTransfer } from './project/project-transfer.store';
 import { WorkbenchStore } from './workbench.store';
 
 const takeParameters = {

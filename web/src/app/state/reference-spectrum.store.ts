@@ -4,7 +4,7 @@ import { JobCancelled } from '@tangled-choir/jobs';
 import { AudioLibrary } from '../engine/audio-library';
 import { ProjectJobs } from '../engine/project-jobs';
 import { spectrumHigh, spectrumLow, spectrumPoints } from '../engine/protocol';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 import { Notices } from './notices';
 
 interface ReferenceState {

@@ -4,7 +4,8 @@ import { sourceIdentities, usedSources } from '@tangled-choir/core';
 import type { AudioByIdentity, RenderInput } from '@tangled-choir/jobs';
 import { wantedTreatments } from '@tangled-choir/jobs';
 import { AudioLibrary } from '../engine/audio-library';
-import { engineTreats, type RenderableSound } from '../engine/protocol';
+import { engineTreats } from '../engine/protocol';
+import type { RenderableSound } from '../engine/renderable-sound';
 import { TreatedClips } from './treated-clips.store';
 
 /** Puts together what is needed to play or to render a sound: its recordings, and its clips as they are treated. */

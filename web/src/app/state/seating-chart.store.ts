@@ -5,7 +5,7 @@ import { referenceLayerId, soundEnd, withReference } from '@tangled-choir/core';
 import { JobCancelled } from '@tangled-choir/jobs';
 import { LiveEngine } from '../engine/live/live-engine';
 import { ProjectJobs } from '../engine/project-jobs';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 import { LecternPanel } from './lectern-panel.store';
 import { Notices } from './notices';
 import { Playback } from './playback.store';

@@ -4,7 +4,7 @@ import { drawnPoints, soundBefore } from '@tangled-choir/core';
 import { JobCancelled } from '@tangled-choir/jobs';
 import { AudioLibrary } from '../engine/audio-library';
 import { ProjectJobs } from '../engine/project-jobs';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 import { Notices } from './notices';
 import { Renderables } from './renderables';
 import { WorkbenchStore } from './workbench.store';

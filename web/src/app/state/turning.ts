@@ -13,7 +13,7 @@ import {
   toAxis,
 } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live/live-engine';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 import { Playback } from './playback.store';
 import { WorkbenchStore } from './workbench.store';
 

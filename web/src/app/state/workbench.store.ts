@@ -2,7 +2,7 @@ import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
 import type { ChainOwner, Clip, CopiedClip, Layer } from '@tangled-choir/core';
 import { clipsOf, pathToBranch } from '@tangled-choir/core';
-import { DocumentStore } from './document.store';
+import { DocumentStore } from './project/document.store';
 
 interface WorkbenchState {
   readonly soundId: string | undefined;

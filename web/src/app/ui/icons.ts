@@ -105,8 +105,6 @@ const paths = {
   silent: mdiVolumeOff,
 } as const;
 
-export type IconName = keyof typeof paths;
-
 /** Registers the icons that the application uses as inline SVG; nothing is fetched for them. */
 export function registerIcons(): void {
   const registry = inject(MatIconRegistry);

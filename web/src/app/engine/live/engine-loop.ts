@@ -18,7 +18,8 @@ import {
   TruePeakMeter,
 } from '@tangled-choir/core';
 import { OutputMeters } from './output-meters';
-import type { ChainOfInterest, EngineMessage, EngineReport, OutputReading, RenderableSound } from '../protocol';
+import type { ChainOfInterest, EngineMessage, EngineReport, OutputReading } from '../protocol';
+import type { RenderableSound } from '../renderable-sound';
 import { StepListeners } from './step-listeners';
 import { RecordingPlayer } from './recording-player';
 import { engineTreats } from '../protocol';

@@ -1,6 +1,6 @@
 import { createSound } from '@tangled-choir/core';
 import type { Layer, Sound } from '@tangled-choir/core';
-import type { RenderableSound } from '../protocol';
+import type { RenderableSound } from '../renderable-sound';
 import { SoundUnpacker, SoundPacker } from './sound-changes';
 
 const layer = (id: string): Layer => ({

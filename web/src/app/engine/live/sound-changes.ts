@@ -1,6 +1,6 @@
 import type { Layer, Sound } from '@tangled-choir/core';
 import type { AudioByIdentity } from '@tangled-choir/jobs';
-import type { RenderableSound } from '../protocol';
+import type { RenderableSound } from '../renderable-sound';
 
 const none: AudioByIdentity = new Map();
 

@@ -1,7 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import type { Clip, EditArguments, EditName, Layer, Sound, SyncKind } from '@tangled-choir/core';
 import { axisToSource, chopSlices, clipDuration, clipEnd, syncTime } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { Notices } from '../../state/notices';
 import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';

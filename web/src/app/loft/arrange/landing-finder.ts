@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import type { Clip, LandingPoints, Layer, Source, SyncKind, SyncPoint } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
 import { ProjectJobs } from '../../engine/project-jobs';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 
 /** Finds sync points in the audio that clips show; what was found once is remembered. */
 @Injectable()

@@ -5,7 +5,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import type { Property } from '@tangled-choir/core';
 import { axisOf, effectCatalogue, findProperty, isAutomatable, listAddresses } from '@tangled-choir/core';
 import { group } from 'd3';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { MenuPlace } from '../../ui/menu-anchor';
 import { MenuAnchor } from '../../ui/menu-anchor';

@@ -18,7 +18,7 @@ import {
   thinPoints,
   valueAtPlace,
 } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { Notices } from '../../state/notices';
 import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';

@@ -5,7 +5,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { ChainState } from '@tangled-choir/core';
 import { chainStates, effectCatalogue, share, standsAs } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { ValueChange } from '../../ui/value-field';
 import { ValueField } from '../../ui/value-field';

@@ -2,7 +2,7 @@ import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import type { EffectStep } from '@tangled-choir/core';
 import { configureStores, openProject } from '../../../testing/project';
-import type { DocumentStore } from '../../state/document.store';
+import type { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { HostEditor } from './host-editor';
 

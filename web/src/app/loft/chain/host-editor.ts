@@ -5,7 +5,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Branch, EffectStep } from '@tangled-choir/core';
 import { branchAddress, branchName, branchParameters, effectCatalogue, effectsById } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { NameField } from '../../ui/name-field';

@@ -3,7 +3,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Bus, Layer } from '@tangled-choir/core';
 import { gainParameter, ownerAddress } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { Freezing } from '../../state/freezing.store';
 import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';

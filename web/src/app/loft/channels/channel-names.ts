@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { ChainOwner } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { AskSettings } from '../../ui/settings-dialog';
 

@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import type { EffectStep } from '@tangled-choir/core';
 import { drawnCurve, drawnPoints, readCurve } from '@tangled-choir/core';
 import { configureStores, openProject, shownErrors } from '../../../testing/project';
-import type { DocumentStore } from '../../state/document.store';
+import type { DocumentStore } from '../../state/project/document.store';
 import { DrawnEditor } from './drawn-editor';
 
 describe('the drawn EQ', () => {

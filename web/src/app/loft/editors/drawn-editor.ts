@@ -5,7 +5,7 @@ import { drawnCurve, drawnLevels, drawnPoints, hertz, readCurve, writeCurve } fr
 import { area, line, scaleLinear, scaleLog } from 'd3';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { spectrumHigh, spectrumLow, spectrumPoints } from '../../engine/protocol';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { SpectrumMatch } from '../../state/spectrum-match.store';
 import { followPointer } from '../../ui/follow-pointer';
 import { formatQuantity, signed } from '../../ui/quantity';

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { ReferenceParameter } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { Offer } from '../../ui/parameter-fields';
 

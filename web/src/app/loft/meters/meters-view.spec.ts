@@ -5,7 +5,7 @@ import { metersOf } from '../../../testing/meters';
 import { configureStores, openProject } from '../../../testing/project';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { spectrumPoints } from '../../engine/protocol';
-import type { DocumentStore } from '../../state/document.store';
+import type { DocumentStore } from '../../state/project/document.store';
 import { LecternPanel } from '../../state/lectern-panel.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { MetersView } from './meters-view';

@@ -3,7 +3,7 @@ import { levelBetween } from '@tangled-choir/core';
 import { area, line, scaleLinear, scaleLog } from 'd3';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { spectrumHigh, spectrumLow, spectrumPoints } from '../../engine/protocol';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { LecternPanel } from '../../state/lectern-panel.store';
 import { ReferenceSpectrum } from '../../state/reference-spectrum.store';
 import { WorkbenchStore } from '../../state/workbench.store';

@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { metersOf } from '../../../testing/meters';
 import { configureStores, openProject, shownErrors } from '../../../testing/project';
 import { LiveEngine } from '../../engine/live/live-engine';
-import type { DocumentStore } from '../../state/document.store';
+import type { DocumentStore } from '../../state/project/document.store';
 import { MovesView } from './moves-view';
 
 describe('moves', () => {

@@ -17,7 +17,7 @@ import {
   share,
   shapePoints,
 } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { Playback } from '../../state/playback.store';
 import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';

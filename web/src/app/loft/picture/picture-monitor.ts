@@ -7,7 +7,7 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import type { NumberParameter, Picture } from '@tangled-choir/core';
 import { formatTimecode, frameAt, frameTime } from '@tangled-choir/core';
 import { LiveEngine } from '../../engine/live/live-engine';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { Notices } from '../../state/notices';
 import { PictureStore } from '../../state/picture.store';
 import { PreviewMovie } from '../../state/preview-movie';

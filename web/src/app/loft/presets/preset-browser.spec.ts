@@ -2,7 +2,7 @@ import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { situations } from '@tangled-choir/core';
 import { configureStores, openEmptyProject, openProject, shownErrors } from '../../../testing/project';
-import type { DocumentStore } from '../../state/document.store';
+import type { DocumentStore } from '../../state/project/document.store';
 import { Judging } from '../../state/judging.store';
 import { ProjectRepository } from '../../storage/project-repository';
 import { WorkbenchStore } from '../../state/workbench.store';

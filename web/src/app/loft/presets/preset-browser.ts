@@ -5,7 +5,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { NewStep, Preset } from '@tangled-choir/core';
 import { effectCatalogue, effectsById, readPresets, safeFileName, situations, writePresets } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { Notices } from '../../state/notices';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { ProjectRepository } from '../../storage/project-repository';

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { AskSettings } from '../../ui/settings-dialog';
 

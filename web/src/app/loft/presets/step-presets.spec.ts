@@ -1,7 +1,7 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { configureStores, openEmptyProject, openProject } from '../../../testing/project';
-import type { DocumentStore } from '../../state/document.store';
+import type { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { ProjectRepository } from '../../storage/project-repository';
 import { StepPresets } from './step-presets';

@@ -5,7 +5,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { EffectPreset, EffectStep, Preset } from '@tangled-choir/core';
 import { effectsById, share, surprise, toggle } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { ProjectRepository } from '../../storage/project-repository';
 import { AskSettings } from '../../ui/settings-dialog';

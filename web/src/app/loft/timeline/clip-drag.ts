@@ -1,7 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import type { Clip, Sound } from '@tangled-choir/core';
 import { clipDuration, contentAtTime, syncTime } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { followPointer } from '../../ui/follow-pointer';

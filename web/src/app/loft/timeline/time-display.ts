@@ -96,20 +96,6 @@ export function barAndBeat(time: number, tempo: Tempo): string {
   return `${bar + 1}.${beat - bar * tempo.beats + 1}`;
 }
 
-/** A moment as the chosen mode shows it. */
-export function timeText(time: number, axis: TimeAxis): string {
-  switch (axis.mode) {
-    case 'seconds':
-      return `${time.toFixed(3)} s`;
-    case 'samples':
-      return Math.round(time * axis.sampleRate).toLocaleString('en-GB');
-    case 'frames':
-      return formatTimecode(time, axis.clock);
-    case 'beats':
-      return barAndBeat(time, axis.tempo);
-  }
-}
-
 /** How far the nudge keys move. */
 export function nudgeLength(step: NudgeStep, axis: Pick<TimeAxis, 'clock' | 'sampleRate'>): number {
   switch (step) {

@@ -21,7 +21,7 @@ import {
   writeMarksCsv,
   writeMarksVtt,
 } from '@tangled-choir/core';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { Notices } from '../../state/notices';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { saveFile } from '../../storage/save-file';

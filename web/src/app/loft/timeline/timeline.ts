@@ -18,7 +18,7 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Layer, Role, Source } from '@tangled-choir/core';
 import { audibleLayers, crossfadesOf, roles, soundEnd } from '@tangled-choir/core';
 import { LiveEngine } from '../../engine/live/live-engine';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import type { Placeable } from '../../state/placeable';
 import { placeableOf } from '../../state/placeable';
 import { Playback } from '../../state/playback.store';

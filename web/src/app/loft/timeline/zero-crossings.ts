@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import type { Clip } from '@tangled-choir/core';
 import { axisToSource, nearestZeroCrossing, sourceToAxis } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
-import { DocumentStore } from '../../state/document.store';
+import { DocumentStore } from '../../state/project/document.store';
 import { TimeDisplay } from './time-display';
 
 const reach = 0.005;

@@ -1,9 +1,9 @@
 import { inject, Injectable } from '@angular/core';
 import type { Project } from '@tangled-choir/core';
 import { createProject, safeFileName, startHistory } from '@tangled-choir/core';
-import { JobPool } from '../engine/job-pool';
-import { neededAudio, neededPictures, ProjectRepository } from '../storage/project-repository';
-import { saveFile } from '../storage/save-file';
+import { JobPool } from '../../engine/job-pool';
+import { neededAudio, neededPictures, ProjectRepository } from '../../storage/project-repository';
+import { saveFile } from '../../storage/save-file';
 
 /** The projects of this browser as wholes: made, taken in from `.choir` files, handed out as such. None of them need be open. */
 @Injectable({ providedIn: 'root' })

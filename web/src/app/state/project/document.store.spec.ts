@@ -1,9 +1,9 @@
 import { TestBed } from '@angular/core/testing';
-import { openEmptyProject, projectProviders } from '../../testing/project';
-import { ProjectRepository } from '../storage/project-repository';
-import { StorageFull } from '../storage/storage-full';
+import { openEmptyProject, projectProviders } from '../../../testing/project';
+import { ProjectRepository } from '../../storage/project-repository';
+import { StorageFull } from '../../storage/storage-full';
 import { DocumentStore } from './document.store';
-import { Notices } from './notices';
+import { Notices } from '../notices';
 
 describe('the document store', () => {
   let errors: string[];

@@ -1,9 +1,9 @@
 import { TestBed } from '@angular/core/testing';
 import { createRandom, writeWav } from '@tangled-choir/core';
-import { openEmptyProject, projectProviders } from '../../testing/project';
-import { ProjectRepository } from '../storage/project-repository';
-import * as saving from '../storage/save-file';
-import { Notices } from './notices';
+import { openEmptyProject, projectProviders } from '../../../testing/project';
+import { ProjectRepository } from '../../storage/project-repository';
+import * as saving from '../../storage/save-file';
+import { Notices } from '../notices';
 import { ProjectShelf } from './project-shelf';
 import type { FileToImport } from './project-transfer.store';
 import { ProjectTransfer } from './project-transfer.store';

@@ -4,13 +4,13 @@ import type { ChannelChoice, CutPart, Source } from '@tangled-choir/core';
 import { projectSampleRate } from '@tangled-choir/core';
 import type { ImportedFile, ImportPreview, SharedAudio, StoredSource } from '@tangled-choir/jobs';
 import { FormatUnknown, JobCancelled } from '@tangled-choir/jobs';
-import { AudioLibrary } from '../engine/audio-library';
-import { decodeByBrowser } from '../engine/browser-decoder';
-import { ProjectJobs } from '../engine/project-jobs';
-import { ProjectRepository } from '../storage/project-repository';
+import { AudioLibrary } from '../../engine/audio-library';
+import { decodeByBrowser } from '../../engine/browser-decoder';
+import { ProjectJobs } from '../../engine/project-jobs';
+import { ProjectRepository } from '../../storage/project-repository';
 import { ClosingProjects } from './closing-projects';
 import { DocumentStore } from './document.store';
-import { Notices } from './notices';
+import { Notices } from '../notices';
 
 export interface ImportFailure {
   readonly file: string;

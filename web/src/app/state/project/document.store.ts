@@ -2,9 +2,9 @@ import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withHooks, withMethods, withState } from '@ngrx/signals';
 import type { EditArguments, EditName, History, Project } from '@tangled-choir/core';
 import { applyEdit, EditError, editNamed, effectCatalogue, redo, undo } from '@tangled-choir/core';
-import { ProjectRepository } from '../storage/project-repository';
+import { ProjectRepository } from '../../storage/project-repository';
 import { ClosingProjects } from './closing-projects';
-import { Notices } from './notices';
+import { Notices } from '../notices';
 import { ProjectLock } from './project-lock';
 
 export type SaveState = 'saved' | 'saving' | 'failed';

@@ -2,11 +2,11 @@ import type { Audio } from '../../audio/audio';
 import { fadeGain } from '../../audio/fade';
 import { changeSpeed } from '../../audio/resample';
 import type { Decibels, Frames, Hertz, Ratio, Seconds, Unit } from '../../units';
-import { RealFft } from '../fft';
-import { LongConvolution, longResponse } from './long-convolution';
-import { minimumPhaseResponse } from '../filters/minimum-phase';
-import { partitionFrames } from './partitioned-convolution';
-import { createRandom } from '../random';
+import { RealFft } from '../../dsp/fft';
+import { LongConvolution, longResponse } from '../../dsp/convolution/long-convolution';
+import { minimumPhaseResponse } from '../../dsp/filters/minimum-phase';
+import { partitionFrames } from '../../dsp/convolution/partitioned-convolution';
+import { createRandom } from '../../dsp/random';
 
 export const longestResponse: Seconds = 20;
 const pivot: Hertz = 1_000;

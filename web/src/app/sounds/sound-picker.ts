@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject, viewChild } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import { DocumentStore } from '../state/document.store';
+import { DocumentStore } from '../state/project/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
-import { NameField } from './name-field';
+import { NameField } from '../ui/name-field';
 
 /** Which sound is worked on: choose, rename, make, remove. */
 @Component({

@@ -1,0 +1,10 @@
+import type { FrozenLayer } from '@tangled-choir/core';
+import type { SharedAudio, SoundInput } from '@tangled-choir/jobs';
+
+/** A sound with all that is needed to play it. */
+export interface RenderableSound extends SoundInput {
+  /** Layers that are played as they were rendered, by id. */
+  readonly frozen?: ReadonlyMap<string, FrozenLayer>;
+  /** What the sound has to leave room for: it is seated with the layers, and not heard. */
+  readonly reference?: { readonly hash: string; readonly audio: SharedAudio };
+}
