@@ -45,6 +45,12 @@ export interface CreateContext<V extends ParameterValues = ParameterValues> {
 export const effectFamilies = ['EQ and filters', 'Dynamics', 'Drive', 'Movement', 'Time and space', 'Image', 'Hosts'] as const;
 export type EffectFamily = (typeof effectFamilies)[number];
 
+/**
+ * How an effect treats the channels that it is given, however many there are: each by itself, so that none hears of another; linked, all of them
+ * by what is heard in any; or in pairs, left and right differently.
+ */
+export type ChannelTreatment = 'each' | 'linked' | 'pairs';
+
 /** Values of an effect under a name; parameters that it leaves out have their defaults. */
 export interface EffectPreset {
   readonly name: string;
@@ -54,6 +60,7 @@ export interface EffectPreset {
 /** An effect: one object from which the editor, the validation, the addresses, the command line and the tests follow. */
 export interface Effect<S extends ParameterSet = ParameterSet> extends EffectDescription {
   readonly family: EffectFamily;
+  readonly channels: ChannelTreatment;
   readonly parameters: S;
   readonly presets: readonly EffectPreset[];
   /** Frames by which the output lags behind the input; it may lag more where nobody listens meanwhile. */

@@ -16,6 +16,7 @@ export const bandDrive = defineEffect({
   id: 'band-drive',
   label: 'Band drive',
   family: 'Drive',
+  channels: 'each',
   purpose: 'Roughens only one band, so that weight stays clean while the middle bites.',
   parameters: {
     frequency: hertz({ label: 'Frequency', min: 30, max: 16_000, default: 1_800 }),

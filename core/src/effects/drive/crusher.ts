@@ -9,6 +9,7 @@ export const crusher = defineEffect({
   id: 'crusher',
   label: 'Crusher',
   family: 'Drive',
+  channels: 'each',
   purpose: 'Makes a sound coarse like an old sampler or a failing data link.',
   parameters: {
     bits: { ...factor({ label: 'Bits', min: 1, max: 16, default: 8 }), scale: 'linear' },

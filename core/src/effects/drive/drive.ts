@@ -14,6 +14,7 @@ export const drive = defineEffect({
   id: 'drive',
   label: 'Drive',
   family: 'Drive',
+  channels: 'each',
   purpose: 'Thickens and roughens: adds harmonics by pushing the sound into a curve.',
   parameters: {
     curve: choice('Curve', shaperCurves, 'soft'),

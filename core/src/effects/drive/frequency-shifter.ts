@@ -22,6 +22,7 @@ export const frequencyShifter = defineEffect({
   id: 'frequency-shifter',
   label: 'Frequency shifter',
   family: 'Drive',
+  channels: 'pairs',
   purpose: 'Moves all partials by the same Hertz, so that harmony turns into clang; slow shifts drift like a bad radio.',
   parameters: {
     shift: shiftParameter,

@@ -13,6 +13,7 @@ export const grit = defineEffect({
   id: 'grit',
   label: 'Grit',
   family: 'Drive',
+  channels: 'pairs',
   purpose: 'Lays dust and tearing over a sound that is too clean.',
   parameters: {
     amount: decibels({ label: 'Amount', min: -48, max: 12, default: -8 }),

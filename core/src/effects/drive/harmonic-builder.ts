@@ -83,6 +83,7 @@ export const harmonicBuilder = defineEffect({
   id: 'harmonic-builder',
   label: 'Harmonic builder',
   family: 'Drive',
+  channels: 'each',
   purpose: 'Adds the second to sixth harmonic by choice, so that a low sound is heard on small speakers.',
   parameters: {
     second: share({ label: '2nd', default: 0.4 }),

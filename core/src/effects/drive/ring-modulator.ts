@@ -10,6 +10,7 @@ export const ringModulator = defineEffect({
   id: 'ring-modulator',
   label: 'Ring modulator',
   family: 'Drive',
+  channels: 'each',
   purpose: 'Turns pitched sounds metallic and voices inhuman.',
   parameters: {
     frequency: hertz({ label: 'Frequency', min: 0.1, max: 12_000, default: 180 }),

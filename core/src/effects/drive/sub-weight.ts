@@ -15,6 +15,7 @@ export const subWeight = defineEffect({
   id: 'sub-weight',
   label: 'Sub weight',
   family: 'Drive',
+  channels: 'each',
   purpose: 'Puts a controlled thump under a hit that has none.',
   parameters: {
     frequency: hertz({ label: 'Frequency', min: 25, max: 160, default: 52 }),

@@ -13,6 +13,7 @@ export const clipper = defineEffect({
   id: 'clipper',
   label: 'Clipper',
   family: 'Dynamics',
+  channels: 'each',
   purpose: 'Shaves peaks off so that a hit can be louder; short overs are not heard as distortion.',
   parameters: {
     gain: decibels({ label: 'Gain', min: 0, max: 36, default: 6 }),

@@ -38,6 +38,7 @@ export const compressor = defineEffect({
   id: 'compressor',
   label: 'Compressor',
   family: 'Dynamics',
+  channels: 'linked',
   purpose: 'Evens out level: turns down what passes the threshold, so that the rest can come up.',
   parameters: {
     threshold: decibels({ label: 'Threshold', min: -60, max: 0, default: -24 }),

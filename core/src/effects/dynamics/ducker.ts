@@ -23,6 +23,7 @@ export const ducker = defineEffect({
   id: 'ducker',
   label: 'Ducker',
   family: 'Dynamics',
+  channels: 'linked',
   purpose: 'Makes room for another layer or group: turns down, as a whole or in one band, while the other sounds.',
   parameters: {
     key: reference('Makes room for', 'layer', 'its own sound'),

@@ -12,6 +12,7 @@ export const gate = defineEffect({
   id: 'gate',
   label: 'Gate',
   family: 'Dynamics',
+  channels: 'linked',
   purpose: 'Turns down what lies below a threshold: room, hiss, the rest between two hits.',
   parameters: {
     mode: choice('Mode', ['gate', 'expander'], 'gate'),

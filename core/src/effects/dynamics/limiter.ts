@@ -86,6 +86,7 @@ export const limiter = defineEffect({
   id: 'limiter',
   label: 'Limiter',
   family: 'Dynamics',
+  channels: 'linked',
   purpose: 'Keeps every peak below a ceiling, between the samples too, and lets the rest come up.',
   parameters: {
     gain: decibels({ label: 'Gain', min: 0, max: 36, default: 3 }),

@@ -45,6 +45,7 @@ export const multiband = defineEffect({
   id: 'multiband',
   label: 'Multiband compressor',
   family: 'Dynamics',
+  channels: 'linked',
   purpose: 'Presses loud parts and lifts quiet ones in three bands at once: dense, even, all detail forward.',
   parameters: {
     amount: share({ label: 'Amount', default: 0.6 }),

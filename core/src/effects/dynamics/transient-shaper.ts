@@ -18,6 +18,7 @@ export const transientShaper = defineEffect({
   id: 'transient-shaper',
   label: 'Transient shaper',
   family: 'Dynamics',
+  channels: 'linked',
   purpose: 'Gives a hit more snap or less, a longer or a shorter body, at any level.',
   parameters: {
     attack: decibels({ label: 'Attack', min: -24, max: 24, default: 6 }),

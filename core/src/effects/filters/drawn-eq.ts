@@ -61,6 +61,7 @@ export const drawnEq = defineEffect({
   id: 'drawn-eq',
   label: 'Drawn EQ',
   family: 'EQ and filters',
+  channels: 'each',
   purpose: 'Takes a curve as you draw it, or makes the sound match the spectrum of another.',
   parameters: {
     curve: { ...drawnCurve, fixed: true },

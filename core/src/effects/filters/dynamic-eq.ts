@@ -55,6 +55,7 @@ export const dynamicEq = defineEffect({
   id: 'dynamic-eq',
   label: 'Dynamic EQ',
   family: 'EQ and filters',
+  channels: 'linked',
   purpose: 'Tames or lifts a band only while it is loud: a whistle that comes and goes, a boom on every third hit.',
   parameters,
   presets: [

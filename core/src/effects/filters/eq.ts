@@ -159,6 +159,7 @@ export const eq = defineEffect({
   id: 'eq',
   label: 'EQ',
   family: 'EQ and filters',
+  channels: 'each',
   purpose: 'Removes what another layer already covers, tames a piercing tone, adds what is missing.',
   parameters: {
     ...bandParameters(),

@@ -17,6 +17,7 @@ export const filter = defineEffect({
   id: 'filter',
   label: 'Filter',
   family: 'EQ and filters',
+  channels: 'each',
   purpose: 'Cuts everything above, below or around a frequency, with a resonance that can be swept.',
   parameters: {
     kind: choice('Kind', kinds, 'low pass'),

@@ -45,6 +45,7 @@ export const graphicEq = defineEffect({
   id: 'graphic-eq',
   label: 'Graphic EQ',
   family: 'EQ and filters',
+  channels: 'each',
   purpose: 'Shapes the whole spectrum by hand, a third of an octave at a time.',
   parameters: { ...sliders, strength: share({ label: 'Strength', max: 1.5, default: 1 }) },
   presets: [

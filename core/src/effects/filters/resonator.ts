@@ -23,6 +23,7 @@ export const resonator = defineEffect({
   id: 'resonator',
   label: 'Resonator',
   family: 'EQ and filters',
+  channels: 'each',
   purpose: 'Makes noise and knocks ring at notes, as tubes, wires and hulls do.',
   parameters: {
     root: hertz({ label: 'Root', min: lowest, max: 2_000, default: 110 }),

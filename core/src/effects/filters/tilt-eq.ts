@@ -11,6 +11,7 @@ export const tiltEq = defineEffect({
   id: 'tilt',
   label: 'Tilt',
   family: 'EQ and filters',
+  channels: 'each',
   purpose: 'Makes a sound darker or brighter as a whole, with one dial.',
   parameters: {
     tilt: decibels({ label: 'Tilt', min: -24, max: 24, default: 4 }),

@@ -15,6 +15,7 @@ export const bands = defineEffect({
   id: 'bands',
   label: 'Bands',
   family: 'Hosts',
+  channels: 'each',
   purpose: 'Splits the sound into two to six bands, each with a chain and a fader of its own.',
   host: { least, most: 6, first: 3, gain: 0, branch: 'band' },
   parameters: {

@@ -8,6 +8,7 @@ export const sideBySide = defineEffect({
   id: 'side-by-side',
   label: 'Side by side',
   family: 'Hosts',
+  channels: 'each',
   purpose: 'Runs two to six chains side by side, each with level, pan and delay, and adds them up.',
   host: { least, most: 6, first: 2, gain: -6, branch: 'lane' },
   parameters: {},

@@ -10,6 +10,7 @@ export const centring = defineEffect({
   id: 'centring',
   label: 'Centring',
   family: 'Image',
+  channels: 'pairs',
   purpose: 'Moves the weight of a lopsided recording into the middle.',
   parameters: {
     amount: share({ label: 'Amount', default: 1 }),

@@ -14,6 +14,7 @@ export const stereoImage = defineEffect({
   id: 'stereo-image',
   label: 'Stereo image',
   family: 'Image',
+  channels: 'pairs',
   purpose: 'Widens or narrows, keeps the low end in the middle, levels mid and side.',
   parameters: {
     width: share({ label: 'Width', max: 2, default: 1.3 }),

@@ -12,6 +12,7 @@ export const trim = defineEffect({
   id: 'trim',
   label: 'Trim',
   family: 'Image',
+  channels: 'pairs',
   purpose: 'Sets level, polarity and balance, and takes away DC if asked to.',
   parameters: {
     gain: decibels({ label: 'Gain', min: -60, max: 36, default: 0 }),

@@ -13,6 +13,7 @@ export const chorus = defineEffect({
   id: 'chorus',
   label: 'Chorus',
   family: 'Movement',
+  channels: 'pairs',
   purpose: 'Makes one source into several that do not quite agree.',
   parameters: {
     voices: count({ label: 'Voices', min: 1, max: mostVoices, default: 3 }),

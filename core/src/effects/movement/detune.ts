@@ -12,6 +12,7 @@ export const detune = defineEffect({
   id: 'detune',
   label: 'Detune',
   family: 'Movement',
+  channels: 'pairs',
   purpose: 'Moves pitch a little, up on one side and down on the other, for width and unease.',
   parameters: {
     pitch: semitones({ label: 'Pitch', min: -12, max: 12, default: 0 }),

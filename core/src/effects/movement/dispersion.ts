@@ -12,6 +12,7 @@ export const dispersion = defineEffect({
   id: 'dispersion',
   label: 'Dispersion',
   family: 'Movement',
+  channels: 'each',
   purpose: 'Smears a click into a chirp, as ice and long wires do.',
   parameters: {
     frequency: hertz({ label: 'Frequency', min: 60, max: 12_000, default: 900 }),

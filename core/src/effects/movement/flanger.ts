@@ -12,6 +12,7 @@ export const flanger = defineEffect({
   id: 'flanger',
   label: 'Flanger',
   family: 'Movement',
+  channels: 'pairs',
   purpose: 'Sweeps a comb through the sound, from jet to tube.',
   parameters: {
     rate: hertz({ label: 'Rate', min: 0.02, max: 10, default: 0.25 }),

@@ -12,6 +12,7 @@ export const haas = defineEffect({
   id: 'haas',
   label: 'Haas',
   family: 'Movement',
+  channels: 'pairs',
   purpose: 'Moves a sound aside, or makes it wide, by time alone.',
   parameters: {
     delay: { ...seconds({ label: 'Right later by', min: -longest, max: longest, default: 0.012 }), scale: 'linear' },

@@ -11,6 +11,7 @@ export const phaser = defineEffect({
   id: 'phaser',
   label: 'Phaser',
   family: 'Movement',
+  channels: 'pairs',
   purpose: 'Moves soft notches through the sound.',
   parameters: {
     stages: choice('Stages', ['2', '4', '6', '8', '12'], '6'),

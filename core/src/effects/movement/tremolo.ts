@@ -13,6 +13,7 @@ export const tremolo = defineEffect({
   id: 'tremolo',
   label: 'Tremolo',
   family: 'Movement',
+  channels: 'pairs',
   purpose: 'Makes the level pulse, or the sound swing between left and right.',
   parameters: {
     rate: hertz({ label: 'Rate', min: 0.02, max: 60, default: 5 }),

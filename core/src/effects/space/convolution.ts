@@ -71,6 +71,7 @@ export const convolution = defineEffect({
   id: 'convolution',
   label: 'Convolution',
   family: 'Time and space',
+  channels: 'pairs',
   purpose: 'Lets a recording sound through another: a room, a pipe, a crackle, anything can be the response.',
   parameters: {
     response: reference('Response', 'source', 'fading noise'),

@@ -19,6 +19,7 @@ export const delay = defineEffect({
   id: 'delay',
   label: 'Delay',
   family: 'Time and space',
+  channels: 'pairs',
   purpose: 'Repeats the sound, each time a little softer and duller.',
   parameters: {
     time: { ...seconds({ label: 'Time', min: 0.001, max: longest, default: 0.28 }), counted: 'note' },

@@ -53,6 +53,7 @@ export const distance = defineEffect({
   id: 'distance',
   label: 'Distance',
   family: 'Time and space',
+  channels: 'each',
   purpose: 'Moves a sound away: softer, duller and drier in the open air.',
   parameters: {
     distance: metres('Metres away', 40),

@@ -33,6 +33,7 @@ export const reverb = defineEffect({
   id: 'reverb',
   label: 'Reverb',
   family: 'Time and space',
+  channels: 'pairs',
   purpose: 'Puts the sound into a room, a hall, a cave; only the room comes out, Mix blends in the sound itself.',
   parameters: {
     decay: seconds({ label: 'Decay', min: 0.1, max: 30, default: 1.8 }),

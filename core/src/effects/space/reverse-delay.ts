@@ -10,6 +10,7 @@ export const reverseDelay = defineEffect({
   id: 'reverse-delay',
   label: 'Reverse delay',
   family: 'Time and space',
+  channels: 'each',
   purpose: 'Answers with the sound turned round: sucked in, dreamlike.',
   parameters: {
     length: { ...seconds({ label: 'Length', min: 0.05, max: longest, default: 0.5 }), counted: 'note' },

@@ -32,6 +32,7 @@ export const shimmer = defineEffect({
   id: 'shimmer',
   label: 'Shimmer',
   family: 'Time and space',
+  channels: 'pairs',
   purpose: 'A room that climbs: what rings on comes back an octave up, over and over.',
   parameters: {
     decay: seconds({ label: 'Decay', min: 0.3, max: 20, default: 3 }),
