@@ -21,7 +21,7 @@ function watch(page: Page, refreshes: number): Promise<Drawn[]> {
   }, refreshes);
 }
 
-test('the picture keeps step with the sound within a frame, at three speeds', async ({ page }) => {
+test('the picture keeps step with the sound within a frame, at three speeds', { tag: '@alone' }, async ({ page }) => {
   await openDemo(page);
   const canvas = page.locator('tc-picture-monitor canvas');
   await expect(canvas).toHaveAttribute('data-frame', '0');
