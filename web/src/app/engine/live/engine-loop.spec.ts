@@ -71,6 +71,30 @@ describe('the engine’s loop', () => {
     expect(samples[ringCapacity + 100]).toBeCloseTo(0.25, 6);
   });
 
+  it('plays a sound in as many channels as it has, what a recording lacks of them as silence', () => {
+    const { loop, samples: stereo } = connected();
+    const surround = { ...renderable, sound: { ...sound, layout: '5.1' as const } };
+    const samples = new Float32Array(ringCapacity * 6).fill(0.5);
+    const control = new Int32Array(new SharedArrayBuffer(ringSlotCount * 4));
+    loop.receive({ type: 'connect', sampleRate: 48_000, samples, control });
+    loop.receive({ type: 'sound', ...surround });
+    loop.receive(play('sound', 0));
+    loop.fill();
+    const at = (place: number) => Array.from({ length: 6 }, (_, c) => samples[c * ringCapacity + place]!);
+    // What has one channel stands in the front pair.
+    expect(at(1_000)).toEqual([0.25, 0.25, 0, 0, 0, 0]);
+    expect(stereo[1_000]).toBe(0);
+    // A sound of other channels cannot go on where this one plays.
+    loop.receive({ type: 'sound', ...renderable });
+    expect(control[ringSlots.playing]).toBe(0);
+    loop.receive({ type: 'audition', audio: audio.get(hash)!, part: undefined });
+    loop.receive(play('audition', 0));
+    // All of it was heard.
+    const from = (control[ringSlots.read] = control[ringSlots.written]!);
+    loop.fill();
+    expect(at(from + 500)).toEqual([0.25, 0.25, 0, 0, 0, 0]);
+  });
+
   it('takes messages in between when a sound is too heavy: what is rendered is gone before the next is ready', () => {
     const reports: EngineReport[] = [];
     const control = new Int32Array(new SharedArrayBuffer(ringSlotCount * 4));

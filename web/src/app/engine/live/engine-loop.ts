@@ -186,6 +186,8 @@ export class EngineLoop {
     const before = this.renderable;
     this.renderable = renderable;
     this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => !isUntreated(clip));
+    // What plays cannot go over to other channels on its way.
+    if (this.live && this.live.channels !== channelsOf(renderable.sound.layout)) this.receive({ type: 'stop' });
     this.live?.setSound(renderable.sound, contextOf(renderable));
     const seated = seatsOf(renderable).join();
     if (seated !== this.seated || renderable.reference?.hash !== before?.reference?.hash) this.seat();
