@@ -91,13 +91,22 @@ export class WorkerPool {
         reject(new JobCancelled('Cancelled.'));
         return;
       }
-      signal?.addEventListener('abort', () => this.cancel(id), { once: true });
+      const onAbort = (): void => this.cancel(id);
+      signal?.addEventListener('abort', onAbort);
+      // A project's signal outlives thousands of jobs.
+      const done = (): void => signal?.removeEventListener('abort', onAbort);
       if (!options.quiet) this.show([...this.statuses, { id, label, share: 0, running: false }]);
       this.queue.push({
         message: { id, name, input, cancel },
         background: options.background ?? false,
-        resolve: (output) => resolve(output as JobOutput<N>),
-        reject,
+        resolve: (output) => {
+          done();
+          resolve(output as JobOutput<N>);
+        },
+        reject: (error) => {
+          done();
+          reject(error);
+        },
         onProgress: options.onProgress ?? (() => undefined),
         onNews: (news) => onNews?.(news as JobNews<N>),
       });

@@ -18,6 +18,7 @@ import { LecternPanel } from './state/lectern-panel.store';
 import { Notices } from './state/notices';
 import { Playback } from './state/playback.store';
 import { Printing } from './state/printing';
+import { ProjectLock } from './state/project/project-lock';
 import { ProjectTransfer } from './state/project/project-transfer.store';
 import { ReferenceSpectrum } from './state/reference-spectrum.store';
 import { SeatingChart } from './state/seating-chart.store';
@@ -227,6 +228,23 @@ describe('an open project', () => {
     await document.flush();
     expect((await TestBed.inject(ProjectRepository).load('one'))!.project.name).toBe('one');
     expect(errors).toEqual([]);
+  });
+
+  it('that is closed while it is being opened keeps nobody else from writing it', async () => {
+    const [one, id] = await twins();
+    await close(one);
+    const scope = createEnvironmentInjector(openProjectProviders, TestBed.inject(EnvironmentInjector));
+    const lock = scope.get(ProjectLock);
+    let held = (): void => undefined;
+    jest.spyOn(lock, 'hold').mockReturnValue(new Promise((resolve) => (held = resolve)));
+    const letGo = jest.spyOn(lock, 'letGo');
+    const opening = scope.get(DocumentStore).open(id);
+    await new Promise((resolve) => setTimeout(resolve, 10));
+    await close(scope);
+    const before = letGo.mock.calls.length;
+    held();
+    expect(await opening).toBe(false);
+    expect(letGo.mock.calls.length).toBeGreaterThan(before);
   });
 
   it('is opened again as it was left, however quickly', async () => {

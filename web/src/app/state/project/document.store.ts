@@ -128,9 +128,14 @@ export const DocumentStore = signalStore(
         async open(id: string): Promise<boolean> {
           // Closed a moment ago, it may still be written.
           await closing.finished(id);
+          if (ended) return false;
           await hold(id);
           const history = await repository.load(id);
-          if (ended) return false;
+          if (ended) {
+            // Closed before it was open: the right to write it must not stay with nobody.
+            lock.letGo();
+            return false;
+          }
           patchState(store, { history, save: 'saved' });
           return history !== undefined;
         },
