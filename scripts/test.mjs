@@ -4,6 +4,7 @@
  */
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { spawn } from 'node:child_process';
+import { setPriority } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { join } from 'node:path';
 import { installPackages } from './install.mjs';
@@ -14,10 +15,12 @@ const results = join(root, 'test-results');
 const counts = { passed: 0, failed: 0, skipped: 0 };
 let broken = false;
 
-/** Runs a step; what it prints is shown as a whole when it is done, so that the lanes do not mix. */
-function step(name, args, env = {}) {
+/** Runs a step, after others if it is patient; what it prints is shown as a whole when it is done, so that the lanes do not mix. */
+function step(name, args, { env = {}, patient = false } = {}) {
   const started = Date.now();
   const running = spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, ...env } });
+  // A browser that is driven answers sooner than a compiler that nobody waits for; what a step starts inherits it.
+  if (patient) setPriority(running.pid, 5);
   let printed = '';
   for (const stream of [running.stdout, running.stderr]) stream.on('data', (data) => (printed += data));
   return new Promise((resolve) => {
@@ -30,9 +33,11 @@ function step(name, args, env = {}) {
   });
 }
 
+const patientStep = (name, args) => step(name, args, { patient: true });
+
 async function jest(workspace) {
   const file = join(results, `jest-${workspace}.json`);
-  await step(`unit tests of ${workspace}`, [
+  await patientStep(`unit tests of ${workspace}`, [
     'node_modules/jest/bin/jest.js',
     '-c',
     `${workspace}/jest.config.mjs`,
@@ -54,7 +59,7 @@ async function jest(workspace) {
 async function browserTests() {
   const report = join(results, 'playwright.json');
   await step('browser tests', ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'], {
-    PLAYWRIGHT_JSON_OUTPUT_NAME: report,
+    env: { PLAYWRIGHT_JSON_OUTPUT_NAME: report },
   });
   try {
     const { stats } = JSON.parse(readFileSync(report, 'utf8'));
@@ -67,10 +72,10 @@ async function browserTests() {
 }
 
 async function checkCode() {
-  await step('formatting', ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']);
-  await step('lint', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']);
+  await patientStep('formatting', ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']);
+  await patientStep('lint', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']);
   // The other lane's build checks the types of the application.
-  await step('types', ['scripts/types.mjs', '--without-app']);
+  await patientStep('types', ['scripts/types.mjs', '--without-app']);
   for (const workspace of ['core', 'jobs', 'web', 'server', 'cli', 'demo']) await jest(workspace);
 }
 
