@@ -145,10 +145,11 @@ realTime('Slowing down to a quarter, stereo', 30, () => {
   const source = {
     position: 0,
     loop: undefined,
+    channels: 2,
     seek: () => undefined,
-    render: (left: Float32Array, right: Float32Array, frames: number): number => {
-      left.set(stereo.channels[0]!.subarray(position, position + frames));
-      right.set(stereo.channels[1]!.subarray(position, position + frames));
+    render: ([left, right]: readonly Float32Array[], frames: number): number => {
+      left!.set(stereo.channels[0]!.subarray(position, position + frames));
+      right!.set(stereo.channels[1]!.subarray(position, position + frames));
       position += frames;
       source.position = position;
       return frames;
