@@ -17,6 +17,7 @@ const others = [
     'cli',
     'demo',
     'server',
+    'scripts',
     'web/tsconfig.worklet.json',
   ].map((project) => [compiler, '--noEmit', '-p', project]),
 ];

@@ -90,7 +90,11 @@ export const Judging = signalStore(
         const version = otherVersion();
         return project && version && renderables.ready(project, version);
       });
-      effect(() => engine.compare(other()));
+      effect(() => {
+        const version = other();
+        engine.compare(version);
+        if (version) untracked(() => renderables.prepare('other version', version));
+      });
       effect(() => engine.hear(store.heard()));
       effect(() => engine.tap({ chain: workbench.chain(), open: workbench.step()?.id, alone: store.alone() }));
       // Another sound has nothing to do with what was remembered; a step that is gone cannot be listened to.

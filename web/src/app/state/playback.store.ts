@@ -160,7 +160,7 @@ export const Playback = signalStore(
         const audio = hash === undefined ? undefined : library.ready(sound, new Map([[sound.reference ?? '', hash]])).get(hash);
         const reference = hash !== undefined && audio ? { reference: { hash, audio } } : {};
         engine.setSound({ ...ready, frozen, ...reference });
-        untracked(() => renderables.prepare(ready));
+        untracked(() => renderables.prepare('sound', ready));
       });
       effect(() => {
         const sound = workbench.sound();

@@ -34,9 +34,10 @@ export class Renderables {
     return { sampleRate: project.sampleRate, identities, audio, treated };
   }
 
-  /** Makes in the background what the engine would take too long for. */
-  prepare({ sound, identities, audio }: RenderableSound): void {
+  /** Makes in the background what the engine would take too long for, of the sound or of the version that it is compared with. */
+  prepare(by: 'sound' | 'other version', { sound, identities, audio }: RenderableSound): void {
     const long = wantedTreatments([sound], identities, audio).filter(({ clip }) => clip.length > engineTreats);
+    this.treated.hold(by, long);
     // What fails is told where it is rendered; what is cancelled is not wanted any more.
     if (long.length > 0) this.treated.make(long).catch(() => undefined);
   }

@@ -16,12 +16,15 @@ export const TreatedClips = signalStore(
   withState({ made: new Map() as AudioByIdentity }),
   withMethods((store, jobs = inject(ProjectJobs)) => {
     const running = new Map<string, Promise<SharedAudio>>();
+    /** What is played stays, however much it is: dropped, it would be made again, and drop what is played beside it. */
+    const held = new Map<'sound' | 'other version', ReadonlySet<string>>();
+    const isHeld = (key: string): boolean => [...held.values()].some((keys) => keys.has(key));
 
     const start = (wanted: WantedTreatment): Promise<SharedAudio> => {
       const { key } = wanted;
       const making = makeTreatments(jobs, [wanted]).then((made) => {
         const audio = made.get(key)!;
-        patchState(store, ({ made: before }) => ({ made: trimmed(new Map([...before, [key, audio]])) }));
+        patchState(store, ({ made: before }) => ({ made: trimmed(new Map([...before, [key, audio]]), isHeld) }));
         return audio;
       });
       running.set(key, making);
@@ -37,6 +40,9 @@ export const TreatedClips = signalStore(
         const keys = made.size === 0 ? [] : wantedTreatments([sound], identities, audio).map(({ key }) => key);
         return new Map(keys.flatMap((key): [string, SharedAudio][] => (made.has(key) ? [[key, made.get(key)!]] : [])));
       },
+      /** Keeps what somebody plays, in the place of what they played before. */
+      hold: (by: 'sound' | 'other version', wanted: readonly WantedTreatment[]): void =>
+        void held.set(by, new Set(wanted.map(({ key }) => key))),
       /** Makes what is not there yet. Rejects with JobCancelled when the project is closed meanwhile. */
       async make(wanted: readonly WantedTreatment[]): Promise<AudioByIdentity> {
         const all = wanted.map(async (each): Promise<[string, SharedAudio]> => {
@@ -51,10 +57,11 @@ export const TreatedClips = signalStore(
 
 export type TreatedClips = InstanceType<typeof TreatedClips>;
 
-function trimmed(made: Map<string, SharedAudio>): Map<string, SharedAudio> {
+function trimmed(made: Map<string, SharedAudio>, isHeld: (key: string) => boolean): Map<string, SharedAudio> {
   let samples = [...made.values()].reduce((sum, audio) => sum + samplesOf(audio), 0);
   for (const [key, audio] of made) {
-    if (samples <= mostSamples || made.size === 1) break;
+    if (samples <= mostSamples) break;
+    if (isHeld(key)) continue;
     made.delete(key);
     samples -= samplesOf(audio);
   }

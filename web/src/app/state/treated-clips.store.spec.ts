@@ -1,0 +1,49 @@
+import { TestBed } from '@angular/core/testing';
+import type { Clip } from '@tangled-choir/core';
+import type { WantedTreatment } from '@tangled-choir/jobs';
+import { projectProviders } from '../../testing/project';
+import { ProjectJobs } from '../engine/project-jobs';
+import { TreatedClips } from './treated-clips.store';
+
+/** Four of them are more than is kept: their samples are only promised, not there. */
+const frames = 20 * 2 ** 20;
+const large = { sampleRate: 48_000, channels: [Object.defineProperty(new Float32Array(0), 'length', { value: frames })] };
+const wanted = (key: string): WantedTreatment => ({
+  key,
+  clip: { offset: 0, length: 60, speed: 3, reversed: false } as Clip,
+  audio: large,
+});
+
+describe('treated clips', () => {
+  let treated: TreatedClips;
+  let run: jest.SpyInstance;
+
+  beforeEach(() => {
+    TestBed.configureTestingModule({ providers: projectProviders });
+    run = jest.spyOn(TestBed.inject(ProjectJobs), 'run').mockResolvedValue(large);
+    treated = TestBed.inject(TreatedClips);
+  });
+
+  it('are made once for all who ask, at the same time or later', async () => {
+    await Promise.all([treated.make([wanted('a')]), treated.make([wanted('a'), wanted('b')])]);
+    await treated.make([wanted('a')]);
+    expect(run).toHaveBeenCalledTimes(2);
+  });
+
+  it('make room for others, the oldest first', async () => {
+    for (const key of ['a', 'b', 'c', 'd']) await treated.make([wanted(key)]);
+    expect([...treated.made().keys()]).toEqual(['b', 'c', 'd']);
+  });
+
+  it('stay while they are played, however many they are: or each would drive out the other for ever', async () => {
+    const played = ['a', 'b', 'c', 'd'].map(wanted);
+    treated.hold('sound', played);
+    await treated.make(played);
+    await treated.make(played);
+    expect(run).toHaveBeenCalledTimes(4);
+    expect([...treated.made().keys()]).toEqual(['a', 'b', 'c', 'd']);
+    treated.hold('sound', [wanted('d')]);
+    await treated.make([wanted('e')]);
+    expect([...treated.made().keys()]).toEqual(['c', 'd', 'e']);
+  });
+});
