@@ -8,6 +8,7 @@ import {
   readWav,
   safeFileName,
   sourceIdentities,
+  stemsOf,
   unpackArchive,
 } from '@tangled-choir/core';
 import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
@@ -52,7 +53,7 @@ export function renderCommand(program: Command, output: Output, createPool: () =
           `There is no sound “${options.sound}” in ${file}; it has ${project.sounds.map((each) => `“${each.name}”`).join(', ') || 'none'}.`,
         );
       const settings = settingsFrom(project.handOff, options);
-      const items = variantsOf(sound, options).flatMap((variant) => planned(project, variant, settings));
+      const items = planned(project, variantsOf(sound, options), settings);
       const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
       await renderAll(project, items, settings, recordings, options.out, output, createPool());
     });
@@ -71,7 +72,7 @@ function settingsFrom(base: HandOff, options: RenderArguments): HandOff {
   };
 }
 
-/** The sounds to render: the sound itself with the wanted family, or one per layer for stems. */
+/** The sounds to render: the sound itself with the wanted family, or one per audible layer for stems. */
 function variantsOf(sound: Sound, options: RenderArguments): Sound[] {
   let wanted = sound;
   if (options.seed !== undefined)
@@ -86,19 +87,16 @@ function variantsOf(sound: Sound, options: RenderArguments): Sound[] {
     wanted = { ...wanted, family: { ...wanted.family, siblings } };
   }
   if (!options.stems) return [wanted];
-  return wanted.layers.map((layer) => ({
-    ...wanted,
-    name: `${wanted.name} ${layer.name}`,
-    soloing: true,
-    buses: wanted.buses.map((bus) => ({ ...bus, soloed: false })),
-    layers: wanted.layers.map((other) => ({ ...other, soloed: other.id === layer.id })),
-  }));
+  const stems = stemsOf(wanted);
+  if (stems.length === 0) throw wrongInput(`“${wanted.name}” has no layer that can be heard, so it has no stems.`);
+  return stems;
 }
 
-function planned(project: Project, sound: Sound, settings: HandOff): DeliveryItem[] {
-  const items = planDelivery(project, sound, settings, effectCatalogue);
+function planned(project: Project, sounds: readonly Sound[], settings: HandOff): DeliveryItem[] {
+  const items = sounds.flatMap((sound) => planDelivery(project, sound, settings, effectCatalogue));
   const [collision] = collidingNames(items);
-  if (collision) throw wrongInput(`Several files would be called ${collision}; put {number} into the project's naming template.`);
+  const fields = sounds.length > 1 ? '{sound} and {number}' : '{number}';
+  if (collision) throw wrongInput(`Several files would be called ${collision}; put ${fields} into the project's naming template.`);
   return items;
 }
 

@@ -3,8 +3,9 @@ import { frameCount } from '../audio/audio';
 import { hannWindow, RealFft } from '../dsp/fft';
 import type { Frames, Hertz, Seconds } from '../units';
 import { decibelsToGain } from '../units';
+import { directCurrentText, isDirectCurrent } from './direct-current';
 
-export const defectKinds = ['click', 'clipping', 'drop-out', 'long silence', 'hum'] as const;
+export const defectKinds = ['click', 'clipping', 'drop-out', 'long silence', 'hum', 'direct current'] as const;
 export type DefectKind = (typeof defectKinds)[number];
 
 /** Something wrong with a recording, and where. */
@@ -21,7 +22,14 @@ export const mostOfAKind = 200;
 
 /** All defects of a recording, in the order of time; at most 200 of a kind. */
 export function findDefects(audio: Audio): Defect[] {
-  const found = [findClipping(audio), findClicks(audio), findDropOuts(audio), findLongSilences(audio), findHum(audio)];
+  const found = [
+    findClipping(audio),
+    findClicks(audio),
+    findDropOuts(audio),
+    findLongSilences(audio),
+    findHum(audio),
+    findDirectCurrent(audio),
+  ];
   return found.flatMap((list) => list.slice(0, mostOfAKind)).sort((a, b) => a.from - b.from);
 }
 
@@ -225,4 +233,21 @@ function findHum(audio: Audio): Defect[] {
     ];
   }
   return [];
+}
+
+/** A wave that does not swing around zero, from its beginning to its end. */
+function findDirectCurrent(audio: Audio): Defect[] {
+  const frames = frameCount(audio);
+  const offsets = audio.channels.flatMap((channel) => {
+    let sum = 0;
+    let squares = 0;
+    for (let i = 0; i < frames; i++) {
+      sum += channel[i]!;
+      squares += channel[i]! ** 2;
+    }
+    return isDirectCurrent(sum / frames, Math.sqrt(squares / frames)) ? [sum / frames] : [];
+  });
+  if (offsets.length === 0) return [];
+  const worst = offsets.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a));
+  return [{ kind: 'direct current', from: 0, to: frames / audio.sampleRate, detail: directCurrentText(worst) }];
 }

@@ -12,14 +12,18 @@ import { frameTime } from '../project/time/timecode';
 import type { RenderContext } from '../render/library';
 import type { RenderOptions } from '../render/render-sound';
 import { renderSound } from '../render/render-sound';
+import type { Frames } from '../units';
+import { convertLoop } from './loops';
 import type { ManifestFile } from './manifest';
 import type { DeliveryItem } from './plan';
 import type { Finding } from './pre-flight';
-import { checkFile } from './pre-flight';
+import { checkFile, trimSilence } from './pre-flight';
 
 /** A rendered delivery before it is written. */
 export interface RenderedItem {
   readonly audio: Audio;
+  /** Where it begins on the time axis, in frames: silence may have been left out. */
+  readonly start: Frames;
   readonly measured: Measurement;
   readonly findings: readonly Finding[];
 }
@@ -31,11 +35,13 @@ export function renderItem(
   context: RenderContext,
   options: Pick<RenderOptions, 'cache' | 'progress'> = {},
 ): RenderedItem {
-  const stereo = renderSound(item.sound, context, { ...options, tail: settings.tail, length: settings.length });
-  const converted = convertSampleRate(stereo, settings.sampleRate);
-  const audio = settings.channels === 'mono' ? toMono(converted) : converted;
+  const tail = item.loops ? 'seamless loop' : settings.tail;
+  const rendered = renderSound(item.sound, context, { ...options, tail, length: settings.length });
+  const converted = item.loops ? convertLoop(rendered, settings.sampleRate) : convertSampleRate(rendered, settings.sampleRate);
+  const whole = settings.channels === 'mono' ? toMono(converted) : converted;
+  const { audio, lead } = settings.trim && !item.loops ? trimSilence(whole) : { audio: whole, lead: 0 };
   const measured = measure(audio);
-  return { audio, measured, findings: checkFile(audio, measured, settings.encoding) };
+  return { audio, start: lead, measured, findings: checkFile(audio, measured, settings.encoding, item.loops) };
 }
 
 /** When something was made: comes from outside, because core has no clock. */
@@ -54,7 +60,8 @@ export function writeItem(
   project: Project,
   moment: Moment,
 ): { wav: Uint8Array<ArrayBuffer>; entry: ManifestFile } {
-  const { audio, measured } = rendered;
+  const { audio, measured, start } = rendered;
+  const loop = item.loops ? { from: 0, to: measured.frames } : undefined;
   const sources = heardSources(item.sound, project);
   const names = sources.map(({ name }) => name);
   const { clock } = item.sound;
@@ -66,7 +73,7 @@ export function writeItem(
       description: `${item.sound.name} · recipe ${item.recipe} · sources: ${names.join(', ')}`,
       reference: item.recipe,
       ...moment,
-      timeReference: Math.round(frameTime(clock.startFrame, clock.frameRate) * settings.sampleRate),
+      timeReference: Math.round(frameTime(clock.startFrame, clock.frameRate) * settings.sampleRate) + start,
       loudness: {
         integrated: measured.integratedLufs,
         range: measured.loudnessRangeLu,
@@ -76,6 +83,7 @@ export function writeItem(
       },
       codingHistory: `A=PCM,F=${settings.sampleRate},W=${settings.encoding === '32f' ? 32 : settings.encoding},M=${settings.channels},T=Tangled Choir`,
     },
+    ...(loop && { loop }),
     info: {
       INAM: item.file.replace(/\.wav$/, ''),
       IPRD: project.name,
@@ -95,6 +103,7 @@ export function writeItem(
     encoding: settings.encoding,
     frames: measured.frames,
     seconds: measured.seconds,
+    ...(loop && { loop }),
     integratedLufs: finite(measured.integratedLufs),
     truePeakDbtp: finite(measured.truePeakDbtp),
     sha256: hashBytes(wav),

@@ -26,6 +26,8 @@ export const manifestSchema = z.strictObject({
       encoding: z.enum(['16', '24', '32f']),
       frames: z.int(),
       seconds: z.number(),
+      /** Where the file loops: the first frame that is played and the one behind the last; left out where it does not. */
+      loop: z.strictObject({ from: z.int(), to: z.int() }).optional(),
       integratedLufs: z.number().nullable(),
       truePeakDbtp: z.number().nullable(),
       /** SHA-256 of the WAV file. */

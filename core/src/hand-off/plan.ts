@@ -1,6 +1,7 @@
 import type { NamingField } from '../formats/file-name';
 import { fillTemplate } from '../formats/file-name';
 import type { Draws } from '../kin/family';
+import { isLoop } from './loops';
 import { drawSibling, recipeId, takeDraws } from '../kin/family';
 import type { EffectCatalogue } from '../project/parameters';
 import type { HandOff, Project, Sound } from '../project/schema';
@@ -16,6 +17,8 @@ export interface DeliveryItem {
   readonly draws: Draws;
   /** The sound as it is rendered for this file. */
   readonly sound: Sound;
+  /** True where its end goes on at its beginning, so that no cut and no fade may touch it. */
+  readonly loops: boolean;
 }
 
 /** The files that the settings ask for: the original, then the kept siblings, numbered from 1 in the order of the family. */
@@ -26,6 +29,7 @@ export function planDelivery(project: Project, sound: Sound, settings: HandOff, 
     const draws = sibling === undefined ? {} : drawSibling(sound, sibling);
     const realised = takeDraws(sound, draws, catalogue);
     const recipe = recipeId(realised, project);
+    const loops = settings.tail === 'seamless loop' || (settings.tail !== 'fixed length' && isLoop(realised, project));
     const fields: Record<NamingField, string> = {
       project: project.name,
       sound: sound.name,
@@ -37,7 +41,7 @@ export function planDelivery(project: Project, sound: Sound, settings: HandOff, 
       bits: settings.encoding,
     };
     const file = `${fillTemplate(settings.template, fields)}.wav`;
-    return { ...(sibling !== undefined && { sibling }), file, recipe, seed: sound.family.seed, draws, sound: realised };
+    return { ...(sibling !== undefined && { sibling }), file, recipe, seed: sound.family.seed, draws, sound: realised, loops };
   });
 }
 

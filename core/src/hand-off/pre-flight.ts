@@ -1,47 +1,111 @@
 import type { Measurement } from '../analysis/loudness/measure';
+import { directCurrentText, isDirectCurrent } from '../analysis/direct-current';
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
+import type { Remedy } from '../project/edits';
 import type { Encoding } from '../project/schema';
-import type { Seconds } from '../units';
-import { decibelsToGain } from '../units';
+import type { Frames, Seconds } from '../units';
+import { decibelsToGain, gainToDecibels } from '../units';
+import { seamProblem } from './loops';
 
 /** Something about a file that should be known before it is written. */
 export interface Finding {
   readonly severity: 'fault' | 'advice';
   readonly text: string;
+  /** What could be done about it. */
+  readonly remedies: readonly Remedy[];
 }
+
+/** True peak to which levels are mended, in dBTP. */
+export const mendedPeak = -1;
 
 const silenceFloor = decibelsToGain(-60);
 const longestLead: Seconds = 0.05;
 const longestTrail: Seconds = 0.5;
+/** A leap from or to silence clicks above this level, if it is so many times the steps within the sound. */
+const clickFloor = decibelsToGain(-40);
+const clickRatio = 2;
+const clickReach: Seconds = 0.005;
 
-/** Checks a rendered file: silence, clipping, peaks between samples, silent ends. */
-export function checkFile(audio: Audio, measured: Measurement, encoding: Encoding): Finding[] {
+/** Checks a rendered file: silence, clipping, peaks between samples, direct current, ends that click or are silent; of a loop, its seam. */
+export function checkFile(audio: Audio, measured: Measurement, encoding: Encoding, loops = false): Finding[] {
   const findings: Finding[] = [];
-  if (frameCount(audio) === 0) return [{ severity: 'fault', text: 'The file would be empty: the sound has no clips.' }];
-  if (measured.samplePeakDbfs === -Infinity) return [{ severity: 'fault', text: 'The file is silent.' }];
-  const clipped = countClipped(audio);
-  if (clipped > 0 && encoding !== '32f')
+  if (frameCount(audio) === 0) return [{ severity: 'fault', text: 'The file would be empty: the sound has no clips.', remedies: [] }];
+  if (measured.samplePeakDbfs === -Infinity) return [{ severity: 'fault', text: 'The file is silent.', remedies: [] }];
+  findings.push(...checkLevel(audio, measured, encoding));
+  if (isDirectCurrent(measured.dcOffset, decibelsToGain(measured.rmsDbfs)))
     findings.push({
       severity: 'fault',
-      text: `${clipped} samples clip; turn the sound down by ${(measured.samplePeakDbfs + 0.1).toFixed(1)} dB or more.`,
+      text: `The wave does not swing around zero: ${directCurrentText(measured.dcOffset)}.`,
+      remedies: ['block direct current'],
     });
-  else if (clipped > 0)
-    findings.push({
-      severity: 'advice',
-      text: `${clipped} samples lie above full scale; float keeps them, but they clip where integers are used.`,
-    });
-  else if (measured.truePeakDbtp > 0)
-    findings.push({
-      severity: 'advice',
-      text: `Peaks between samples reach +${measured.truePeakDbtp.toFixed(1)} dBTP and can clip in a converter or codec.`,
-    });
-  const ends = silentEnds(audio);
-  if (ends.lead > longestLead)
-    findings.push({ severity: 'advice', text: `Starts with ${ends.lead.toFixed(3)} s of silence; in a game it will come late.` });
-  if (ends.trail > longestTrail) findings.push({ severity: 'advice', text: `Ends with ${ends.trail.toFixed(3)} s of silence.` });
+  const problem = loops ? seamProblem(audio) : undefined;
+  if (problem !== undefined) findings.push({ severity: 'fault', text: problem, remedies: ['open ends', 'ring out'] });
+  if (!loops) findings.push(...checkEnds(audio));
   return findings;
 }
+
+function checkLevel(audio: Audio, { samplePeakDbfs, truePeakDbtp }: Measurement, encoding: Encoding): Finding[] {
+  const clipped = countClipped(audio);
+  const levels = ['change level', 'limit'] as const;
+  if (clipped > 0 && encoding !== '32f')
+    return [
+      {
+        severity: 'fault',
+        text: `${clipped} samples clip; turn the sound down by ${(samplePeakDbfs + 0.1).toFixed(1)} dB or more.`,
+        remedies: levels,
+      },
+    ];
+  if (clipped > 0)
+    return [
+      {
+        severity: 'advice',
+        text: `${clipped} samples lie above full scale; float keeps them, but they clip where integers are used.`,
+        remedies: levels,
+      },
+    ];
+  if (truePeakDbtp <= 0) return [];
+  return [
+    {
+      severity: 'advice',
+      text: `Peaks between samples reach +${truePeakDbtp.toFixed(1)} dBTP and can clip in a converter or codec.`,
+      remedies: levels,
+    },
+  ];
+}
+
+function checkEnds(audio: Audio): Finding[] {
+  const findings: Finding[] = [];
+  const begins = leap(audio, 0, 1);
+  const ending = leap(audio, frameCount(audio) - 1, -1);
+  const told = [begins > 0 && `begins at ${dB(begins)}`, ending > 0 && `ends at ${dB(ending)}`].filter(Boolean).join(' and ');
+  if (told !== '') findings.push({ severity: 'advice', text: `The wave ${told}, which clicks.`, remedies: ['fade ends'] });
+  const ends = silentEnds(audio);
+  if (ends.lead > longestLead)
+    findings.push({
+      severity: 'advice',
+      text: `Starts with ${ends.lead.toFixed(3)} s of silence; in a game it will come late.`,
+      remedies: ['trim'],
+    });
+  if (ends.trail > longestTrail)
+    findings.push({ severity: 'advice', text: `Ends with ${ends.trail.toFixed(3)} s of silence.`, remedies: ['trim'] });
+  return findings;
+}
+
+/** The level at which a file leaps from or to silence at `end`; 0 where it is no more than how the sound moves there anyway. */
+function leap({ channels, sampleRate }: Audio, end: Frames, inwards: 1 | -1): number {
+  let worst = 0;
+  for (const channel of channels) {
+    const level = Math.abs(channel[end]!);
+    const reach = Math.min(channel.length - 1, Math.round(clickReach * sampleRate));
+    let step = 0;
+    for (let k = 1; k <= reach; k++) step = Math.max(step, Math.abs(channel[end + k * inwards]! - channel[end + (k - 1) * inwards]!));
+    if (level > clickFloor && level > clickRatio * step) worst = Math.max(worst, level);
+  }
+  return worst;
+}
+
+const dB = (gain: number): string => `${gainToDecibels(gain).toFixed(0)} dB`.replace('-', '−');
 
 function countClipped(audio: Audio): number {
   let count = 0;
@@ -51,11 +115,39 @@ function countClipped(audio: Audio): number {
 
 /** Length of what lies below -60 dBFS at both ends. */
 function silentEnds(audio: Audio): { lead: Seconds; trail: Seconds } {
+  const { first, last } = soundingPart(audio);
+  return { lead: first / audio.sampleRate, trail: (frameCount(audio) - last) / audio.sampleRate };
+}
+
+/** The first frame above -60 dBFS and the one behind the last; both at the end where there is none. */
+function soundingPart(audio: Audio): { first: Frames; last: Frames } {
   const frames = frameCount(audio);
   const silent = (i: number): boolean => audio.channels.every((channel) => Math.abs(channel[i]!) < silenceFloor);
   let first = 0;
   while (first < frames && silent(first)) first++;
   let last = frames;
   while (last > first && silent(last - 1)) last--;
-  return { lead: first / audio.sampleRate, trail: (frames - last) / audio.sampleRate };
+  return { first, last };
+}
+
+/** How much is left in front of and behind what sounds, and fades from and to nothing. */
+const leadLeft: Seconds = 0.002;
+const trailLeft: Seconds = 0.05;
+
+/** Leaves out silence at both ends, with a short fade in what is left of it. The lead that went away is told in frames. */
+export function trimSilence(audio: Audio): { readonly audio: Audio; readonly lead: Frames } {
+  const { first, last } = soundingPart(audio);
+  const frames = frameCount(audio);
+  if (first >= last) return { audio, lead: 0 };
+  const from = Math.max(0, first - Math.round(leadLeft * audio.sampleRate));
+  const to = Math.min(frames, last + Math.round(trailLeft * audio.sampleRate));
+  const channels = audio.channels.map((channel) => {
+    const part = channel.slice(from, to);
+    const fadeIn = from > 0 ? first - from : 0;
+    const fadeOut = to < frames ? to - last : 0;
+    for (let i = 0; i < fadeIn; i++) part[i]! *= (i + 0.5) / fadeIn;
+    for (let i = 0; i < fadeOut; i++) part[part.length - 1 - i]! *= (i + 0.5) / fadeOut;
+    return part;
+  });
+  return { audio: { ...audio, channels }, lead: from };
 }

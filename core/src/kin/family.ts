@@ -7,6 +7,7 @@ import type { EffectStep } from '../project/chain/chain-schema';
 import type { Project, Sound, Source } from '../project/schema';
 import { effectSources, usedSources } from '../project/chain/references';
 import { offsetValue } from '../project/offset';
+import { withoutSolos } from '../project/listening';
 import { sourceIdentities } from '../project/sources';
 
 /** What a sibling drew: per address its offset, or for a presence 1 (there) or 0 (not). */
@@ -82,9 +83,10 @@ function structuredCopy(sound: Sound): Sound {
 
 /**
  * A short id of everything that decides how a sound comes out: layers, clips, chains, gains, buses, automation, and the identities
- * of the sources used. Delivered files carry it, so that a file leads back to its recipe.
+ * of the sources used, but not what is soloed for listening. Delivered files carry it, so that a file leads back to its recipe.
  */
-export function recipeId(sound: Sound, project: Pick<Project, 'sources' | 'sampleRate'>): string {
+export function recipeId(heard: Sound, project: Pick<Project, 'sources' | 'sampleRate'>): string {
+  const sound = withoutSolos(heard);
   const identities = sourceIdentities(project.sources);
   const layers = sound.layers.map((layer) => ({
     ...layer,

@@ -120,7 +120,7 @@ describe('printing', () => {
     expect(whyNotPrinted({ ...project.sounds[0]!, layers: [] }, 'whole sound')).toContain('no layer to print');
   });
 
-  it('keeps the switches: a muted layer stays unheard, a soloed one alone', () => {
+  it('keeps the switches: a muted layer stays unheard, a soloed one soloed', () => {
     const { project, library, sound, knock, wind } = bench();
     const muted = edited(project, 'muteLayer', { sound, layer: knock, muted: true });
     const printed = print(muted, library, { layers: [knock] }, 'Knock, printed');
@@ -131,9 +131,26 @@ describe('printing', () => {
 
     const soloed = edited(project, 'solo', { sound, owner: { layer: knock }, soloed: true });
     const alone = print(soloed, library, { layers: layersToPrint(soloed.sounds[0]!, [wind, knock]) }, 'Knock, printed');
-    expect(alone.project.sounds[0]!.layers.map(({ soloed: alive }) => alive)).toEqual([false, true]);
+    expect(alone.project.sounds[0]!.layers.map(({ soloed: alive }) => alive)).toEqual([true]);
     const [before, after] = [heard(soloed, library), heard(alone.project, alone.library)];
     before.channels.forEach((channel, c) => expect(residual(channel, after.channels[c]!, 0.7 * rate, 1.2 * rate)).toBeLessThan(-110));
+  });
+
+  it('of the whole sound leaves muted layers where they are, with what they go through', () => {
+    const { project, library, sound, knock, wind } = bench();
+    let muted = edited(project, 'muteLayer', { sound, layer: knock, muted: true });
+    muted = edited(muted, 'groupLayers', { sound, layers: [knock], name: 'Ice' });
+    const kept = muted.sounds[0]!.layers.find(({ id }) => id === knock);
+    const printed = print(muted, library, 'whole sound', 'whole sound');
+    const after = printed.project.sounds[0]!;
+    expect(after.layers.map(({ id }) => id)).toEqual([after.layers[0]!.id, knock]);
+    expect(after.layers[1]).toEqual(kept);
+    expect(after.layers.some(({ id }) => id === wind)).toBe(false);
+    expect(after.buses.map(({ name }) => name)).toEqual(['Ice']);
+    const [before, now] = [heard(muted, library), heard(printed.project, printed.library)];
+    before.channels.forEach((channel, c) => expect(residual(channel, now.channels[c]!)).toBeLessThan(-100));
+    const silent = edited(muted, 'muteLayer', { sound, layer: wind, muted: true });
+    expect(whyNotPrinted(silent.sounds[0]!, 'whole sound')).toContain('muted');
   });
 
   it('leaves out chosen layers that are not heard, unless none is', () => {

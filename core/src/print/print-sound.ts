@@ -6,6 +6,7 @@ import { siblingSound } from '../kin/family';
 import type { NewSource, PrintedPart } from '../project/edits';
 import type { EffectCatalogue } from '../project/parameters';
 import { keyLayers, usedSources } from '../project/chain/references';
+import { withoutSolos } from '../project/listening';
 import type { AutomationLane, Layer, Print, Project, Sound } from '../project/schema';
 import type { RenderContext } from '../render/library';
 import type { RenderOptions } from '../render/render-sound';
@@ -14,23 +15,27 @@ import { audibleLayers } from '../render/sound-graph';
 import type { Frames, Seconds } from '../units';
 
 /**
- * Which of the chosen layers are printed into one: those that are heard, so that nothing comes in that was not; all of them when none is.
+ * Which of the chosen layers are printed into one: those that are not muted, so that nothing comes in that was silent; all of them when all are.
  */
 export function layersToPrint(sound: Sound, chosen: readonly string[]): string[] {
   const layers = sound.layers.filter((layer) => chosen.includes(layer.id));
-  const heard = audibleLayers(sound);
+  const heard = audibleLayers(withoutSolos(sound));
   const audible = layers.filter(({ id }) => heard.has(id));
   return (audible.length > 0 ? audible : layers).map(({ id }) => id);
 }
 
-/** The sound that a print renders: layers that are printed sound even if they are muted; the printed layer is muted in their place. */
-export function printRecipe(sound: Sound, part: PrintedPart): Sound {
+/**
+ * The sound that a print renders: layers that are printed sound even if they are muted; the printed layer is muted in their place. Solos are left
+ * out: they are for listening.
+ */
+export function printRecipe(heard: Sound, part: PrintedPart): Sound {
+  const sound = withoutSolos(heard);
   const bare: Sound = { ...sound, marks: [], family: { ...sound.family, sways: [], siblings: [] } };
   delete bare.picture;
   delete bare.reference;
   if (part === 'whole sound') {
-    const heard = audibleLayers(sound);
-    const audible = sound.layers.filter(({ id }) => heard.has(id));
+    const audibleIds = audibleLayers(sound);
+    const audible = sound.layers.filter(({ id }) => audibleIds.has(id));
     const layers = withKeys(sound, audible, ['sound', ...sound.buses.map(({ id }) => `bus/${id}`)]);
     // A group is only there as long as layers go through it.
     const buses = sound.buses.filter((bus) => bus.kind === 'shared' || layers.some((layer) => layer.group === bus.id));
@@ -39,14 +44,14 @@ export function printRecipe(sound: Sound, part: PrintedPart): Sound {
     return { ...bare, layers, buses, automation: sound.automation.filter(below), pulls: sound.pulls.filter(below) };
   }
   if ('group' in part) {
-    const members = sound.layers.filter((layer) => layer.group === part.group).map((layer) => ({ ...layer, soloed: false, sends: [] }));
-    const buses = sound.buses.filter((bus) => bus.id === part.group).map((bus) => ({ ...bus, muted: false, soloed: false, sends: [] }));
+    const members = sound.layers.filter((layer) => layer.group === part.group).map((layer) => ({ ...layer, sends: [] }));
+    const buses = sound.buses.filter((bus) => bus.id === part.group).map((bus) => ({ ...bus, muted: false, sends: [] }));
     const layers = withKeys(sound, members, [`bus/${part.group}`]);
     return { ...bare, gain: 0, chain: [], layers, buses, ...moving(sound, [...layers.map(layerAddress), `bus/${part.group}`]) };
   }
   const printed = sound.layers
     .filter((layer) => part.layers.includes(layer.id))
-    .map((layer) => ({ ...withoutGroup(layer), muted: false, soloed: false, sends: [] }));
+    .map((layer) => ({ ...withoutGroup(layer), muted: false, sends: [] }));
   const layers = withKeys(sound, printed, []);
   return { ...bare, gain: 0, chain: [], buses: [], layers, ...moving(sound, layers.map(layerAddress)) };
 }
@@ -61,7 +66,7 @@ function withKeys(sound: Sound, layers: readonly Layer[], behind: readonly strin
   for (let id = wanted.pop(); id !== undefined; id = wanted.pop()) {
     const key = sound.layers.find((layer) => layer.id === id);
     if (!key || all.some((layer) => layer.id === id)) continue;
-    all.push({ ...withoutGroup(key), muted: true, soloed: false, sends: [] });
+    all.push({ ...withoutGroup(key), muted: true, sends: [] });
     wanted.push(...needed(layerAddress(key)));
   }
   return all;

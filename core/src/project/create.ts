@@ -12,6 +12,7 @@ const startingHandOff: HandOff = {
   channels: 'stereo',
   tail: 'ring out',
   length: 1,
+  trim: false,
   template: '{project}_{sound}_{number}',
 };
 

@@ -21,6 +21,7 @@ const versionThreeSound = z.looseObject({ layers: listOf(z.looseObject({ clips: 
 const versionThree = z.looseObject({ sources: listOf(sourceWithRecipe(versionThreeSound)), sounds: listOf(versionThreeSound) });
 
 const versionFive = z.looseObject({ sources: listOf(sourceWithRecipe(object)), sounds: listOf(object) });
+const versionSix = z.looseObject({ handOff: object });
 
 /** Version 3: layers can go through groups and send to shared buses, properties move along automation lanes. */
 function withBusesAndLanes(sound: z.infer<typeof versionTwoSound>): z.infer<typeof object> {
@@ -98,6 +99,12 @@ const steps: readonly Step[] = [
     const inStereo = (sound: z.infer<typeof object>) => ({ ...sound, layout: 'stereo' });
     const sources = changeRecipes(parsed.data.sources, inStereo).map((source) => ({ ...object.parse(source), kind: 'recording' }));
     return { data: { ...parsed.data, version: 6, sources, sounds: parsed.data.sounds.map(inStereo) } };
+  },
+  // Version 7: deliveries can leave out silent ends, and can be loops. They never did and never were.
+  (data) => {
+    const parsed = versionSix.safeParse(data);
+    if (!parsed.success) return { error: parsed.error };
+    return { data: { ...parsed.data, version: 7, handOff: { ...parsed.data.handOff, trim: false } } };
   },
 ];
 

@@ -9,7 +9,7 @@ import { gain, hash, id, name, pan, time } from './schema-parts';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 6;
+export const documentVersion = 7;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -298,7 +298,7 @@ const recording = z.strictObject({
 const source = z.discriminatedUnion('kind', [recording]);
 
 export const encodings = ['16', '24', '32f'] as const;
-export const tailModes = ['ring out', 'cut at the last clip', 'fixed length'] as const;
+export const tailModes = ['ring out', 'cut at the last clip', 'fixed length', 'seamless loop'] as const;
 
 const handOff = z.strictObject({
   original: z.boolean(),
@@ -309,6 +309,8 @@ const handOff = z.strictObject({
   tail: z.enum(tailModes),
   /** Length in seconds when `tail` is “fixed length”. */
   length: z.number().positive().max(3_600),
+  /** Leaves out silence at both ends. */
+  trim: z.boolean(),
   template: z.string().max(300),
 });
 

@@ -3,6 +3,7 @@ import { silence } from '../audio/audio';
 import { Cancelled } from '../cancelled';
 import { maxBlock } from '../dsp/block';
 import { channelsOf } from '../audio/layout';
+import { withoutSolos } from '../project/listening';
 import { soundEnd } from '../project/time/clip-times';
 import type { Sound, TailMode } from '../project/schema';
 import { TreatmentCache } from '../treatments/treat-clip';
@@ -27,15 +28,16 @@ const tailFloor = decibelsToGain(-96);
 const cutFade: Seconds = 0.01;
 
 /**
- * Renders a sound from its beginning in its layout at the project's rate. The same sound gives the same samples. Throws Cancelled when
- * `progress` says so.
+ * Renders a sound from its beginning in its layout at the project's rate: everything that is not muted, whatever is soloed. The same sound gives
+ * the same samples. Throws Cancelled when `progress` says so.
  */
-export function renderSound(sound: Sound, context: RenderContext, options: RenderOptions): Audio {
+export function renderSound(heard: Sound, context: RenderContext, options: RenderOptions): Audio {
+  const sound = withoutSolos(heard);
   const { sampleRate } = context;
   const clipsEnd = Math.round(soundEnd(sound) * sampleRate);
   const longestTail = soundTail(sound, context);
   const frames =
-    options.tail === 'ring out'
+    options.tail === 'ring out' || options.tail === 'seamless loop'
       ? clipsEnd + longestTail
       : options.tail === 'fixed length'
         ? Math.round((options.length ?? 0) * sampleRate)
@@ -50,6 +52,7 @@ export function renderSound(sound: Sound, context: RenderContext, options: Rende
     if (options.progress && (position / maxBlock) % 16 === 0 && !options.progress(position / frames)) throw new Cancelled();
   }
   if (options.tail === 'ring out') return withoutSilentEnd(output, clipsEnd);
+  if (options.tail === 'seamless loop') return foldTail(output, clipsEnd);
   fadeEnd(output, Math.round(cutFade * sampleRate));
   return output;
 }
@@ -59,6 +62,16 @@ function withoutSilentEnd(audio: Audio, keep: Frames): Audio {
   let end = audio.channels[0]!.length;
   while (end > keep && audio.channels.every((channel) => Math.abs(channel[end - 1]!) < tailFloor)) end--;
   return { ...audio, channels: audio.channels.map((channel) => channel.slice(0, end)) };
+}
+
+/** Lets what rings on behind `length` go on at the beginning, as it does when a loop comes round. */
+function foldTail(audio: Audio, length: Frames): Audio {
+  const channels = audio.channels.map((channel) => {
+    const folded = channel.slice(0, length);
+    for (let i = length; length > 0 && i < channel.length; i++) folded[i % length]! += channel[i]!;
+    return folded;
+  });
+  return { ...audio, channels };
 }
 
 /** Takes the end down where it still sounds, so that the cut does not click. */

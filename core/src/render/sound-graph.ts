@@ -2,6 +2,7 @@ import type { Block } from '../dsp/block';
 import { addBlock, clearBlock, createBlock, maxBlock } from '../dsp/block';
 import { channelsOf } from '../audio/layout';
 import { followedLayers, keyLayers, keyOrder } from '../project/chain/references';
+import { withoutSolos } from '../project/listening';
 import type { Bus, BusKind, Follower, Layer, Sound } from '../project/schema';
 import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Decibels, Frames, Hertz, Unit } from '../units';
@@ -174,7 +175,9 @@ export class SoundGraph {
   }
 
   /** Takes over everything that can change without a new structure; `context` may bring treated clips, but no other recordings. */
-  apply(sound: Sound, context = this.context): void {
+  apply(changed: Sound, context = this.context): void {
+    // Solos that are set aside are those of branches, too.
+    const sound = changed.soloing ? changed : withoutSolos(changed);
     this.context = context;
     const automation = new Automation(sound, this.context.sampleRate, this.followers);
     this.following = sound.movers.filter((mover) => mover.kind === 'follower');

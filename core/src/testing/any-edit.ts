@@ -3,15 +3,20 @@ import { hashText } from '../formats/hash';
 import { findProperty, isAutomatable, listAddresses } from '../project/address';
 import { branchesOf, stepsOf } from '../project/chain/chain-tree';
 import type { EditArguments, EditName } from '../project/edits';
-import { EditError, editNamed, edits } from '../project/edits';
+import type { Remedy } from '../project/edits';
+import { EditError, editNamed, edits, remedies } from '../project/edits';
 import type { History } from '../project/history';
 import { applyEdit } from '../project/history';
 import { roles } from '../project/schema';
+import type { NewSource } from '../project/edits';
+import type { Print } from '../project/schema';
 import { sourceFor } from './project';
 import { mono, noise } from './signals';
 
 /** Every edit by the name that the registry has it under: none can be forgotten here. */
 const names = Object.keys(edits).sort() as EditName[];
+
+const remedyNames = Object.keys(remedies) as Remedy[];
 
 type AnyArguments = { readonly [N in EditName]: () => EditArguments<N> | undefined };
 
@@ -51,6 +56,11 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
   const source = project.sources[pick % Math.max(1, project.sources.length)];
   const s = sound.id;
   const time = amount * 3;
+  const print: Print = { part: 'whole sound', recipe: sound, sources: project.sources.map(({ id, name, audio }) => ({ id, name, audio })) };
+  const made: NewSource = {
+    ...sourceFor(`Print ${pick}`, mono(noise(480))),
+    origin: { file: 'printed here', sampleRate: 48_000, encoding: '32 bit float', print },
+  };
   const owner = layer && pick % 3 ? ({ layer: layer.id } as const) : ('sound' as const);
   const chain = owner === 'sound' ? sound.chain : layer!.chain;
   const steps = stepsOf(chain);
@@ -199,6 +209,7 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
           ? { sound: s, owner: { bus: group.id }, soloed: pick % 2 === 0 }
           : undefined,
     setSoloing: () => ({ sound: s, soloing: pick % 2 === 0 }),
+    clearSolos: () => ({ sound: s }),
     groupLayers: () => (layer ? { sound: s, layers: sound.layers.slice(pick % 2).map(({ id }) => id), name: 'Ice' } : undefined),
     addSharedBus: () => ({ sound: s, name: 'Hall' }),
     setLayerGroup: () => (layer && bus ? { sound: s, layer: layer.id, group: bus.kind === 'group' ? bus.id : undefined } : undefined),
@@ -272,24 +283,13 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
     rollAgain: () => ({ sound: s }),
     addMarks: () => ({ sound: s, marks: [{ name: 'Crack', time, stage: 'hit' }] }),
     setMark: () => (sound.marks[0] ? { sound: s, mark: sound.marks[0].id, change: { time, stage: undefined } } : undefined),
+    mend: () => ({ sound: s, remedy: remedyNames[pick % remedyNames.length]!, decibels: amount - 2 }),
     printLayers: () => {
-      const made = {
-        ...sourceFor(`Print ${pick}`, mono(noise(480))),
-        origin: {
-          file: 'printed here',
-          sampleRate: 48_000,
-          encoding: '32 bit float',
-          print: { part: 'whole sound', recipe: sound, sources: project.sources.map(({ id, name, audio }) => ({ id, name, audio })) },
-        },
-      };
       const layers = sound.layers.slice(0, 1 + (pick % 2)).map(({ id }) => id);
-      return {
-        sound: s,
-        part: pick % 3 === 0 ? 'whole sound' : group && pick % 3 === 1 ? { group: group.id } : { layers },
-        source: made,
-        start: amount,
-      };
+      const part = pick % 3 === 0 ? 'whole sound' : group && pick % 3 === 1 ? { group: group.id } : { layers };
+      return { sound: s, part, source: made, start: amount };
     },
+    addPrint: () => ({ sound: s, source: made, start: amount }),
     openRecipe: () => (source ? { source: source.id } : undefined),
     removeSound: () => ({ sound: s }),
     renameProject: () => ({ name: `Halda ${pick}` }),

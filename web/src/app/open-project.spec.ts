@@ -112,7 +112,8 @@ describe('an open project', () => {
     ['a take', (scope) => scope.get(ProjectTransfer).storeTake({ sampleRate: 48_000, channels: [new Float32Array(48_000)] }, 'Take', 0)],
     ['a cut', (scope) => scope.get(ProjectTransfer).cutParts(projectOf(scope).sources[0]!, [{ name: 'Part', from: 0, to: 0.1 }], 'all')],
     ['a print of layers', (scope) => scope.get(Printing).printLayers(projectOf(scope).sounds[0]!.layers)],
-    ['a print of the sound', (scope) => scope.get(Printing).printSound()],
+    ['a print of the sound', (scope) => scope.get(Printing).printInPlace()],
+    ['a print of the sound as one more layer', (scope) => scope.get(Printing).printSound('layer')],
     [
       'printed takes',
       (scope) => {

@@ -10,6 +10,7 @@ import { TimeDisplay } from './loft/timeline/time-display';
 import { DocumentStore } from './state/project/document.store';
 import { FamilyRenders } from './state/family-renders.store';
 import { Freezing } from './state/freezing.store';
+import { PartlyHeard } from './state/partly-heard';
 import { Judging } from './state/judging.store';
 import { LecternPanel } from './state/lectern-panel.store';
 import { PictureStore } from './state/picture.store';
@@ -43,6 +44,7 @@ export const openProjectProviders: Provider[] = [
   Renderables,
   Judging,
   Freezing,
+  PartlyHeard,
   Playback,
   Turning,
   PictureStore,

@@ -16,6 +16,7 @@ import { registerIcons } from '../app/ui/icons';
 
 /** Messages that a test's actions led to. */
 export const shownErrors: string[] = [];
+export const shownInfos: string[] = [];
 
 /** What an open project has, and its views. */
 export const projectProviders: Provider[] = [...openProjectProviders, ...loftProviders, ...gatherProviders];
@@ -23,12 +24,13 @@ export const projectProviders: Provider[] = [...openProjectProviders, ...loftPro
 /** Real stores over an empty database; only the messages are caught. */
 export function configureStores(): void {
   shownErrors.length = 0;
+  shownInfos.length = 0;
   TestBed.configureTestingModule({
     providers: [
       ...projectProviders,
       provideRouter([{ path: '**', children: [] }]),
       provideEnvironmentInitializer(registerIcons),
-      { provide: Notices, useValue: { error: (text: string) => shownErrors.push(text), info: () => undefined } },
+      { provide: Notices, useValue: { error: (text: string) => shownErrors.push(text), info: (text: string) => shownInfos.push(text) } },
     ],
   });
 }

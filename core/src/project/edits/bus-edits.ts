@@ -1,3 +1,4 @@
+import { branchesOf } from '../chain/chain-tree';
 import { redirectReferences } from '../chain/references';
 import type { BusKind, Layer, Project, Sound } from '../schema';
 import type { ChainOwner } from './edit';
@@ -112,13 +113,12 @@ export const muteBus = defineEdit<BusArguments & { muted: boolean }>({
   },
 });
 
-/** Soloes a layer or a group. While solos are set aside, it begins a new set of them. */
+/** Solos a layer or a group. While solos are set aside, it begins a new set of them. */
 export const solo = defineEdit<{ sound: string; owner: Exclude<ChainOwner, 'sound'>; soloed: boolean }>({
   label: ({ sound, owner, soloed }, project) => `${soloed ? 'Solo' : 'End solo of'} “${channelOf(soundOf(project, sound), owner).name}”`,
   apply: (draft, { sound, owner, soloed }) => {
     const target = soundOf(draft, sound);
-    if (!target.soloing) for (const other of [...target.layers, ...target.buses]) other.soloed = false;
-    target.soloing = true;
+    beginSolos(target);
     channelOf(target, owner).soloed = soloed;
   },
 });
@@ -130,6 +130,28 @@ export const setSoloing = defineEdit<{ sound: string; soloing: boolean }>({
     soundOf(draft, sound).soloing = soloing;
   },
 });
+
+/** Ends all solos for good, of layers, groups and branches. */
+export const clearSolos = defineEdit<{ sound: string }>({
+  label: () => 'End all solos',
+  apply: (draft, { sound }) => {
+    const target = soundOf(draft, sound);
+    endSolos(target);
+    target.soloing = true;
+  },
+});
+
+/** Makes solos heard from now on; those that were set aside are forgotten. */
+export function beginSolos(target: Sound): void {
+  if (!target.soloing) endSolos(target);
+  target.soloing = true;
+}
+
+function endSolos(target: Sound): void {
+  const owners = [...target.layers, ...target.buses];
+  const branches = [target, ...owners].flatMap(({ chain }) => branchesOf(chain));
+  for (const each of [...owners, ...branches]) each.soloed = false;
+}
 
 function channelOf(sound: Sound, owner: Exclude<ChainOwner, 'sound'>): Layer | Sound['buses'][number] {
   return 'layer' in owner ? layerOf(sound, owner.layer) : busOf(sound, owner.bus);
@@ -143,7 +165,8 @@ function gather(target: Sound, members: readonly Layer[], index: number): void {
   target.layers = [...before, ...members, ...behind];
 }
 
-function dropBus(target: Sound, bus: string): void {
+/** Takes a bus away, and everything that led to it. */
+export function dropBus(target: Sound, bus: string): void {
   target.buses = target.buses.filter((other) => other.id !== bus);
   for (const other of [...target.layers, ...target.buses]) other.sends = other.sends.filter((send) => send.bus !== bus);
   forgetBelow(target, `bus/${bus}/`);

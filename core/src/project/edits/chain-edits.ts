@@ -6,6 +6,7 @@ import type { Branch, EffectStep } from '../chain/chain-schema';
 import type { Project } from '../schema';
 import type { ChainOwner, ChainPlace } from './edit';
 import { chainOf, defineEdit, EditError, forgetSteps, ownerAddress, ownerOf, soundOf, stepOf, takeId, takeOut } from './edit';
+import { beginSolos } from './bus-edits';
 import { fitFades } from './clip-edits';
 
 function nameOf(project: Project, { sound, owner }: ChainPlace): string {
@@ -112,6 +113,7 @@ export const setBranch = defineEdit<ChainPlace & { branch: string; changes: Part
   },
   apply: (draft, { sound, owner, branch, changes }, catalogue) => {
     const found = hostWith(draft, { sound, owner }, branch, catalogue).branch;
+    if (changes.soloed) beginSolos(soundOf(draft, sound));
     Object.assign(found, changes, changes.name !== undefined && { name: changes.name.trim().slice(0, 60) });
   },
 });

@@ -23,7 +23,8 @@ export function newClip(draft: Project, source: Source, start: Seconds, part?: S
   const end = source.frames / draft.sampleRate;
   const offset = part ? Math.max(0, Math.min(end - shortestClip, part.from)) : 0;
   const length = part ? Math.max(Math.min(end, shortestClip), Math.min(end, part.to) - offset) : end;
-  const fade = Math.min(edgeFade, length / 4);
+  // Nothing may be taken from a loop: its end goes on at its beginning.
+  const fade = length === end && wholeLoop(source, draft) ? 0 : Math.min(edgeFade, length / 4);
   return {
     id: takeId(draft, 'clip'),
     source: source.id,
@@ -40,6 +41,11 @@ export function newClip(draft: Project, source: Source, start: Seconds, part?: S
     fadeOut: { length: fade, shape: 's-curve' },
     locked: false,
   };
+}
+
+/** True where a source is nothing but its loop. */
+function wholeLoop({ loop, frames }: Source, { sampleRate }: Pick<Project, 'sampleRate'>): boolean {
+  return loop !== undefined && loop.from * sampleRate < 0.5 && Math.abs(loop.to * sampleRate - frames) < 0.5;
 }
 
 /** The same clip once more, sharing nothing with the original. */

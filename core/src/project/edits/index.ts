@@ -12,6 +12,7 @@ import * as layerEdits from './layer-edits';
 import * as markEdits from './mark-edits';
 import * as moverEdits from './mover-edits';
 import * as presetEdits from './preset-edits';
+import * as mendEdits from './mend-edits';
 import * as printEdits from './print-edits';
 import * as projectEdits from './project-edits';
 import * as remedyEdits from './remedy-edits';
@@ -24,7 +25,7 @@ const { addSources, renameSource, setSourceRole, setSourceTags, setSourceNotes, 
   sourceEdits;
 const { addRegions, setRegion, removeRegions } = sourceEdits;
 const { addLayer, renameLayer, setLayerRole, muteLayer, nameLayers, setOverlaps, reorderLayer, duplicateLayer, removeLayer } = layerEdits;
-const { groupLayers, setLayerGroup, removeBus, addSharedBus, setSend, renameBus, muteBus, solo, setSoloing } = busEdits;
+const { groupLayers, setLayerGroup, removeBus, addSharedBus, setSend, renameBus, muteBus, solo, setSoloing, clearSolos } = busEdits;
 const { saveTemplate, applyTemplate, removeTemplate } = templateEdits;
 const { addClip, moveClips, trimClips, slipClips, fadeClips, reverseClips, fitClips, loopClip, lockClips, groupClips, removeClips } =
   clipEdits;
@@ -41,7 +42,8 @@ const { setReference, makeRoom, duckUnder, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
 const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
-const { printLayers, openRecipe } = printEdits;
+const { mend } = mendEdits;
+const { printLayers, addPrint, openRecipe } = printEdits;
 
 /** Every edit by name. */
 export const edits = {
@@ -79,6 +81,7 @@ export const edits = {
   muteBus,
   solo,
   setSoloing,
+  clearSolos,
   saveTemplate,
   applyTemplate,
   removeTemplate,
@@ -149,7 +152,9 @@ export const edits = {
   setPicture,
   movePicture,
   removePicture,
+  mend,
   printLayers,
+  addPrint,
   openRecipe,
 };
 
@@ -174,5 +179,7 @@ export type { ChainOwner, Edit } from './edit';
 export { EditError, ownerAddress } from './edit';
 export type { NewSource } from './source-edits';
 export type { NewSway } from './family-edits';
+export type { Remedy } from './mend-edits';
+export { remedies } from './mend-edits';
 export type { PrintedPart } from './print-edits';
 export { whyNotPrinted } from './print-edits';

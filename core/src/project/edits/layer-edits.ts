@@ -1,5 +1,5 @@
 import { redirectReferences } from '../chain/references';
-import type { OverlapMode, Project, Role } from '../schema';
+import type { OverlapMode, Project, Role, Sound } from '../schema';
 import type { Seconds } from '../../units';
 import type { SourcePart } from './clip-edits';
 import { dropEmptyGroups } from './bus-edits';
@@ -9,12 +9,17 @@ import { cleanName, defineEdit, EditError, forgetBelow, layerOf, soundOf, source
 
 const mostLayers = 1_000;
 
+/** Throws EditError when there is no room for one more layer. */
+export function checkLayers(target: Sound): void {
+  if (target.layers.length >= mostLayers) throw new EditError(`“${target.name}” has ${mostLayers} layers already.`);
+}
+
 /** A new layer with one clip of a source, at `start`; its role is the source's or, without one, Body. */
 export const addLayer = defineEdit<{ sound: string; source: string; start: Seconds; index?: number; part?: SourcePart; name?: string }>({
   label: ({ source }, project) => `Layer “${sourceOf(project, source).name}”`,
   apply: (draft, { sound, source, start, index, part, name }) => {
     const target = soundOf(draft, sound);
-    if (target.layers.length >= mostLayers) throw new EditError(`“${target.name}” has ${mostLayers} layers already.`);
+    checkLayers(target);
     const found = sourceOf(draft, source);
     const layer = {
       id: takeId(draft, 'layer'),
@@ -114,7 +119,7 @@ export const duplicateLayer = defineEdit<LayerArguments>({
   label: (args, project) => `Duplicate “${nameOf(project, args)}”`,
   apply: (draft, { sound, layer }) => {
     const target = soundOf(draft, sound);
-    if (target.layers.length >= mostLayers) throw new EditError(`“${target.name}” has ${mostLayers} layers already.`);
+    checkLayers(target);
     const original = layerOf(target, layer);
     const names = new FreshNames((kind) => takeId(draft, kind));
     const copy = { ...copyLayer(original, names), name: `${original.name} copy`.slice(0, 300) };

@@ -1,11 +1,12 @@
 import type { Seconds } from '../../units';
 import { redirectReferences } from '../chain/references';
-import type { Layer, Sound } from '../schema';
-import { dropEmptyGroups } from './bus-edits';
+import type { Layer, Project, Sound, Source } from '../schema';
+import { dropBus, dropEmptyGroups } from './bus-edits';
 import { newClip } from './clip-edits';
 import { copySound } from './copies';
 import { busOf, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
 import type { NewSource } from './source-edits';
+import { checkLayers } from './layer-edits';
 import { addSources } from './source-edits';
 
 /**
@@ -25,7 +26,10 @@ export interface PrintArguments {
 export function whyNotPrinted(sound: Sound, part: PrintedPart): string | undefined {
   const replaced = printedLayers(sound, part);
   const [first] = replaced;
-  if (!first) return `There is no layer to print in “${sound.name}”.`;
+  if (!first)
+    return sound.layers.length > 0
+      ? 'All of its layers are muted: there is nothing to print.'
+      : `There is no layer to print in “${sound.name}”.`;
   if (part === 'whole sound') return undefined;
   if ('group' in part)
     return replaced.some((layer) => layer.sends.length > 0)
@@ -37,7 +41,10 @@ export function whyNotPrinted(sound: Sound, part: PrintedPart): string | undefin
     : undefined;
 }
 
-/** Replaces layers by one that plays what was rendered of them. Undo brings the live layers back; the source keeps the recipe. */
+/**
+ * Replaces layers by one that plays what was rendered of them. Layers that are muted were not rendered, and stay. Undo brings the live layers back; the
+ * source keeps the recipe.
+ */
 export const printLayers = defineEdit<PrintArguments>({
   label: ({ source }) => `Print “${source.name}”`,
   apply: (draft, { sound, part, source, start }, catalogue) => {
@@ -51,24 +58,16 @@ export const printLayers = defineEdit<PrintArguments>({
     addSources.apply(draft, { sources: [source], made: true }, catalogue);
     const added = draft.sources.at(-1)!;
     const printed: Layer = {
-      id: takeId(draft, 'layer'),
-      name: source.name,
-      role: first.role,
-      gain: 0,
-      pan: 0,
+      ...printedLayer(draft, added, start, first.role),
       // What is heard stays as it was: the whole sound was rendered as it is heard, layers were rendered without their switches.
       muted: group ? group.muted : !whole && replaced.every((layer) => layer.muted),
       soloed: group ? group.soloed : !whole && replaced.some((layer) => layer.soloed),
       ...(!whole && !group && first.group !== undefined && { group: first.group }),
       // What is sent is taken behind the fader, so a print sends the same.
       sends: whole ? [] : (group ?? first).sends.map((send) => ({ ...send })),
-      overlaps: 'sum',
-      // What was rendered begins and ends where it is silent; a fade would only take from it.
-      clips: [{ ...newClip(draft, added, start), fadeIn: { length: 0, shape: 's-curve' }, fadeOut: { length: 0, shape: 's-curve' } }],
-      chain: [],
     };
     target.layers.splice(target.layers.indexOf(first), 0, printed);
-    target.layers = whole ? [printed] : target.layers.filter((layer) => !replaced.includes(layer));
+    target.layers = target.layers.filter((layer) => !replaced.includes(layer));
     const sender = group ? `bus/${group.id}/send/` : `layer/${first.id}/send/`;
     for (const moved of [...target.automation, ...target.pulls]) moved.address = moved.address.replace(sender, `layer/${printed.id}/send/`);
     for (const { id } of replaced) {
@@ -77,21 +76,58 @@ export const printLayers = defineEdit<PrintArguments>({
       redirectReferences(target, { kind: 'layer', id }, `layer/${printed.id}`);
     }
     dropEmptyGroups(target);
-    if (!whole) return;
-    target.chain = [];
-    target.buses = [];
-    target.gain = 0;
-    target.family.sways = [];
-    target.automation = [];
-    target.pulls = [];
+    if (whole) forgetWhole(target);
   },
 });
 
-/** The layers that a print takes the place of. */
+/** Adds a layer that plays a print of the sound. It is muted, because what was printed still plays. */
+export const addPrint = defineEdit<Omit<PrintArguments, 'part'>>({
+  label: ({ source }) => `Print “${source.name}” as a layer`,
+  apply: (draft, { sound, source, start }, catalogue) => {
+    const target = soundOf(draft, sound);
+    checkLayers(target);
+    addSources.apply(draft, { sources: [source], made: true }, catalogue);
+    const role = target.layers[0]?.role ?? 'Body';
+    target.layers.push({ ...printedLayer(draft, draft.sources.at(-1)!, start, role), muted: true });
+  },
+});
+
+/** A layer that plays a print as it was rendered. */
+function printedLayer(draft: Project, print: Source, start: Seconds, role: Layer['role']): Layer {
+  return {
+    id: takeId(draft, 'layer'),
+    name: print.name,
+    role,
+    gain: 0,
+    pan: 0,
+    muted: false,
+    soloed: false,
+    sends: [],
+    overlaps: 'sum',
+    // What was rendered begins and ends where it is silent; a fade would only take from it.
+    clips: [{ ...newClip(draft, print, start), fadeIn: { length: 0, shape: 's-curve' }, fadeOut: { length: 0, shape: 's-curve' } }],
+    chain: [],
+  };
+}
+
+/** Takes away what the print of a whole sound holds already: the sound's chain and fader, and buses that no layer goes through any more. */
+function forgetWhole(target: Sound): void {
+  target.chain = [];
+  target.gain = 0;
+  forgetBelow(target, 'sound/');
+  const senders = [...target.layers, ...target.buses.filter(({ kind }) => kind === 'group')];
+  const unused = target.buses.filter(
+    ({ kind, id }) => kind === 'shared' && !senders.some(({ sends }) => sends.some((send) => send.bus === id)),
+  );
+  for (const { id } of unused) dropBus(target, id);
+}
+
+/** The layers that a print takes the place of: muted ones are not in it, unless they were chosen one by one. */
 function printedLayers(sound: Sound, part: PrintedPart): Layer[] {
-  if (part === 'whole sound') return [...sound.layers];
-  if ('group' in part) return sound.layers.filter((layer) => layer.group === part.group);
-  return part.layers.map((id) => layerOf(sound, id));
+  if (typeof part === 'object' && 'layers' in part) return part.layers.map((id) => layerOf(sound, id));
+  if (part !== 'whole sound') return sound.layers.filter(({ group, muted }) => group === part.group && !muted);
+  const mutedGroups = new Set(sound.buses.filter(({ muted }) => muted).map(({ id }) => id));
+  return sound.layers.filter(({ group, muted }) => !muted && !(group !== undefined && mutedGroups.has(group)));
 }
 
 /** Opens the recipe of a printed source as a sound of its own. Throws EditError when a source that it needs is gone. */

@@ -8,6 +8,7 @@ import { edited, projectWith } from '../../testing/project';
 import { amplitudeAt, mono, noise, residual, sine } from '../../testing/signals';
 import { decibelsToGain } from '../../units';
 import { chainLatency, chainStructure } from './chain-measures';
+import { SoundPlayer } from '../live/player';
 import { renderSound } from '../render-sound';
 
 const rate = 48_000;
@@ -52,16 +53,20 @@ describe('Bands', () => {
   it('have faders of their own, can be muted and heard alone', () => {
     const low = sine(50, 1, rate, -12);
     const input = sine(12_000, 1, rate, -12).map((sample, i) => sample + low[i]!);
-    const { project, turn, render, branch, place } = hosted('bands', input);
+    const { project, context, turn, render, branch, place } = hosted('bands', input);
     const quieter = render(turn(project, { [`branch/${branch(project, 2)}/gain`]: -20 }));
     expect(steadyLevel(quieter, 12_000)).toBeCloseTo(-32, 0);
     expect(steadyLevel(quieter, 50)).toBeCloseTo(-12, 1);
     const muted = render(edited(project, 'setBranch', { ...place, branch: branch(project, 0), changes: { muted: true } }));
     // What is left is what the band above has of it, 40 dB down its slope.
     expect(steadyLevel(muted, 50)).toBeCloseTo(-52, 0);
-    const alone = render(edited(project, 'setBranch', { ...place, branch: branch(project, 0), changes: { soloed: true } }));
-    expect(steadyLevel(alone, 50)).toBeCloseTo(-12, 0);
-    expect(steadyLevel(alone, 12_000)).toBeLessThan(-70);
+    // Alone, a band is only listened to: the player hears it, no render does.
+    const soloed = edited(project, 'setBranch', { ...place, branch: branch(project, 0), changes: { soloed: true } });
+    const player = new SoundPlayer(firstSound(soloed), context, 0);
+    const alone = [new Float32Array(40_000), new Float32Array(40_000)];
+    for (let at = 0; at < 40_000;) at += player.render(alone, 40_000 - at, at);
+    expect(steadyLevel(alone[0]!, 50)).toBeCloseTo(-12, 0);
+    expect(steadyLevel(alone[0]!, 12_000)).toBeLessThan(-70);
   });
 
   it('treat only what lies in a band, however deep the effect lies, and keep everything in time', () => {

@@ -11,6 +11,7 @@ import { Playback } from '../state/playback.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel, formatTime, signed } from '../ui/quantity';
 import { EvenCompareControl } from './even-compare';
+import { ListeningLamp } from './listening-lamp';
 
 const meterFloor = -60;
 
@@ -18,7 +19,7 @@ const meterFloor = -60;
 @Component({
   selector: 'tc-bottom-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [EvenCompareControl, MatButtonModule, MatIconModule, MatMenuModule, MatProgressBarModule, MatTooltipModule],
+  imports: [EvenCompareControl, ListeningLamp, MatButtonModule, MatIconModule, MatMenuModule, MatProgressBarModule, MatTooltipModule],
   templateUrl: './bottom-bar.html',
   styleUrl: './bottom-bar.scss',
 })

@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import { ownerAddress } from '@tangled-choir/core';
+import { ownerAddress, rememberedSolos } from '@tangled-choir/core';
 import { isTyping } from '../ui/typing';
 import { DocumentStore } from '../state/project/document.store';
 import { PlaceInLoft } from '../state/place-in-loft';
@@ -81,7 +81,7 @@ export class LoftView {
   });
   protected readonly anySolo = computed(() => {
     const sound = this.workbench.sound();
-    return sound !== undefined && [...sound.layers, ...sound.buses].some((channel) => channel.soloed);
+    return sound !== undefined && rememberedSolos(sound).length > 0;
   });
   private readonly timeline = viewChild.required(Timeline);
   private readonly monitor = viewChild.required(PictureMonitor);

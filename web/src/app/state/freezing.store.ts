@@ -1,7 +1,7 @@
 import { computed, effect, inject, untracked } from '@angular/core';
 import { patchState, signalStore, withComputed, withHooks, withMethods, withProps, withState } from '@ngrx/signals';
 import type { FrozenLayer, Sound } from '@tangled-choir/core';
-import { freezeIdentity, freezeRecipe, soundEnd, sourceIdentities } from '@tangled-choir/core';
+import { freezeIdentity, freezeRecipe, soloed, soundEnd, sourceIdentities } from '@tangled-choir/core';
 import { JobCancelled } from '@tangled-choir/jobs';
 import { JobPool } from '../engine/job-pool';
 import { LiveEngine } from '../engine/live/live-engine';
@@ -74,7 +74,9 @@ export const Freezing = signalStore(
     /** What the engine plays in the place of layers. */
     playable: computed(
       (): ReadonlyMap<string, FrozenLayer> => {
-        // Whoever listens to a part of a chain needs it at work.
+        // Whoever listens to a part of a chain needs it at work; a branch that is heard alone may lie in what others hear as a key.
+        const sound = workbench.sound();
+        if (sound && soloed(sound).some(({ kind }) => kind === 'branch')) return new Map();
         const listened = judging.alone() && workbench.layer()?.id;
         return new Map([...current()].filter(([id]) => id !== listened).map(([id, { layer }]) => [id, layer]));
       },

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import { configureStores, openProject, shownErrors } from '../../testing/project';
+import { configureStores, openProject, shownErrors, shownInfos } from '../../testing/project';
 import { AudioLibrary } from '../engine/audio-library';
 import { ProjectJobs } from '../engine/project-jobs';
 import { ProjectRepository } from '../storage/project-repository';
@@ -66,9 +66,24 @@ describe('printing from the Loft', () => {
 
   it('prints the whole sound into one layer', async () => {
     store.edit('setValues', { sound: sound().id, values: { 'sound/gain': -6 }, label: 'Gain' });
-    await printing.printSound();
+    await printing.printInPlace();
     expect(names()).toEqual(['Slab print']);
     expect(sound().gain).toBe(0);
+  });
+
+  it('adds a print of the whole sound, and takes nothing away', async () => {
+    store.edit('setValues', { sound: sound().id, values: { 'sound/gain': -6 }, label: 'Gain' });
+    store.edit('solo', { sound: sound().id, owner: { layer: sound().layers[0]!.id }, soloed: true });
+    const before = sound();
+    await printing.printSound('source');
+    expect(sound()).toEqual(before);
+    expect(sources().at(-1)!.name).toBe('Slab print');
+    await printing.printSound('layer');
+    expect(sound()).toEqual({ ...before, layers: [...before.layers, sound().layers.at(-1)] });
+    expect(sound().layers.at(-1)).toMatchObject({ name: 'Slab print', muted: true });
+    // A solo takes nothing out of a print, and that is said.
+    expect(sources().at(-1)!.origin.print!.recipe.layers).toHaveLength(2);
+    expect(shownInfos.at(-1)).toContain('holds everything that is not muted');
   });
 
   it('prints a stretch as a source and leaves the layers', async () => {

@@ -18,6 +18,7 @@ import { ProjectJobs } from '../engine/project-jobs';
 import { AskSettings } from '../ui/settings-dialog';
 import { DocumentStore } from './project/document.store';
 import { Notices } from './notices';
+import { PartlyHeard } from './partly-heard';
 import { Playback } from './playback.store';
 import { Renderables } from './renderables';
 import { ProjectTransfer } from './project/project-transfer.store';
@@ -41,6 +42,14 @@ export class Printing {
   private readonly transfer = inject(ProjectTransfer);
   private readonly settings = inject(AskSettings);
   private readonly notices = inject(Notices);
+  private readonly partly = inject(PartlyHeard);
+
+  /** Says what was done, and what a print holds when not everything is heard at the moment. */
+  private tell(done: string): void {
+    const whole = this.partly.solo() ? 'Solos are only for listening: the print holds everything that is not muted.' : '';
+    const text = `${done} ${whole}`.trim();
+    if (text !== '') this.notices.info(text);
+  }
 
   /** Prints layers into one that takes their place. */
   async printLayers(layers: readonly Layer[]): Promise<void> {
@@ -61,10 +70,24 @@ export class Printing {
     if (sound) await this.replace(sound, { group: group.id }, `${group.name} print`, group.name);
   }
 
-  /** Prints the whole sound, as it is heard, into one layer. */
-  async printSound(): Promise<void> {
+  /** Prints the whole sound into one layer that takes the place of all that are not muted. */
+  async printInPlace(): Promise<void> {
     const sound = this.workbench.sound();
     if (sound) await this.replace(sound, 'whole sound', `${sound.name} print`, 'whole sound');
+  }
+
+  /** Prints the whole sound into one more layer, which is muted, or into a source. Nothing is taken away. */
+  async printSound(into: 'layer' | 'source'): Promise<void> {
+    const sound = this.workbench.sound();
+    if (!sound || this.refused(sound, 'whole sound')) return;
+    const printed = await this.render(sound, [printRecipe(sound, 'whole sound')], [`${sound.name} print`], 'whole sound');
+    const [print] = printed ?? [];
+    if (!print) return;
+    if (into === 'source') await this.keepAll([print]);
+    else {
+      const told = `“${print.source.name}” is the last layer; it is muted, because what was printed still plays.`;
+      await this.place(print, ({ source, start }) => this.document.edit('addPrint', { sound: sound.id, source, start }), told);
+    }
   }
 
   /** Prints what is heard between the ends of the loop into a source; the layers stay. */
@@ -105,23 +128,30 @@ export class Printing {
   }
 
   private async replace(sound: Sound, part: PrintedPart, name: string, partText: string): Promise<void> {
-    const obstacle = whyNotPrinted(sound, part);
-    if (obstacle) {
-      this.notices.error(obstacle);
-      return;
-    }
+    if (this.refused(sound, part)) return;
     const printed = await this.render(sound, [printRecipe(sound, part)], [name], partText);
     const [print] = printed ?? [];
-    if (!print) return;
-    const { source, start } = print;
-    const taken = await this.told(() =>
+    if (print) await this.place(print, ({ source, start }) => this.document.edit('printLayers', { sound: sound.id, part, source, start }));
+  }
+
+  /** Says why a part cannot be printed, if so. */
+  private refused(sound: Sound, part: PrintedPart): boolean {
+    const obstacle = whyNotPrinted(sound, part);
+    if (obstacle !== undefined) this.notices.error(obstacle);
+    return obstacle !== undefined;
+  }
+
+  /** Puts a print into the sound, and selects its layer. */
+  private async place(print: StoredPrint, edit: (print: StoredPrint) => boolean, told = ''): Promise<void> {
+    const placed = await this.told(() =>
       this.transfer.keep([print], async () => {
         // It is there before it takes a place in what may be playing.
-        await this.library.load(source);
-        return this.document.edit('printLayers', { sound: sound.id, part, source, start });
+        await this.library.load(print.source);
+        return edit(print);
       }),
     );
-    if (!taken) return;
+    if (!placed) return;
+    this.tell(told);
     const added = this.document.project()?.sources.at(-1)?.id;
     const layer = this.workbench.sound()?.layers.find((each) => each.clips.some((clip) => clip.source === added));
     if (layer) this.workbench.selectLayer(layer.id);
@@ -129,7 +159,7 @@ export class Printing {
 
   private async keepAll(printed: readonly StoredPrint[]): Promise<void> {
     if (!(await this.told(() => this.transfer.storeSources(printed)))) return;
-    this.notices.info(printed.length === 1 ? `“${printed[0]!.source.name}” is in Gather.` : `${printed.length} takes are in Gather.`);
+    this.tell(printed.length === 1 ? `“${printed[0]!.source.name}” is in Gather.` : `${printed.length} takes are in Gather.`);
   }
 
   /** Renders recipes into sources; undefined when that failed, which is told. */
