@@ -116,7 +116,7 @@ export { findLandingPoints } from './analysis/landing-points';
 export type { Character } from './analysis/character';
 export { characterDistance } from './analysis/character';
 export type { Defect } from './analysis/defects';
-export { defectKinds } from './analysis/defects';
+export { defectKinds, isSomewhere } from './analysis/defects';
 export type { SoundingPart } from './analysis/silences';
 export { splitAtSilences, splitAtTransients } from './analysis/silences';
 export { nearestZeroCrossing } from './analysis/zero-crossings';

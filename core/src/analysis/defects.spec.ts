@@ -62,6 +62,14 @@ describe('defects', () => {
     expect(silence!.detail).toBe('3.5 s of silence');
   });
 
+  it('finds a wave that does not swing around zero, and leaves slow ones alone', () => {
+    const tone = sine(400, 1, rate, -20);
+    const offset = findDefects(mono(tone.map((sample) => sample + 0.12))).filter(({ kind }) => kind === 'direct current');
+    expect(offset).toEqual([{ kind: 'direct current', from: 0, to: 1, detail: 'a direct current of 12.0 %' }]);
+    expect(kinds(sine(20, 0.275, rate, -6))).not.toContain('direct current');
+    expect(kinds(tone.map((sample) => sample + 0.005))).toEqual([]);
+  });
+
   it.each([50, 60])('tells hum of %i Hz from a tone', (mains) => {
     const samples = noise(3 * rate, 6, -50);
     for (let n = 1; n <= 5; n++) sine(mains * n, 3, rate, -40 - 4 * n, n).forEach((value, i) => (samples[i]! += value));

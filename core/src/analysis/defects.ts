@@ -8,6 +8,11 @@ import { directCurrentText, isDirectCurrent } from './direct-current';
 export const defectKinds = ['click', 'clipping', 'drop-out', 'long silence', 'hum', 'direct current'] as const;
 export type DefectKind = (typeof defectKinds)[number];
 
+/** False for what is everywhere in a recording: marking all of its picture would say nothing. */
+export function isSomewhere(kind: DefectKind): boolean {
+  return kind !== 'hum' && kind !== 'direct current';
+}
+
 /** Something wrong with a recording, and where. */
 export interface Defect {
   readonly kind: DefectKind;

@@ -4,7 +4,7 @@ import type { Seconds, Unit } from '../units';
 import type { Character } from './character';
 import { characterOf, describeCharacter, longestInFull, StereoMeter } from './character';
 import type { Defect } from './defects';
-import { findDefects, mostOfAKind } from './defects';
+import { findDefects, isSomewhere, mostOfAKind } from './defects';
 import type { Measurement } from './loudness/measure';
 import { measure, MeasurementMeter } from './loudness/measure';
 
@@ -54,7 +54,7 @@ export async function describeRecording(recording: Recording, progress: (share: 
 /** Adds the defects of a stretch: those that begin in it, and of those that last what the stretch before has not seen already. */
 function joinDefects(all: Defect[], found: readonly Defect[], from: Seconds, to: Seconds): void {
   for (const defect of found) {
-    const lasting = ['hum', 'long silence', 'direct current'].includes(defect.kind);
+    const lasting = defect.kind === 'long silence' || !isSomewhere(defect.kind);
     const before = lasting ? all.findIndex(({ kind, to: end }) => kind === defect.kind && end >= defect.from) : -1;
     const belongsHere = lasting ? defect.to > from && defect.from < to : defect.from >= from && defect.from < to;
     if (before >= 0) all[before] = lastingOn(all[before]!, defect.to);

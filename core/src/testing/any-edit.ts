@@ -280,6 +280,7 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
       sound.family.siblings.length
         ? { sound: s, index: pick % sound.family.siblings.length, state: 'kept', draws: { 'sound/gain': 1 } }
         : undefined,
+    keepOpen: () => ({ sound: s, draws: sound.family.siblings.map(() => ({})) }),
     rollAgain: () => ({ sound: s }),
     addMarks: () => ({ sound: s, marks: [{ name: 'Crack', time, stage: 'hit' }] }),
     setMark: () => (sound.marks[0] ? { sound: s, mark: sound.marks[0].id, change: { time, stage: undefined } } : undefined),

@@ -122,7 +122,7 @@ describe('an open project', () => {
       },
     ],
     ['pre-flight', (scope) => scope.get(Deliveries).check()],
-    ['a delivery', (scope) => scope.get(Deliveries).deliver()],
+    ['a delivery', (scope) => scope.get(Deliveries).deliver(() => Promise.resolve(true))],
     [
       'renders of a family',
       (scope) => {

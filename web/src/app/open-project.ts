@@ -1,4 +1,6 @@
 import type { Provider } from '@angular/core';
+import { computed, inject } from '@angular/core';
+import { framesPerSecond } from '@tangled-choir/core';
 import { AudioLibrary } from './engine/audio-library';
 import { LiveEngine } from './engine/live/live-engine';
 import { ProjectJobs } from './engine/project-jobs';
@@ -27,6 +29,7 @@ import { SpectrumMatch } from './state/spectrum-match.store';
 import { TreatedClips } from './state/treated-clips.store';
 import { Turning } from './state/turning';
 import { WorkbenchStore } from './state/workbench.store';
+import { quantityContext } from './ui/read-quantity';
 
 /**
  * Everything that lives as long as a project is open in this tab: provided by its frame, and gone with it. Whatever goes on in the background
@@ -58,7 +61,17 @@ export const openProjectProviders: Provider[] = [
   Printing,
   PreviewMovie,
   Deliveries,
+  { provide: quantityContext, useFactory: framesAndNotes },
   LandingFinder,
   TimeDisplay,
   PictureWindow,
 ];
+
+/** What frames and notes last in the sound that is worked on. */
+function framesAndNotes() {
+  const workbench = inject(WorkbenchStore);
+  return computed(() => {
+    const sound = workbench.sound();
+    return { framesPerSecond: framesPerSecond(sound?.clock.frameRate ?? '25'), bpm: sound?.tempo.bpm ?? 120 };
+  });
+}

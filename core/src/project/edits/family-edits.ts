@@ -67,6 +67,17 @@ export const judgeSibling = defineEdit<{
   },
 });
 
+/** Keeps every sibling that nobody has judged yet; each remembers its draws. */
+export const keepOpen = defineEdit<{ sound: string; draws: readonly Readonly<Record<string, number>>[] }>({
+  label: () => 'Keep all siblings',
+  apply: (draft, { sound, draws }) => {
+    const { siblings } = soundOf(draft, sound).family;
+    siblings.forEach((sibling, i) => {
+      if (sibling.state === 'open') siblings[i] = { roll: sibling.roll, state: 'kept', draws: { ...draws[i] } };
+    });
+  },
+});
+
 /** Rolls one sibling again, or every one that is not kept. */
 export const rollAgain = defineEdit<{ sound: string; index?: number }>({
   label: ({ index }) => (index === undefined ? 'Re-roll the rest' : `Re-roll sibling ${index + 1}`),

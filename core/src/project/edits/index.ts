@@ -40,7 +40,7 @@ const { keepState, recallState, morphStates, forgetState } = stateEdits;
 const { addMover, setMover, removeMover, setPull, shapePull } = moverEdits;
 const { setReference, makeRoom, duckUnder, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
-const { setSway, setSways, removeSway, setFamily, judgeSibling, rollAgain } = familyEdits;
+const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, rollAgain } = familyEdits;
 const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
 const { mend } = mendEdits;
 const { printLayers, addPrint, openRecipe } = printEdits;
@@ -143,6 +143,7 @@ export const edits = {
   removeSway,
   setFamily,
   judgeSibling,
+  keepOpen,
   rollAgain,
   addMarks,
   setMark,

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
 import type { Defect, Overview, Region, Spectrogram, Stretch } from '@tangled-choir/core';
+import { isSomewhere } from '@tangled-choir/core';
 import { followPointer } from '../ui/follow-pointer';
 import { FrequencyAxis } from '../ui/frequency-axis';
 import { SpectrogramView } from '../ui/spectrogram';
@@ -58,7 +59,7 @@ export class SourcePicture {
   readonly pointed = output<number>();
   protected readonly draft = signal<Stretch | undefined>(undefined);
   /** Hum is everywhere; marking all of the picture would say nothing. */
-  protected readonly shownDefects = computed(() => this.defects().filter(({ kind }) => kind !== 'hum'));
+  protected readonly shownDefects = computed(() => this.defects().filter(({ kind }) => isSomewhere(kind)));
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
 
   protected share(seconds: number): number {

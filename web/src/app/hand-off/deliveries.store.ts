@@ -1,6 +1,6 @@
 import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withProps, withState } from '@ngrx/signals';
-import type { DeliveryItem, Finding, HandOff, Manifest, ManifestFile, Measurement, Moment, Project } from '@tangled-choir/core';
+import type { DeliveryItem, Finding, HandOff, Manifest, ManifestFile, Measurement, Moment, Project, Remedy } from '@tangled-choir/core';
 import { collidingNames, effectCatalogue, manifestFormat, manifestVersion, planDelivery, safeFileName } from '@tangled-choir/core';
 import { JobCancelled } from '@tangled-choir/jobs';
 import { ProjectJobs } from '../engine/project-jobs';
@@ -43,8 +43,10 @@ export const Deliveries = signalStore(
   withComputed(({ results, _key: key }) => {
     /** What pre-flight found, as long as nothing has changed since. */
     const checked = computed(() => (results()?.key === key() ? results()?.files : undefined));
-    const findings = computed(() => (checked() ?? []).flatMap((file) => file.findings));
-    return { checked, faults: computed(() => findings().filter(({ severity }) => severity === 'fault').length) };
+    /** The highest true peak of all files, in dBTP; and the loudness of the first, in LUFS. */
+    const peak = computed(() => Math.max(...(checked() ?? []).map(({ measured }) => measured.truePeakDbtp)));
+    const loudness = computed(() => checked()?.[0]?.measured.integratedLufs ?? -Infinity);
+    return { checked, peak, loudness };
   }),
   withMethods((store, renderables = inject(Renderables), jobs = inject(ProjectJobs)) => {
     let abort: AbortController | undefined;
@@ -77,22 +79,29 @@ export const Deliveries = signalStore(
       }
     };
 
+    const check = async (): Promise<void> => {
+      const key = store._key();
+      const results = await run(false);
+      if (results)
+        patchState(store, { results: { key, files: results.map(({ item, measured, findings }) => ({ item, measured, findings })) } });
+    };
+
     return {
       /** Renders and checks every file without writing any. */
-      async check(): Promise<void> {
-        const key = store._key();
-        const results = await run(false);
-        if (results)
-          patchState(store, { results: { key, files: results.map(({ item, measured, findings }) => ({ item, measured, findings })) } });
-      },
-      /** Renders, checks and writes every file into a zip with its manifest. Returns how many files it holds. */
-      async deliver(): Promise<number> {
+      check,
+      /**
+       * Renders, checks and writes every file into a zip with its manifest. Where files have faults, `mayWrite` is asked once. Returns how many
+       * files the zip holds.
+       */
+      async deliver(mayWrite: (faulty: readonly CheckedFile[]) => Promise<boolean>): Promise<number> {
         const key = store._key();
         const project = store._document.project();
         const sound = store._workbench.sound();
         const results = await run(true);
         if (!results || !project || !sound) return 0;
         patchState(store, { results: { key, files: results.map(({ item, measured, findings }) => ({ item, measured, findings })) } });
+        const faulty = results.filter(({ findings }) => findings.some(({ severity }) => severity === 'fault'));
+        if (faulty.length > 0 && !(await mayWrite(faulty))) return 0;
         const files: Record<string, Uint8Array> = {};
         const entries: ManifestFile[] = [];
         for (const { item, wav, entry } of results) {
@@ -112,6 +121,13 @@ export const Deliveries = signalStore(
         const zip = await jobs.run('zip', { files }, 'Packing the files', { quiet: true });
         saveFile(zip, `${safeFileName(`${project.name}_${sound.name}`)}.zip`, 'application/zip');
         return entries.length;
+      },
+      /** Mends what was found in every file of the sound, as one undo step, and checks again. */
+      async mend(remedy: Remedy, decibels?: number): Promise<void> {
+        const sound = store._workbench.sound();
+        if (!sound) return;
+        const mended = store._document.edit('mend', { sound: sound.id, remedy, ...(decibels !== undefined && { decibels }) });
+        if (mended) await check();
       },
       cancel: (): void => abort?.abort(),
     };

@@ -5,6 +5,7 @@ import { unzipSync } from 'fflate';
 import { configureStores, openProject } from '../../testing/project';
 import type { DocumentStore } from '../state/project/document.store';
 import * as saving from '../storage/save-file';
+import { AskSettings } from '../ui/settings-dialog';
 import { Deliveries } from './deliveries.store';
 import { HandOffView } from './hand-off-view';
 
@@ -57,7 +58,7 @@ describe('Hand-off', () => {
     const saved: [BlobPart, string][] = [];
     jest.spyOn(saving, 'saveFile').mockImplementation((bytes, name) => void saved.push([bytes, name]));
     store.edit('setHandOff', { settings: { channels: 'mono', encoding: '16', sampleRate: 44_100 } });
-    expect(await TestBed.inject(Deliveries).deliver()).toBe(2);
+    expect(await TestBed.inject(Deliveries).deliver(() => Promise.resolve(true))).toBe(2);
     const [bytes, name] = saved[0]!;
     expect(name).toBe('Halda_Slab.zip');
     const entries = unzipSync(new Uint8Array(await new Blob([bytes]).arrayBuffer()));
@@ -68,5 +69,59 @@ describe('Hand-off', () => {
     expect(original!.channels).toHaveLength(1);
     expect(manifest.files[0]!.integratedLufs! - manifest.files[1]!.integratedLufs!).toBeCloseTo(3, 1);
     expect(sibling!.channels[0]).toHaveLength(original!.channels[0]!.length);
+  });
+
+  const button = (text: string): HTMLButtonElement | undefined =>
+    [...host.querySelectorAll('button')].find((each) => each.textContent.includes(text));
+  const clip = (): void => {
+    store.edit('setValues', { sound: store.project()!.sounds[0]!.id, values: { 'sound/gain': 30 }, label: 'Loud' });
+  };
+
+  it('mends what pre-flight finds on a click, as one step, and checks again', async () => {
+    clip();
+    const deliveries = TestBed.inject(Deliveries);
+    await deliveries.check();
+    await fixture.whenStable();
+    expect(host.textContent).toContain('samples clip');
+    await fixture.componentInstance['mend']('change level');
+    await fixture.whenStable();
+    expect(deliveries.checked()!.flatMap(({ findings }) => findings.filter(({ severity }) => severity === 'fault'))).toEqual([]);
+    expect(deliveries.peak()).toBeCloseTo(-1, 1);
+    expect(store.undoLabel()).toBe('Change the level');
+    store.undo();
+    expect(store.project()!.sounds[0]!.gain).toBe(30);
+  });
+
+  it('asks once before it writes files with faults', async () => {
+    const saved = jest.spyOn(saving, 'saveFile').mockImplementation(() => undefined);
+    saved.mockClear();
+    const ask = jest.spyOn(TestBed.inject(AskSettings), 'ask').mockResolvedValue(undefined);
+    clip();
+    await fixture.componentInstance['deliver']();
+    expect(ask).toHaveBeenCalledTimes(1);
+    expect(ask.mock.calls[0]![0].title).toBe('2 files have faults');
+    expect(ask.mock.calls[0]![0].explain).toContain('samples clip');
+    expect(saved).not.toHaveBeenCalled();
+    ask.mockResolvedValue({});
+    await fixture.componentInstance['deliver']();
+    expect(saved).toHaveBeenCalledTimes(1);
+  });
+
+  it('says that solos are only for listening, and ends them on a click', async () => {
+    const sound = store.project()!.sounds[0]!;
+    store.edit('solo', { sound: sound.id, owner: { layer: sound.layers[0]!.id }, soloed: true });
+    await fixture.whenStable();
+    expect(host.querySelector('.solo')!.textContent).toContain(`“${sound.layers[0]!.name}”`);
+    button('End the solos')!.click();
+    await fixture.whenStable();
+    expect(host.querySelector('.solo')).toBeNull();
+    expect(store.undoLabel()).toBe('End all solos');
+  });
+
+  it('tells how siblings come into the list while none is kept', async () => {
+    const sound = store.project()!.sounds[0]!.id;
+    store.edit('judgeSibling', { sound, index: 1, state: 'open' });
+    await fixture.whenStable();
+    expect(host.querySelector('[data-testid="open-siblings"]')!.textContent).toContain('3 open, 0 kept: keep them with K');
   });
 });

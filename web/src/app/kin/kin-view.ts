@@ -49,10 +49,13 @@ export class KinView implements OnDestroy {
       state: sibling.state,
       loaded: this.renders.siblings()[index],
       playing: playing === nameOf(index),
+      clips: (this.renders.siblings()[index]?.measured.samplePeakDbfs ?? -Infinity) > 0,
       ...drawsText(sound, drawSibling(sound, index)),
     }));
   });
   protected readonly kept = computed(() => this.siblings().filter((sibling) => sibling.state === 'kept').length);
+  protected readonly open = computed(() => this.siblings().filter((sibling) => sibling.state === 'open').length);
+  protected readonly clipping = computed(() => this.siblings().filter((sibling) => sibling.clips).length);
   protected readonly dropped = computed(() => this.siblings().filter((sibling) => sibling.state === 'dropped').length);
   /** Longest sibling in frames: all waveforms share its scale, so that lengths can be compared. */
   protected readonly longest = computed(() => Math.max(1, ...this.siblings().map((sibling) => sibling.loaded?.overview.frames ?? 0)));
@@ -83,7 +86,7 @@ export class KinView implements OnDestroy {
   }
 
   protected setSize(text: string): void {
-    const size = Math.max(0, Math.min(1_000, Math.round(Number(text)) || 0));
+    const size = Math.round(Number(text)) || 0;
     if (this.sound()) this.document.edit('setFamily', { sound: this.sound()!.id, size });
   }
 
@@ -112,6 +115,12 @@ export class KinView implements OnDestroy {
     this.document.edit('judgeSibling', { sound: sound.id, index, state, ...(state === 'kept' && { draws: drawSibling(sound, index) }) });
   }
 
+  protected keepAll(): void {
+    const sound = this.sound();
+    if (sound)
+      this.document.edit('keepOpen', { sound: sound.id, draws: sound.family.siblings.map((_, index) => drawSibling(sound, index)) });
+  }
+
   protected rollAgain(index?: number): void {
     if (this.sound()) this.document.edit('rollAgain', { sound: this.sound()!.id, ...(index !== undefined && { index }) });
   }
@@ -125,6 +134,7 @@ export class KinView implements OnDestroy {
     if (digit !== undefined && digit < count) this.play(digit);
     else if (step !== undefined && count > 0) this.chosen.set(Math.max(0, Math.min(count - 1, this.chosen() + step)));
     else if (event.key === 'Enter' && count > 0) this.play(this.chosen());
+    else if (event.key === 'K') this.keepAll();
     else if (event.key.toLowerCase() === 'k') this.judge(this.chosen(), 'kept');
     else if (event.key.toLowerCase() === 'x') this.judge(this.chosen(), 'dropped');
     else if (event.key.toLowerCase() === 'g') this.rollAgain();

@@ -1,26 +1,49 @@
 import type { NumberParameter } from '@tangled-choir/core';
 
-/** A value as people read it: with its unit, with as many digits as can be heard. */
-export function formatQuantity(value: number, parameter: NumberParameter): string {
-  if (parameter.names) return parameter.names[Math.round(value)] ?? '';
+/** How the values of a field are written: the unit, how many of it one stored unit is, digits, and whether there is always a sign. */
+export interface ShownScale {
+  readonly unit: string;
+  readonly factor: number;
+  readonly digits: number;
+  readonly signed?: boolean;
+}
+
+/** The scale in which a value of a parameter is shown when nothing else is asked for. */
+export function scaleOf(value: number, parameter: NumberParameter): ShownScale {
+  const size = Math.abs(value);
   switch (parameter.unit) {
     case 'Hz':
-      return value >= 1_000 ? `${(value / 1_000).toFixed(value >= 9_995 ? 1 : 2)} kHz` : `${value.toFixed(value < 100 ? 1 : 0)} Hz`;
+      return size >= 1_000
+        ? { unit: 'kHz', factor: 1e-3, digits: size >= 9_995 ? 1 : 2 }
+        : { unit: 'Hz', factor: 1, digits: size < 100 ? 1 : 0 };
     case 'dB':
       // What cannot be negative, such as a knee, needs no sign.
-      return `${parameter.min >= 0 ? value.toFixed(1) : signed(value, 1)} dB`;
+      return { unit: 'dB', factor: 1, digits: 1, signed: parameter.min < 0 };
     case 's':
-      return value < 1 ? `${(value * 1_000).toFixed(value < 0.01 ? 2 : value < 0.1 ? 1 : 0)} ms` : `${value.toFixed(3)} s`;
+      return size < 1 ? { unit: 'ms', factor: 1_000, digits: size < 0.01 ? 2 : size < 0.1 ? 1 : 0 } : { unit: 's', factor: 1, digits: 3 };
     case 'st':
-      return `${signed(value, 2)} st`;
+      return { unit: 'st', factor: 1, digits: 2, signed: true };
     case '%':
-      return `${Math.round(value * 100)} %`;
+      return { unit: '%', factor: 100, digits: 0 };
     case ':1':
-      return `${value.toFixed(value < 10 ? 1 : 0)}:1`;
+      return { unit: ':1', factor: 1, digits: size < 10 ? 1 : 0 };
     default:
-      if (parameter.step === 1) return value.toFixed(0);
-      return parameter.label === 'Pan' ? formatPan(value) : value.toFixed(2);
+      return { unit: '', factor: 1, digits: parameter.step === 1 ? 0 : 2 };
   }
+}
+
+/** A value as people read it: with its unit, with as many digits as can be heard. */
+export function formatQuantity(value: number, parameter: NumberParameter, scale = scaleOf(value, parameter)): string {
+  if (parameter.names) return parameter.names[Math.round(value)] ?? '';
+  if (isPan(parameter)) return formatPan(value);
+  const { unit, factor, digits } = scale;
+  const number = scale.signed ? signed(value * factor, digits) : (value * factor).toFixed(digits);
+  return unit === ':1' ? `${number}:1` : `${number} ${unit}`.trim();
+}
+
+/** True for a property that lies between left and right. */
+export function isPan({ label, unit, min, max }: NumberParameter): boolean {
+  return label === 'Pan' && unit === '' && min === -1 && max === 1;
 }
 
 function formatPan(value: number): string {
@@ -64,35 +87,6 @@ function clockTime(seconds: number, digits: number): string {
   const minutes = Math.floor(rounded / 60) % 60;
   const rest = (rounded % 60).toFixed(digits).padStart(digits > 0 ? digits + 3 : 2, '0');
   return hours > 0 ? `${hours}:${String(minutes).padStart(2, '0')}:${rest}` : `${minutes}:${rest}`;
-}
-
-/**
- * Reads what somebody typed into the field of a parameter: `-6`, `−6 dB`, `1.5k`, `1,5 kHz`, `20ms`, `80 %`, `30 left`. Returns undefined when it
- * is no number.
- */
-export function parseQuantity(text: string, parameter: NumberParameter): number | undefined {
-  const clean = text.trim().toLowerCase().replace(/[−–]/g, '-').replace(',', '.');
-  if (parameter.label === 'Pan' && /^c/.test(clean)) return 0;
-  const match = /^([+-]?(?:\d+\.?\d*|\.\d+))\s*(.*)$/.exec(clean);
-  if (!match) return undefined;
-  const number = Number(match[1]);
-  const unit = match[2]!.trim();
-  const value = scaleTyped(number, unit, parameter);
-  return Math.min(parameter.max, Math.max(parameter.min, value));
-}
-
-function scaleTyped(number: number, unit: string, parameter: NumberParameter): number {
-  switch (parameter.unit) {
-    case 'Hz':
-      return unit.startsWith('k') ? number * 1_000 : number;
-    case 's':
-      return unit.startsWith('m') ? number / 1_000 : number;
-    case '%':
-      return number / 100;
-    default:
-      if (parameter.label !== 'Pan') return number;
-      return ((unit.startsWith('l') ? -1 : 1) * number) / (Math.abs(number) > 1 || unit !== '' ? 100 : 1);
-  }
 }
 
 /** A size in bytes, with three digits at most: “34.5 MB”. */

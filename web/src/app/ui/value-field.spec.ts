@@ -59,6 +59,30 @@ describe('the value field', () => {
     expect(changes.map((change) => change.value)).toEqual([-12]);
   });
 
+  it('says which limit a typed value was brought to', async () => {
+    await press('Enter');
+    const input = host.querySelector('input')!;
+    input.value = '40';
+    await press('Enter', input);
+    expect(changes.map((change) => change.value)).toEqual([12]);
+    expect(host.querySelector('[role="status"]')!.textContent).toBe('at most +12.0 dB');
+    await press('Enter');
+    expect(host.querySelector('[role="status"]')).toBeNull();
+  });
+
+  it('stays open where it does not understand, so that it can be mended', async () => {
+    await press('Enter');
+    const input = host.querySelector('input')!;
+    input.value = '6 apples';
+    await press('Enter', input);
+    expect(changes).toEqual([]);
+    expect(host.querySelector('[role="status"]')!.textContent).toBe('not understood');
+    expect(input.getAttribute('aria-invalid')).toBe('true');
+    input.value = '6';
+    await press('Enter', input);
+    expect(changes.map((change) => change.value)).toEqual([6]);
+  });
+
   it('lets Escape leave everything as it was', async () => {
     await press('Enter');
     const input = host.querySelector('input')!;

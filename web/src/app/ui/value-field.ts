@@ -2,7 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input
 import type { NumberParameter } from '@tangled-choir/core';
 import { placeOfValue, valueAtPlace } from '@tangled-choir/core';
 import { followPointer } from './follow-pointer';
-import { formatQuantity, parseQuantity } from './quantity';
+import type { ShownScale } from './quantity';
+import { formatQuantity } from './quantity';
+import { quantityContext, readQuantity } from './read-quantity';
 
 /** A changed value, and the gesture that it belongs to: all values of one drag are one undo step. */
 export interface ValueChange {
@@ -16,6 +18,8 @@ export const newGesture = (): string => `gesture-${++gestureCount}-${Date.now()}
 
 const pixelsForRange = 220;
 const fineFactor = 0.1;
+/** Milliseconds for which a limit is told. */
+const tellingTime = 4_000;
 
 /**
  * A number that can be dragged (Shift: fine), nudged with the wheel or the arrow keys, reset by a double click, or typed after Enter or by
@@ -32,13 +36,17 @@ const fineFactor = 0.1;
         class="number typed"
         [attr.aria-label]="label() || parameter().label"
         [value]="typedText()"
+        [attr.aria-invalid]="refused() !== ''"
         (keydown)="keyInInput($event, typed.value)"
         (blur)="commit(typed.value)"
         (dblclick)="$event.stopPropagation()"
         (pointerdown)="$event.stopPropagation()"
       />
     } @else {
-      <span class="number value">{{ text() }}</span>
+      <span class="number value" [class.limited]="limited()">{{ text() }}</span>
+    }
+    @if (refused() || limited(); as told) {
+      <span class="told" role="status">{{ told }}</span>
     }
     <span class="bar">
       @if (reachAt(); as span) {
@@ -52,6 +60,7 @@ const fineFactor = 0.1;
   `,
   styles: `
     :host {
+      position: relative;
       display: grid;
       grid-template-columns: 1fr auto;
       align-items: baseline;
@@ -87,6 +96,28 @@ const fineFactor = 0.1;
       border-bottom: 1px solid var(--live);
       background: var(--background);
       outline: none;
+    }
+    .limited {
+      color: var(--warning);
+    }
+    .told {
+      position: absolute;
+      right: 4px;
+      bottom: 100%;
+      z-index: 3;
+      padding: 2px 6px;
+      border: 1px solid var(--warning);
+      border-radius: 4px;
+      background: var(--surface-3);
+      font-size: 11px;
+      white-space: nowrap;
+      pointer-events: none;
+      animation: told 0.3s;
+    }
+    @keyframes told {
+      from {
+        background: var(--warning);
+      }
     }
     .bar {
       position: relative;
@@ -131,6 +162,7 @@ const fineFactor = 0.1;
     '(wheel)': 'nudgeByWheel($event)',
     '(dblclick)': 'reset()',
     '(keydown)': 'key($event)',
+    '(blur)': 'limited.set("")',
   },
 })
 export class ValueField {
@@ -155,13 +187,13 @@ export class ValueField {
     return { from, width: Math.max(0, to - from) };
   });
   readonly disabled = input(false);
-  /** Overrides how the value is written. */
-  readonly format = input<((value: number) => string) | undefined>();
+  /** How the value is written, and read, if not as is usual for the parameter. */
+  readonly scale = input<ShownScale | undefined>();
   readonly valueChange = output<ValueChange>();
 
   protected readonly typing = signal(false);
   protected readonly typedText = signal('');
-  protected readonly text = computed(() => this.format()?.(this.value()) ?? formatQuantity(this.value(), this.parameter()));
+  protected readonly text = computed(() => this.write(this.value()));
   protected readonly fill = computed(() => {
     const { min, max } = this.parameter();
     const place = this.placeOf(this.value()) * 100;
@@ -170,10 +202,16 @@ export class ValueField {
     return { from: Math.min(origin, place), width: Math.abs(place - origin) };
   });
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+  private readonly context = inject(quantityContext);
+  /** Which limit the value that was typed last was brought to, in words; and why it was not understood. */
+  protected readonly limited = signal('');
+  protected readonly refused = signal('');
+  private tellingEnds: ReturnType<typeof setTimeout> | undefined;
   private wheelGesture: { name: string; until: number } | undefined;
 
   protected startDrag(event: PointerEvent): void {
     if (event.button !== 0 || this.typing()) return;
+    this.limited.set('');
     const gesture = newGesture();
     let place = this.placeOf(this.value());
     let last = event.clientX;
@@ -216,7 +254,7 @@ export class ValueField {
     if (event.target !== this.host.nativeElement) return;
     event.preventDefault();
     event.stopPropagation();
-    if (event.key === 'Enter') this.commit(this.typedText());
+    if (event.key === 'Enter') this.take(this.typedText());
     else if (event.key === 'Escape') this.typing.set(false);
     else if (event.key === 'Backspace') this.typedText.update((text) => text.slice(0, -1));
     else if (event.key.length === 1) this.typedText.update((text) => (this.replaceAll ? event.key : text + event.key));
@@ -226,16 +264,44 @@ export class ValueField {
 
   protected keyInInput(event: KeyboardEvent, text: string): void {
     event.stopPropagation();
-    if (event.key === 'Enter') this.commit(text);
+    this.refused.set('');
+    if (event.key === 'Enter' && !this.take(text)) return;
     if (event.key === 'Escape') this.typing.set(false);
     if (event.key === 'Enter' || event.key === 'Escape') this.host.nativeElement.focus();
   }
 
+  /** Whoever goes elsewhere is done with typing; what is not understood is left. */
   protected commit(text: string): void {
     if (!this.typing()) return;
+    this.take(text);
+    this.refused.set('');
     this.typing.set(false);
-    const value = parseQuantity(text, this.parameter());
-    if (value !== undefined) this.emit(value, newGesture());
+  }
+
+  /** Takes over what was typed; false where it is not understood, which is said, so that it can be mended. */
+  private take(text: string): boolean {
+    const parameter = this.parameter();
+    const read = readQuantity(text, parameter, { value: this.value(), scale: this.scale() }, this.context());
+    if (!read) {
+      this.refused.set(text.trim() === '' ? '' : 'not understood');
+      if (text.trim() !== '') return false;
+    }
+    this.typing.set(false);
+    if (!read) return true;
+    const { min, max } = parameter;
+    if (read.limit) this.tellLimit(read.limit === 'most' ? `at most ${this.write(max)}` : `at least ${this.write(min)}`);
+    this.emit(read.value, newGesture());
+    return true;
+  }
+
+  private tellLimit(text: string): void {
+    this.limited.set(text);
+    clearTimeout(this.tellingEnds);
+    this.tellingEnds = setTimeout(() => this.limited.set(''), tellingTime);
+  }
+
+  private write(value: number): string {
+    return formatQuantity(value, this.parameter(), this.scale());
   }
 
   protected reset(): void {
@@ -243,6 +309,8 @@ export class ValueField {
   }
 
   private startTyping(first: string): void {
+    this.limited.set('');
+    this.refused.set('');
     this.typedText.set(first || this.text());
     this.replaceAll = first === '';
     this.typing.set(true);

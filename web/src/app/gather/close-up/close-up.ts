@@ -15,7 +15,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Region, Source, Stretch } from '@tangled-choir/core';
-import { seconds } from '@tangled-choir/core';
+import { isSomewhere, seconds } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
 import { isTyping } from '../../ui/typing';
 import { DocumentStore } from '../../state/project/document.store';
@@ -84,9 +84,10 @@ export class CloseUp {
   protected readonly colour = computed(() => roleColour(this.source().role));
   protected readonly chosen = computed(() => this.source().regions.find(({ id }) => id === this.regions.chosen()));
   protected readonly visibleRegions = computed(() => this.source().regions.filter((region) => this.isVisible(region)));
-  /** Hum is everywhere; marking all of the picture would say nothing. */
   protected readonly defects = computed(() =>
-    (this.library.facts(this.source().audio)?.character.defects ?? []).filter((defect) => defect.kind !== 'hum' && this.isVisible(defect)),
+    (this.library.facts(this.source().audio)?.character.defects ?? []).filter(
+      (defect) => isSomewhere(defect.kind) && this.isVisible(defect),
+    ),
   );
   protected readonly cues = computed(() => this.source().cues.filter(({ time }) => this.isVisible({ from: time, to: time })));
   protected readonly playhead = computed(() => this.regions.playheadIn(this.source()));

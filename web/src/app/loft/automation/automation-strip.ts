@@ -19,7 +19,8 @@ import {
 import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { followPointer } from '../../ui/follow-pointer';
-import { formatQuantity, signed } from '../../ui/quantity';
+import type { ShownScale } from '../../ui/quantity';
+import { formatQuantity } from '../../ui/quantity';
 import type { ValueChange } from '../../ui/value-field';
 import { newGesture, ValueField } from '../../ui/value-field';
 import { stripHeight } from '../timeline/timeline-rows';
@@ -116,11 +117,11 @@ export class AutomationStrip {
     const counted = unit === '%' && this.parameter().scale === 'log';
     return { kind: 'number', label: 'Trim', unit: counted ? '' : unit, min: -most, max: most, default: 0, scale: 'linear' };
   });
-  protected readonly trimText = computed(() => {
+  protected readonly trimScale = computed((): ShownScale => {
     const { unit } = this.trimParameter();
     const factor = unit === 's' ? 1_000 : unit === '%' ? 100 : 1;
     const shown = unit === 's' ? 'ms' : offsetUnit(this.parameter());
-    return (value: number): string => `${signed(value * factor, shown === '' ? 2 : 1)} ${shown}`.trim();
+    return { unit: shown, factor, digits: shown === '' ? 2 : 1, signed: true };
   });
 
   protected textOf({ index }: Handle): string {

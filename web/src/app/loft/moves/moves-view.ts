@@ -22,7 +22,7 @@ import { Playback } from '../../state/playback.store';
 import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { NameField } from '../../ui/name-field';
-import { signed } from '../../ui/quantity';
+import type { ShownScale } from '../../ui/quantity';
 import type { ValueChange } from '../../ui/value-field';
 import { ValueField } from '../../ui/value-field';
 import { AutomationMenu } from '../automation/automation-menu';
@@ -91,15 +91,23 @@ export class MovesView {
       const unit = offsetUnit(axis);
       // Shares are stored from 0 to 1, but percent of a logarithmic value are counted as they are.
       const factor = unit === '%' && axis.scale !== 'log' ? 100 : 1;
-      const parameter: NumberParameter = { kind: 'number', label: 'Depth', unit: '', min: -reach, max: reach, default: 0, scale: 'linear' };
-      const format = (value: number): string => `${signed(value * factor, unit === '' || unit === 's' ? 3 : 1)} ${unit}`.trim();
+      const parameter: NumberParameter = {
+        kind: 'number',
+        label: 'Depth',
+        unit: factor === 1 && unit === '%' ? '' : unit,
+        min: -reach,
+        max: reach,
+        default: 0,
+        scale: 'linear',
+      };
+      const scale: ShownScale = { unit, factor, digits: unit === '' || unit === 's' ? 3 : 1, signed: true };
       return [
         {
           address,
           depth,
           shape: { from, to, bend },
           parameter,
-          format,
+          scale,
           label: `${property.owner}: ${property.parameter.label.toLowerCase()}`,
         },
       ];

@@ -68,7 +68,7 @@ export class TimeTools {
   private readonly taps = signal<readonly number[]>([]);
   protected readonly tapCount = computed(() => this.taps().length);
 
-  protected bpmText = (value: number): string => `${value.toFixed(1)} bpm`;
+  protected readonly bpmScale = { unit: 'bpm', factor: 1, digits: 1 };
 
   protected setTempo(key: 'bpm' | 'beats' | 'offset', { value, gesture }: ValueChange): void {
     const sound = this.sound();
