@@ -42,3 +42,28 @@ describe('shown values', () => {
     expect(formatTime(0)).toBe('00:00.000');
   });
 });
+
+describe('sizes in bytes', () => {
+  it.each([
+    [0, '0 B'],
+    [999, '999 B'],
+    [34_512_000, '34.5 MB'],
+    [128_000_000, '128 MB'],
+    [2.5e12, '2.5 TB'],
+  ])('%d is %s', (bytes, text) => expect(formatBytes(bytes)).toBe(text));
+});
+
+describe('times in recordings', () => {
+  it('are seconds while they are short, and have minutes and hours when they are long', () => {
+    expect([0, 1.5, 59.99, 60, 185.2, 3_605.2].map(formatPlace)).toEqual(['0.00', '1.50', '59.99', '1:00.00', '3:05.20', '1:00:05.20']);
+    expect([0.6, 59.994, 59.996, 600, 3_599.7, 36_000].map((seconds) => formatDuration(seconds))).toEqual([
+      '0.60 s',
+      '59.99 s',
+      '1:00',
+      '10:00',
+      '1:00:00',
+      '10:00:00',
+    ]);
+    expect(formatDuration(240, 3, 3)).toBe('4:00.000');
+  });
+});

@@ -18,8 +18,6 @@ export const newGesture = (): string => `gesture-${++gestureCount}-${Date.now()}
 
 const pixelsForRange = 220;
 const fineFactor = 0.1;
-/** Milliseconds for which a limit is told. */
-const tellingTime = 4_000;
 
 /**
  * A number that can be dragged (Shift: fine), nudged with the wheel or the arrow keys, reset by a double click, or typed after Enter or by
@@ -46,7 +44,7 @@ const tellingTime = 4_000;
       <span class="number value" [class.limited]="limited()">{{ text() }}</span>
     }
     @if (refused() || limited(); as told) {
-      <span class="told" role="status">{{ told }}</span>
+      <span class="told" role="status" (animationend)="limited.set('')">{{ told }}</span>
     }
     <span class="bar">
       @if (reachAt(); as span) {
@@ -112,11 +110,19 @@ const tellingTime = 4_000;
       font-size: 11px;
       white-space: nowrap;
       pointer-events: none;
-      animation: told 0.3s;
+      animation: told 5s forwards;
     }
     @keyframes told {
       from {
         background: var(--warning);
+      }
+      8%,
+      92% {
+        background: var(--surface-3);
+        opacity: 1;
+      }
+      to {
+        opacity: 0;
       }
     }
     .bar {
@@ -162,7 +168,6 @@ const tellingTime = 4_000;
     '(wheel)': 'nudgeByWheel($event)',
     '(dblclick)': 'reset()',
     '(keydown)': 'key($event)',
-    '(blur)': 'limited.set("")',
   },
 })
 export class ValueField {
@@ -206,7 +211,6 @@ export class ValueField {
   /** Which limit the value that was typed last was brought to, in words; and why it was not understood. */
   protected readonly limited = signal('');
   protected readonly refused = signal('');
-  private tellingEnds: ReturnType<typeof setTimeout> | undefined;
   private wheelGesture: { name: string; until: number } | undefined;
 
   protected startDrag(event: PointerEvent): void {
@@ -289,15 +293,9 @@ export class ValueField {
     this.typing.set(false);
     if (!read) return true;
     const { min, max } = parameter;
-    if (read.limit) this.tellLimit(read.limit === 'most' ? `at most ${this.write(max)}` : `at least ${this.write(min)}`);
+    this.limited.set(!read.limit ? '' : read.limit === 'most' ? `at most ${this.write(max)}` : `at least ${this.write(min)}`);
     this.emit(read.value, newGesture());
     return true;
-  }
-
-  private tellLimit(text: string): void {
-    this.limited.set(text);
-    clearTimeout(this.tellingEnds);
-    this.tellingEnds = setTimeout(() => this.limited.set(''), tellingTime);
   }
 
   private write(value: number): string {
@@ -315,6 +313,8 @@ export class ValueField {
     this.replaceAll = first === '';
     this.typing.set(true);
     setTimeout(() => {
+      // Quick fingers may be done already.
+      if (!this.typing()) return;
       const typed = this.host.nativeElement.querySelector('input');
       typed?.focus();
       if (this.replaceAll) typed?.select();
