@@ -82,7 +82,7 @@ export { readMarksCsv, readMarksVtt, writeMarksCsv, writeMarksVtt } from './form
 export * from './project/edits';
 export type { NewStep } from './project/edits/preset-edits';
 export type { History, HistoryStep } from './project/history';
-export { applyEdit, redo, startHistory, undo } from './project/history';
+export { applyEdit, changedSounds, redo, startHistory, undo } from './project/history';
 export type { EffectCatalogue, NumberParameter, Parameter, ParameterSet, ParameterValue, ReferenceParameter } from './project/parameters';
 export {
   choice,

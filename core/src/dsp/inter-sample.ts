@@ -38,9 +38,14 @@ export class InterSampleReader {
     if (++this.position === interSampleTaps) this.position = 0;
   }
 
+  /** The sample that was pushed `interSampleReach` samples before the next one. */
+  late(): number {
+    return this.history[this.position + interSampleReach - 1]!;
+  }
+
   /** Magnitude of the sample that was pushed `interSampleReach` samples before the next one. */
   magnitude(): number {
-    return Math.abs(this.history[this.position + interSampleReach - 1]!);
+    return Math.abs(this.late());
   }
 
   /** The largest magnitude a quarter, a half and three quarters of the way from that sample to the one behind it. */

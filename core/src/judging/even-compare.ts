@@ -1,6 +1,7 @@
 import { KWeighting } from '../analysis/loudness/k-weighting';
-import { channelWeights } from '../analysis/loudness/loudness';
+import { channelWeights, LoudnessMeter, meanSquareToLufs } from '../analysis/loudness/loudness';
 import { Glide } from '../dsp/glide';
+import { InterSampleReader, interSampleTaps } from '../dsp/inter-sample';
 import { createBlock } from '../dsp/block';
 import { mapSteps } from '../project/chain/chain-tree';
 import type { ChainOwner } from '../project/edits/edit';
@@ -8,15 +9,18 @@ import type { EffectStep } from '../project/chain/chain-schema';
 import type { Sound } from '../project/schema';
 import type { Loop, SoundPlayer } from '../render/live/player';
 import type { Decibels, Frames, Hertz, Seconds } from '../units';
+import { decibelsToGain } from '../units';
 
 const switchTime: Seconds = 0.02;
-/** How long loudness is averaged, for how long it must have been, and how quickly the gain follows. */
-const memory: Seconds = 3;
-const leastMemory: Seconds = 0.1;
+/** How long something must have been heard to speak of its loudness, and how quickly the gain follows. */
+const leastHeard: Seconds = 0.1;
 const gainTime: Seconds = 0.3;
-const mostGain: Decibels = 24;
 /** Below about -70 LUFS there is nothing to match. */
 const quietest = 10 ** (-70 / 10);
+/** What neither side passes at its own samples and between them; as the gain moves, what comes out may pass it by some tenths of a dB. */
+const ceiling = decibelsToGain(-1.6);
+/** No value between samples exceeds the largest sample around it by more than this. */
+const largestBetween = 3;
 
 /** The other side of a comparison. */
 export type Comparison = 'without this step' | 'without this chain' | 'without all chains';
@@ -37,16 +41,25 @@ export function bypassed(sound: Sound, comparison: Comparison, owner: ChainOwner
 }
 
 /**
- * Plays two versions of a sound side by side and lets one of them be heard. B is brought to the loudness of A (K-weighted, ITU-R
- * BS.1770-5, over the last seconds of the same stretch of time), so that neither wins by being louder; switching crossfades.
+ * Plays two versions of a sound side by side and lets one of them be heard. The louder is lowered to the loudness of the other (K-weighted and gated,
+ * ITU-R BS.1770-5, over all that was heard of both), so that neither wins by being louder; both are lowered together where one would pass -1 dBTP.
+ * Switching crossfades. Output comes 12 frames late: so far ahead it looks for peaks.
  */
 export class EvenCompare {
   private readonly loudnessA: Loudness;
   private readonly loudnessB: Loudness;
+  private readonly peaksA: readonly PeakAhead[];
+  private readonly peaksB: readonly PeakAhead[];
   private readonly other: readonly Float32Array[];
   private readonly shareOfB: Glide;
   private readonly keepGain: number;
+  private readonly hop: Frames;
+  private sinceLoudness: Frames = 0;
+  /** By how much A is louder than B, as measured last. */
+  private difference: Decibels | undefined;
   private matched: Decibels = 0;
+  /** Gain of both that keeps the loudest peak so far below the ceiling. It never rises again: levels would pump. */
+  private safety = 1;
 
   constructor(
     private readonly a: SoundPlayer,
@@ -55,10 +68,13 @@ export class EvenCompare {
   ) {
     this.loudnessA = new Loudness(sampleRate, a.channels);
     this.loudnessB = new Loudness(sampleRate, a.channels);
+    this.peaksA = Array.from({ length: a.channels }, () => new PeakAhead());
+    this.peaksB = Array.from({ length: a.channels }, () => new PeakAhead());
     this.other = createBlock(a.channels).channels;
     this.shareOfB = new Glide(Math.round(switchTime * sampleRate));
     this.shareOfB.aim(0);
     this.keepGain = Math.exp(-1 / (gainTime * sampleRate));
+    this.hop = Math.round(leastHeard * sampleRate);
   }
 
   /** Which of the two is heard. */
@@ -66,9 +82,17 @@ export class EvenCompare {
     this.shareOfB.aim(which === 'B' ? 1 : 0);
   }
 
-  /** What B is turned up or down by. */
+  /** What B is turned up against A: below 0, B is lowered by it; above, A is. */
   get gain(): Decibels {
     return this.matched;
+  }
+
+  /** Measures anew: one of the versions has changed. The gain goes on from where it is. */
+  restart(): void {
+    this.loudnessA.restart();
+    this.loudnessB.restart();
+    this.difference = undefined;
+    this.safety = 1;
   }
 
   get position(): Frames {
@@ -92,51 +116,100 @@ export class EvenCompare {
   /** Writes the next frames and returns how many. */
   render(into: readonly Float32Array[], frames: Frames): Frames {
     const count = this.a.render(into, frames);
-    const { other } = this;
+    const { other, peaksA, peaksB } = this;
     for (let done = 0; done < count;) done += this.b.render(other, count - done, done);
+    this.measure(into, count);
     for (let i = 0; i < count; i++) {
-      const levelA = this.loudnessA.next(into, i);
-      const levelB = this.loudnessB.next(other, i);
-      // The first moments say nothing about loudness yet, and a wrong gain would be heard as a burst.
-      if (this.loudnessA.settled && levelA > quietest && levelB > quietest) {
-        const wanted = Math.max(-mostGain, Math.min(mostGain, 10 * Math.log10(levelA / levelB)));
-        this.matched = wanted + (this.matched - wanted) * this.keepGain;
+      if (this.difference !== undefined) this.matched = this.difference + (this.matched - this.difference) * this.keepGain;
+      const gainA = this.matched > 0 ? 10 ** (-this.matched / 20) : 1;
+      const gainB = this.matched < 0 ? 10 ** (this.matched / 20) : 1;
+      let peak = 0;
+      for (let c = 0; c < into.length; c++) {
+        peak = Math.max(peak, gainA * peaksA[c]!.next(into[c]![i]!, ceiling / (this.safety * gainA)));
+        peak = Math.max(peak, gainB * peaksB[c]!.next(other[c]![i]!, ceiling / (this.safety * gainB)));
       }
+      if (peak * this.safety > ceiling) this.safety = ceiling / peak;
       const share = this.shareOfB.next();
-      const gain = share === 0 ? 0 : share * 10 ** (this.matched / 20);
-      for (let c = 0; c < into.length; c++) into[c]![i] = into[c]![i]! * (1 - share) + other[c]![i]! * gain;
+      const heardA = (1 - share) * gainA * this.safety;
+      const heardB = share * gainB * this.safety;
+      for (let c = 0; c < into.length; c++) into[c]![i] = peaksA[c]!.late * heardA + peaksB[c]!.late * heardB;
     }
     return count;
   }
+
+  private measure(a: readonly Float32Array[], count: Frames): void {
+    this.loudnessA.take(a, count);
+    this.loudnessB.take(this.other, count);
+    this.sinceLoudness += count;
+    if (this.sinceLoudness < this.hop) return;
+    this.sinceLoudness = 0;
+    const levelA = this.loudnessA.level;
+    const levelB = this.loudnessB.level;
+    if (Number.isFinite(levelA) && Number.isFinite(levelB)) this.difference = levelA - levelB;
+  }
 }
 
-/** K-weighted power over the last seconds; over all there was while that is less. */
+/** Looks for peaks in a signal, at and between samples, before it is heard. */
+class PeakAhead {
+  private readonly reader = new InterSampleReader();
+  /** For how many more samples the history holds one that could lead to a peak. */
+  private loudFor = 0;
+  /** The sample that is heard now. */
+  late = 0;
+
+  /** Takes in a sample; the largest magnitude around the one that is heard now, or 0 where it is below `matters` for sure. */
+  next(sample: number, matters: number): number {
+    const { reader } = this;
+    reader.push(sample);
+    this.late = reader.late();
+    if (Math.abs(sample) * largestBetween > matters) this.loudFor = interSampleTaps;
+    else if (this.loudFor === 0) return 0;
+    this.loudFor--;
+    return Math.max(Math.abs(this.late), reader.between());
+  }
+}
+
+/** Loudness of all that was heard: gated once windows of 400 ms are there, before that the mean. */
 class Loudness {
-  private readonly filters: readonly KWeighting[];
+  private meter: LoudnessMeter;
+  private filters: readonly KWeighting[];
   private readonly weights: readonly number[];
-  private readonly keep: number;
   private readonly least: Frames;
   private power = 0;
-  private weight = 0;
+  private frames: Frames = 0;
 
-  constructor(sampleRate: Hertz, channels: number) {
+  constructor(
+    private readonly sampleRate: Hertz,
+    private readonly channels: number,
+  ) {
+    this.meter = new LoudnessMeter(sampleRate, channels);
     this.filters = Array.from({ length: channels }, () => new KWeighting(sampleRate));
     this.weights = channelWeights(channels);
-    this.keep = Math.exp(-1 / (memory * sampleRate));
-    this.least = leastMemory * sampleRate;
+    this.least = leastHeard * sampleRate;
   }
 
-  /** True when enough has been heard to speak of loudness. */
-  get settled(): boolean {
-    return this.weight >= this.least;
+  restart(): void {
+    this.meter = new LoudnessMeter(this.sampleRate, this.channels);
+    this.filters = Array.from({ length: this.channels }, () => new KWeighting(this.sampleRate));
+    this.power = this.frames = 0;
   }
 
-  /** Takes in frame `i`. */
-  next(channels: readonly Float32Array[], i: number): number {
-    let square = 0;
-    for (let c = 0; c < this.filters.length; c++) square += this.weights[c]! * this.filters[c]!.next(channels[c]![i]!) ** 2;
-    this.power = this.power * this.keep + square;
-    this.weight = this.weight * this.keep + 1;
-    return this.power / this.weight;
+  take(channels: readonly Float32Array[], count: Frames): void {
+    this.meter.process(channels, 0, count);
+    // Windows do the rest.
+    if (this.frames > this.sampleRate) return;
+    for (let c = 0; c < this.filters.length; c++) {
+      const samples = channels[c]!;
+      for (let i = 0; i < count; i++) this.power += this.weights[c]! * this.filters[c]!.next(samples[i]!) ** 2;
+    }
+    this.frames += count;
+  }
+
+  /** In LUFS; `-Infinity` while too little was heard. */
+  get level(): Decibels {
+    const { integrated } = this.meter;
+    if (Number.isFinite(integrated)) return integrated;
+    const mean = this.power / Math.max(1, this.frames);
+    return this.frames < this.least || mean < quietest ? -Infinity : meanSquareToLufs(mean);
   }
 }

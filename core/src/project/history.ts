@@ -15,6 +15,8 @@ export interface HistoryStep {
   readonly backward: readonly Patch[];
   /** Steps of one gesture (a drag, a turned dial) become one. */
   readonly gesture?: string;
+  /** Where it was made, in the words of whoever made it: the view that was open. */
+  readonly where?: string;
 }
 
 /** A project with what was done to it and what was undone. */
@@ -34,17 +36,24 @@ export function startHistory(project: Project): History {
  * Makes an edit. With the `gesture` of the latest step it joins that step, so that one drag is one undo. An edit that changes
  * nothing leaves no step. Throws EditError when the edit cannot be made; the history is then unchanged.
  */
-export function applyEdit<A>(history: History, edit: Edit<A>, args: A, catalogue: EffectCatalogue, gesture?: string): History {
+export function applyEdit<A>(
+  history: History,
+  edit: Edit<A>,
+  args: A,
+  catalogue: EffectCatalogue,
+  gesture?: string,
+  where?: string,
+): History {
   const label = edit.label(args, history.project, catalogue);
   const [project, forward, backward] = produceWithPatches(history.project, (draft: Project) => edit.apply(draft, args, catalogue));
   if (forward.length === 0) return history;
   checkKeys(history.project, project);
   const last = history.past.at(-1);
   if (gesture !== undefined && last?.gesture === gesture) {
-    const joined: HistoryStep = { label: last.label, gesture, ...joinPatches(last, { forward, backward }) };
+    const joined: HistoryStep = { ...last, ...joinPatches(last, { forward, backward }) };
     return { project, past: [...history.past.slice(0, -1), joined], future: [] };
   }
-  const step: HistoryStep = { label, forward, backward, ...(gesture !== undefined && { gesture }) };
+  const step: HistoryStep = { label, forward, backward, ...(gesture !== undefined && { gesture }), ...(where !== undefined && { where }) };
   return { project, past: [...history.past, step].slice(-longestPast), future: [] };
 }
 
@@ -89,4 +98,11 @@ export function redo(history: History): History {
   const [step, ...future] = history.future;
   if (!step) return history;
   return { project: applyPatches(history.project, [...step.forward]), past: [...history.past, step], future };
+}
+
+/** The sounds that differ between two states of a project and are in both, by id. */
+export function changedSounds(before: Project, after: Project): string[] {
+  if (before.sounds === after.sounds) return [];
+  const former = new Map(before.sounds.map((sound) => [sound.id, sound]));
+  return after.sounds.filter((sound) => former.has(sound.id) && former.get(sound.id) !== sound).map(({ id }) => id);
 }

@@ -26,11 +26,14 @@ export class EvenCompareControl {
     const second = blind.first === 'A' ? 'B' : 'A';
     return [{ name: '1', which: blind.first } as const, { name: '2', which: second } as const];
   });
-  /** The gain of B; it would give the sides away while they are hidden. */
+  /** Which side is lowered, and by how much; it would give the sides away while they are hidden. */
   protected readonly gain = computed(() => {
     const gain = this.judging.gain();
     if (this.judging.blind()) return 'blind';
-    return gain === undefined ? 'B …' : `B ${signed(gain, 1)} dB`;
+    if (gain === undefined) return 'A = B …';
+    return gain > 0 ? `A ${signed(-gain, 1)} dB` : `B ${signed(gain, 1)} dB`;
   });
-  protected readonly explanation = computed(() => `B: ${this.judging.otherSide() ?? ''}. It is turned by this much to be as loud as A.`);
+  protected readonly explanation = computed(
+    () => `B: ${this.judging.otherSide() ?? ''}. The louder side is lowered by this much, so that both are as loud.`,
+  );
 }

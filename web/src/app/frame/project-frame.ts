@@ -12,12 +12,13 @@ import { askToKeep } from '../storage/storage-use';
 import { BottomBar } from './bottom-bar';
 import { ShortcutHelp } from './shortcut-help';
 import { TopBar } from './top-bar';
+import { UndoInSight } from './undo-in-sight';
 import { isTyping } from '../ui/typing';
 
 /** The frame around the views of one project: opens it, top and bottom bar, and the shortcuts that hold everywhere. */
 @Component({
   selector: 'tc-project-frame',
-  providers: openProjectProviders,
+  providers: [...openProjectProviders, UndoInSight],
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [BottomBar, MatButtonModule, RouterLink, RouterOutlet, ShortcutHelp, TopBar],
   templateUrl: './project-frame.html',
@@ -33,6 +34,7 @@ export class ProjectFrame {
   private readonly workbench = inject(WorkbenchStore);
   private readonly judging = inject(Judging);
   private readonly router = inject(Router);
+  private readonly history = inject(UndoInSight);
   protected readonly problem = signal<string | undefined>(undefined);
   protected readonly helpOpen = signal(false);
 
@@ -52,9 +54,8 @@ export class ProjectFrame {
     const command = event.ctrlKey || event.metaKey;
     const key = event.key.toLowerCase();
     if (command && key === 'z') {
-      if (event.shiftKey) this.document.redo();
-      else this.document.undo();
-    } else if (command && key === 'y') this.document.redo();
+      void (event.shiftKey ? this.history.redo() : this.history.undo());
+    } else if (command && key === 'y') void this.history.redo();
     else if (event.key === ' ' && !command) this.playback.toggle();
     else if (event.key === 'Home' && !command) this.playback.seek(0);
     else if (key === 'r' && !command && !event.altKey) this.workbench.setLooping(!this.workbench.looping());

@@ -9,6 +9,7 @@ import { Notices } from '../state/notices';
 import { ProjectShelf } from '../state/project/project-shelf';
 import { NameField } from '../ui/name-field';
 import { BrandMark } from '../ui/brand-mark';
+import { UndoInSight } from './undo-in-sight';
 
 /** Project, views, undo and redo by name, and whether everything is saved. */
 @Component({
@@ -21,6 +22,7 @@ import { BrandMark } from '../ui/brand-mark';
 export class TopBar {
   readonly help = output();
   protected readonly document = inject(DocumentStore);
+  protected readonly history = inject(UndoInSight);
   private readonly shelf = inject(ProjectShelf);
   private readonly notices = inject(Notices);
   protected readonly exporting = signal(false);

@@ -188,6 +188,7 @@ export class SourceInspector {
 
   /** Opens what a print was rendered from as a live sound, in the Loft. */
   protected openRecipe(): void {
+    this.document.standIn('loft');
     if (!this.document.edit('openRecipe', { source: this.source().id })) return;
     const project = this.document.project();
     this.workbench.selectSound(project?.sounds.at(-1)?.id ?? '');

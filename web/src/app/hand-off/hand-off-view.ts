@@ -77,6 +77,7 @@ export class HandOffView {
         peak: file ? formatLevel(file.measured.truePeakDbtp, 'dBTP') : '',
         loops: item.loops,
         findings,
+        remedies: [...new Set(findings.flatMap((finding): readonly Remedy[] => finding.remedies))],
         checked: file !== undefined,
       };
     });

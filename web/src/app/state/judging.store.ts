@@ -34,7 +34,7 @@ export const Judging = signalStore(
   withComputed(({ alone, otherSide, _engine: engine }) => ({
     /** The step of which only the change is heard. */
     difference: computed(() => (alone()?.what === 'change' ? alone()?.step : undefined)),
-    /** What B is turned up or down by, in dB; nothing until it is known. */
+    /** What B is turned up against A, in dB: below 0, B is lowered, above, A is; nothing until it is known. */
     gain: computed(() => (otherSide() === undefined ? undefined : engine.meters()?.matchedGain)),
   })),
   withMethods((store) => {

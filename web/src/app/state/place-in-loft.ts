@@ -15,6 +15,8 @@ export class PlaceInLoft {
 
   /** Adds the source, or a named part of it, as a new layer at the start position and goes to the Loft. */
   asLayer(placed: Placeable): void {
+    // It is seen in the Loft, so that is where undo leads back to.
+    this.document.standIn('loft');
     const sound = this.ensureSound();
     if (!sound || !this.document.edit('addLayer', { sound, start: this.playback.startPosition(), ...placed })) return;
     const layer = this.document

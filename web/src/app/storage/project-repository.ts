@@ -22,11 +22,17 @@ const patch = z.object({
   value: z.unknown().optional(),
 });
 const stepsSchema = z.array(
-  z.object({ label: z.string(), forward: z.array(patch), backward: z.array(patch), gesture: z.string().optional() }),
+  z.object({
+    label: z.string(),
+    forward: z.array(patch),
+    backward: z.array(patch),
+    gesture: z.string().optional(),
+    where: z.string().max(40).optional(),
+  }),
 );
 
 /** Raise it when the meaning of derived data changes. */
-const derivedVersion = 2;
+const derivedVersion = 3;
 const level = z.number().or(z.literal(-Infinity));
 const derivedSchema = z.object({
   hash: z.string(),
@@ -78,11 +84,12 @@ export interface Derived {
 function readSteps(stored: unknown): HistoryStep[] {
   const parsed = stepsSchema.safeParse(stored);
   if (!parsed.success) return [];
-  return parsed.data.map(({ label, forward, backward, gesture }) => ({
+  return parsed.data.map(({ label, forward, backward, gesture, where }) => ({
     label,
     forward,
     backward,
     ...(gesture !== undefined && { gesture }),
+    ...(where !== undefined && { where }),
   }));
 }
 

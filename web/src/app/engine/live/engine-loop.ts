@@ -189,6 +189,7 @@ export class EngineLoop {
     // What plays cannot go over to other channels on its way.
     if (this.live && this.live.channels !== channelsOf(renderable.sound.layout)) this.receive({ type: 'stop' });
     this.live?.setSound(renderable.sound, contextOf(renderable));
+    if (this.player instanceof EvenCompare) this.player.restart();
     const seated = seatsOf(renderable).join();
     if (seated !== this.seated || renderable.reference?.hash !== before?.reference?.hash) this.seat();
     this.seated = seated;
@@ -281,8 +282,10 @@ export class EngineLoop {
     this.other = other;
     const { live, player } = this;
     if (!live || player instanceof SlowPlayer) return;
-    if (other && this.otherLive) this.otherLive.setSound(other.sound, contextOf(other));
-    else this.player = this.beside(live);
+    if (other && this.otherLive) {
+      this.otherLive.setSound(other.sound, contextOf(other));
+      if (player instanceof EvenCompare) player.restart();
+    } else this.player = this.beside(live);
   }
 
   /** Measures the layers of what is played at its own speed, while somebody wants to see how they sit. */

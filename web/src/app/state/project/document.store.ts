@@ -85,6 +85,8 @@ export const DocumentStore = signalStore(
 
       /** The project was closed. */
       let ended = false;
+      /** The view that is open: undo leads back to where an edit was made. */
+      let where: string | undefined;
 
       /** Tells why nothing can be changed, if so; nobody is left to be told that a project is closed. */
       const refused = (): boolean => {
@@ -101,13 +103,15 @@ export const DocumentStore = signalStore(
         });
 
       return {
+        /** Says which view edits are made in from now on. */
+        standIn: (view: string): void => void (where = view),
         /** Makes an edit. Edits with the same `gesture` become one undo step. Returns whether it could be made. */
         edit<N extends EditName>(name: N, args: EditArguments<N>, gesture?: string): boolean {
           const history = store.history();
           if (!history || refused()) return false;
           const edit = editNamed(name);
           try {
-            const next = applyEdit(history, edit, args, effectCatalogue, gesture);
+            const next = applyEdit(history, edit, args, effectCatalogue, gesture, where);
             if (next !== history) take(next);
             return true;
           } catch (error) {
@@ -116,13 +120,18 @@ export const DocumentStore = signalStore(
             return false;
           }
         },
-        undo(): void {
+        /** Takes the last edit back; false when there is none, or nothing may be changed. */
+        undo(): boolean {
           const history = store.history();
-          if (history?.past.length && !refused()) take(undo(history));
+          if (!history?.past.length || refused()) return false;
+          take(undo(history));
+          return true;
         },
-        redo(): void {
+        redo(): boolean {
           const history = store.history();
-          if (history?.future.length && !refused()) take(redo(history));
+          if (!history?.future.length || refused()) return false;
+          take(redo(history));
+          return true;
         },
         /** Opens a stored project; false when there is none. Throws when it is damaged. */
         async open(id: string): Promise<boolean> {
