@@ -52,7 +52,7 @@ export interface Moment {
   readonly time: string;
 }
 
-/** Writes a rendered item as a WAV file that carries its recipe and its sources. */
+/** Writes a rendered item as a WAV file that carries its recipe and its sources. Throws when it has no samples: nobody could use that. */
 export function writeItem(
   item: DeliveryItem,
   rendered: RenderedItem,
@@ -61,6 +61,7 @@ export function writeItem(
   moment: Moment,
 ): { wav: Uint8Array<ArrayBuffer>; entry: ManifestFile } {
   const { audio, measured, start } = rendered;
+  if (measured.frames === 0) throw new Error(`${item.file} would have no samples: “${item.sound.name}” has no clips, or ends at 0.`);
   const loop = item.loops ? { from: 0, to: measured.frames } : undefined;
   const sources = heardSources(item.sound, project);
   const names = sources.map(({ name }) => name);

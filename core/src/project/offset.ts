@@ -11,9 +11,11 @@ export function offsetUnit(parameter: NumberParameter): OffsetUnit {
 
 /** The value of a property whose base is `base` when it is moved by `offset`. */
 export function offsetValue(parameter: NumberParameter, base: number, offset: number): number {
-  let value = base + offset;
+  // Whatever is stored, a property stays within its range.
+  const inside = Math.min(parameter.max, Math.max(parameter.min, base));
+  let value = inside + offset;
   if (parameter.scale === 'log')
-    value = offsetUnit(parameter) === 'st' ? base * Math.pow(2, offset / 12) : base * Math.max(0.01, 1 + offset / 100);
+    value = offsetUnit(parameter) === 'st' ? inside * Math.pow(2, offset / 12) : inside * Math.max(0.01, 1 + offset / 100);
   return Math.min(parameter.max, Math.max(parameter.min, value));
 }
 

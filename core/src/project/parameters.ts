@@ -230,7 +230,9 @@ export function fitValue(parameter: Parameter, value: ParameterValue | undefined
 
 /** Where a value lies along its range, 0 to 1: what dials, lanes and sliders show. */
 export function placeOfValue({ min, max, scale }: NumberParameter, value: number): Unit {
-  const place = scale === 'log' && min > 0 ? Math.log(value / min) / Math.log(max / min) : (value - min) / (max - min);
+  // A value outside the range lies at its end; logarithms of what lies below 0 would be no places at all.
+  const inside = Math.max(min, Math.min(max, value));
+  const place = scale === 'log' && min > 0 ? Math.log(inside / min) / Math.log(max / min) : (inside - min) / (max - min);
   return Math.max(0, Math.min(1, place));
 }
 

@@ -6,6 +6,7 @@ import type { EffectCatalogue, EffectDescription } from './parameters';
 import { faultsOf } from './parameters';
 import type { EffectStep } from './chain/chain-schema';
 import type { Layer, Project, Sound } from './schema';
+import type { Seconds } from '../units';
 import { documentFormat, documentVersion, projectSchema } from './schema';
 
 /** Data from outside that is not what it should be. The message tells a person what is wrong and where. */
@@ -70,6 +71,9 @@ export function parseNested<S extends z.ZodType>(schema: S, data: unknown, what:
   }
 }
 
+/** A loop must be longer than a sample at any rate: it would go round for ever. */
+const shortestLoop: Seconds = 0.0005;
+
 function findFault(project: Project, catalogue: EffectCatalogue): string | undefined {
   const seen = new Set<string>();
   const repeated = (id: string, place: string): string | undefined => {
@@ -116,7 +120,8 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
         const clipFault = repeated(clip.id, `${layerPlace}.clips[${c}]`);
         if (clipFault) return clipFault;
         if (!sources.has(clip.source)) return `${layerPlace}.clips[${c}]: there is no source “${clip.source}”`;
-        if (clip.loop && !(clip.loop.to > clip.loop.from)) return `${layerPlace}.clips[${c}].loop: it ends before it begins`;
+        if (clip.loop && !(clip.loop.to - clip.loop.from >= shortestLoop))
+          return `${layerPlace}.clips[${c}].loop: it goes from ${clip.loop.from} to ${clip.loop.to} s, which is no length to repeat`;
       }
     }
     if (sound.reference !== undefined && !sources.has(sound.reference))

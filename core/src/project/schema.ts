@@ -325,7 +325,8 @@ export const projectSchema = z.strictObject({
   version: z.literal(documentVersion),
   id,
   name,
-  sampleRate: z.number().min(8_000).max(384_000),
+  /** Everything is computed, played and kept at this rate; recordings are converted to it when they are imported. */
+  sampleRate: z.literal(48_000, 'is not 48000, the rate at which this application computes'),
   /** Number behind the newest id; ids are never used twice. */
   counter: z.int().min(0),
   sources: z.array(source).max(20_000, 'has more than 20000 sources'),

@@ -22,6 +22,8 @@ export interface RenderOptions {
   readonly progress?: (share: number) => boolean;
 }
 
+/** How many samples a render may have over all channels: what a page can hold beside everything else. */
+const mostSamples = 2 ** 29;
 /** Level below which a ringing tail counts as over. */
 const tailFloor = decibelsToGain(-96);
 /** Fade at a cut through sounding audio. */
@@ -29,7 +31,7 @@ const cutFade: Seconds = 0.01;
 
 /**
  * Renders a sound from its beginning in its layout at the project's rate: everything that is not muted, whatever is soloed. The same sound gives
- * the same samples. Throws Cancelled when `progress` says so.
+ * the same samples. Throws Cancelled when `progress` says so, RangeError when it is too long to be held, Error when it does not come out as numbers.
  */
 export function renderSound(heard: Sound, context: RenderContext, options: RenderOptions): Audio {
   const sound = withoutSolos(heard);
@@ -42,7 +44,12 @@ export function renderSound(heard: Sound, context: RenderContext, options: Rende
       : options.tail === 'fixed length'
         ? Math.round((options.length ?? 0) * sampleRate)
         : clipsEnd;
-  const output = silence(sampleRate, channelsOf(sound.layout), frames);
+  const channels = channelsOf(sound.layout);
+  if (frames * channels > mostSamples)
+    throw new RangeError(
+      `“${sound.name}” would last ${Math.round(frames / sampleRate / 60)} minutes; at most ${Math.floor(mostSamples / channels / sampleRate / 60)} can be rendered at once.`,
+    );
+  const output = silence(sampleRate, channels, frames);
   const graph = new SoundGraph(sound, { ...context, offline: true }, options.cache ?? new TreatmentCache());
   graph.startAt(0, 0);
   for (let position = 0; position < frames; position += maxBlock) {
@@ -51,10 +58,21 @@ export function renderSound(heard: Sound, context: RenderContext, options: Rende
     output.channels.forEach((channel, c) => channel.set(block.channels[c]!.subarray(0, count), position));
     if (options.progress && (position / maxBlock) % 16 === 0 && !options.progress(position / frames)) throw new Cancelled();
   }
+  checkNumbers(output, sound.name);
   if (options.tail === 'ring out') return withoutSilentEnd(output, clipsEnd);
   if (options.tail === 'seamless loop') return foldTail(output, clipsEnd);
   fadeEnd(output, Math.round(cutFade * sampleRate));
   return output;
+}
+
+/** A file with samples that are no numbers is worse than none. */
+function checkNumbers({ channels, sampleRate }: Audio, name: string): void {
+  for (const channel of channels)
+    for (let i = 0; i < channel.length; i++)
+      if (!Number.isFinite(channel[i]!))
+        throw new Error(
+          `“${name}” does not come out as sound from ${(i / sampleRate).toFixed(3)} s on: a step there goes beyond all numbers.`,
+        );
 }
 
 /** Leaves out what has fallen below the floor behind the last clip. */

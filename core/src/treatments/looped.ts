@@ -1,4 +1,5 @@
 import type { Audio } from '../audio/audio';
+import { frameCount } from '../audio/audio';
 import { correlation, crossfadeGains } from '../audio/crossfade';
 import type { Frames } from '../units';
 
@@ -10,12 +11,21 @@ export interface LoopedPart {
   readonly crossfade: Frames;
 }
 
+/** Samples over all channels that can be held beside everything else. */
+const mostSamples = 2 ** 29;
+
 /**
  * The content of a recording from `start` on with a part that repeats until `frames` frames are filled. Each return is a crossfade whose
- * law follows the correlation of its two sides, so that its level stays even.
+ * law follows the correlation of its two sides, so that its level stays even. A part of no length, or one that lies behind the recording's end, does not
+ * repeat: silence follows.
  */
-export function loopContent(audio: Audio, start: Frames, frames: Frames, { from, to, crossfade }: LoopedPart): Audio {
+export function loopContent(audio: Audio, start: Frames, frames: Frames, part: LoopedPart): Audio {
+  const to = Math.min(part.to, frameCount(audio));
+  const { from, crossfade } = part;
   const period = to - from;
+  if (frames * audio.channels.length > mostSamples)
+    throw new RangeError(`A looped clip of ${Math.round(frames / audio.sampleRate / 60)} minutes is too long to be held.`);
+  if (period < 1) return padded(audio, start, frames);
   const overlap = Math.max(0, Math.min(crossfade, from, Math.floor(period / 2)));
   const r = correlation(audio.channels, audio.channels, to - overlap, from - overlap, overlap);
   const gains = crossfadeGains(overlap, r);
@@ -32,6 +42,16 @@ export function loopContent(audio: Audio, start: Frames, frames: Frames, { from,
     for (let i = Math.max(0, to - overlap - start); i < lead; i++) if (start + i >= from) looped[i] = round[start + i - from]!;
     for (let at = lead; at < frames; at += period) looped.set(round.subarray(0, Math.min(period, frames - at)), at);
     return looped;
+  });
+  return { sampleRate: audio.sampleRate, channels };
+}
+
+/** The content from `start` on, with silence behind its end. */
+function padded(audio: Audio, start: Frames, frames: Frames): Audio {
+  const channels = audio.channels.map((channel) => {
+    const content = new Float32Array(frames);
+    content.set(channel.subarray(start, start + frames));
+    return content;
   });
   return { sampleRate: audio.sampleRate, channels };
 }

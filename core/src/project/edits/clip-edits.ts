@@ -8,6 +8,7 @@ import { clipOf, defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } fro
 
 /** Shortest stretch of a source that a clip can show. */
 export const shortestClip: Seconds = 0.001;
+const shortestLoop: Seconds = 0.005;
 /** A fade too short to be heard as one, but long enough that no edge clicks. */
 export const edgeFade: Seconds = 0.003;
 const mostClips = 5_000;
@@ -80,6 +81,14 @@ export function unlockedClip(project: Project, sound: Sound, clipId: string): Re
 export function clipsLabel(action: string, project: Project, sound: string, clips: readonly string[]): string {
   if (clips.length !== 1) return `${action} ${clips.length} clips`;
   return `${action} “${sourceOf(project, clipOf(soundOf(project, sound), clips[0]!).clip.source).name}”`;
+}
+
+/** Brings the loop of a clip into a source that ends at `end`; what has no loop left plays on to its end. */
+export function fitLoop(clip: Clip, end: Seconds): void {
+  if (!clip.loop || clip.loop.to <= end) return;
+  if (end - clip.loop.from >= shortestLoop) clip.loop.to = end;
+  else delete clip.loop;
+  if (clip.loop) clip.loop.crossfade = Math.min(clip.loop.crossfade, (end - clip.loop.from) / 2);
 }
 
 /** Fades never overlap and never outlast the clip. */
@@ -296,7 +305,7 @@ export const loopClip = defineEdit<{
     }
     const from = Math.max(clip.offset, Math.min(loop.from, end));
     const to = Math.min(loop.to, end);
-    if (!(to - from >= 0.005)) throw new EditError(`The part to loop in “${source.name}” is shorter than 5 ms.`);
+    if (!(to - from >= shortestLoop)) throw new EditError(`The part to loop in “${source.name}” is shorter than 5 ms.`);
     // The crossfade reads ahead of the loop's beginning, and must leave something of the loop itself.
     clip.loop = { from, to, crossfade: Math.max(0, Math.min(loop.crossfade, from, (to - from) / 2)) };
     clip.length = Math.max(shortestClip, Math.min(86_400, contentAtTime(clip, loop.duration)));

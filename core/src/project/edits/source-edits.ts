@@ -1,6 +1,7 @@
 import type { Seconds } from '../../units';
 import type { Origin, Region, Role, Source } from '../schema';
 import { cleanName, defineEdit, EditError, sourceOf, takeId } from './edit';
+import { fitLoop } from './clip-edits';
 import { usedSources } from '../chain/references';
 
 /** A source without ids, as an import makes it. */
@@ -118,7 +119,12 @@ function regionOf(source: Source, id: string): Region {
 export const relinkSource = defineEdit<{ source: string; audio: string; frames: number; channels: number; origin: Origin }>({
   label: ({ source }, project) => `Relink “${sourceOf(project, source).name}”`,
   apply: (draft, { source, audio, frames, channels, origin }) => {
-    Object.assign(sourceOf(draft, source), { audio, frames, channels, origin: { ...origin } });
+    const found = sourceOf(draft, source);
+    Object.assign(found, { audio, frames, channels, origin: { ...origin } });
+    const end = frames / draft.sampleRate;
+    if (found.loop && found.loop.to > end) delete found.loop;
+    for (const sound of draft.sounds)
+      for (const layer of sound.layers) for (const clip of layer.clips) if (clip.source === source) fitLoop(clip, end);
   },
 });
 

@@ -31,7 +31,7 @@ export function axisToSource(clip: Placed, time: Seconds): Seconds {
 export function contentPlace(clip: Paced & Pick<Clip, 'loop'>, into: Seconds): Seconds {
   const at = clip.offset + (clip.reversed ? clip.length - into : into);
   const { loop } = clip;
-  return loop && at >= loop.to ? loop.from + ((at - loop.to) % (loop.to - loop.from)) : at;
+  return loop && loop.to > loop.from && at >= loop.to ? loop.from + ((at - loop.to) % (loop.to - loop.from)) : at;
 }
 
 /** Where the clip's sync point lies on the time axis; its start when it has none. */

@@ -46,35 +46,46 @@ export interface Tick {
 }
 
 const pixelsPerLabel = 90;
+const leastBeat = 1;
 
-/** Labelled ticks over `seconds`, far enough apart to be read. */
-export function ticksFor(axis: TimeAxis, seconds: number, pixelsPerSecond: number): Tick[] {
+/** A stretch of the axis, in seconds. */
+export interface Stretch {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Labelled ticks within a stretch of the axis, far enough apart to be read. */
+export function ticksFor(axis: TimeAxis, { from, to }: Stretch, pixelsPerSecond: number): Tick[] {
+  const seconds = Math.max(0, to - from);
   const most = Math.max(1, (seconds * pixelsPerSecond) / pixelsPerLabel);
   switch (axis.mode) {
     case 'seconds': {
-      const ticks = scaleLinear([0, seconds], [0, 1]).ticks(most);
+      const ticks = scaleLinear([from, to], [0, 1]).ticks(most);
       const digits = Math.max(0, -Math.floor(Math.log10((ticks[1] ?? 1) - (ticks[0] ?? 0)) + 1e-9));
       return ticks.map((time) => ({ time, text: time.toFixed(Math.min(3, digits)) }));
     }
     case 'samples': {
-      const ticks = scaleLinear([0, seconds * axis.sampleRate], [0, 1]).ticks(most);
+      const ticks = scaleLinear([from * axis.sampleRate, to * axis.sampleRate], [0, 1]).ticks(most);
       return ticks.map((sample) => ({ time: sample / axis.sampleRate, text: sample.toLocaleString('en-GB') }));
     }
     case 'frames': {
       const rate = framesPerSecond(axis.clock.frameRate);
       const second = Math.round(rate);
       const frames = seconds * rate;
-      const step = [1, 2, 5, 10, second, 2 * second, 5 * second, 10 * second, 30 * second, 60 * second, 300 * second].find(
+      const step = [1, 2, 5, 10, second, 2 * second, 5 * second, 10 * second, 30 * second, 60 * second, 300 * second, 600 * second].find(
         (candidate) => (frames / candidate) * 1.1 <= most,
       );
-      const every = step ?? 600 * second;
-      return Array.from({ length: Math.floor(frames / every) + 1 }, (_, i) => {
-        const time = frameTime(i * every, axis.clock.frameRate);
+      const every = step ?? 3_600 * second;
+      const first = Math.ceil((from * rate) / every);
+      return Array.from({ length: Math.max(0, Math.floor((to * rate) / every) - first + 1) }, (_, i) => {
+        const time = frameTime((first + i) * every, axis.clock.frameRate);
         return { time, text: formatTimecode(time + 1e-9, axis.clock) };
       });
     }
     case 'beats': {
-      const lines = gridLines(axis.tempo, '1/4', 0, seconds);
+      // Beats that nobody could tell from each other are not even counted.
+      if (pixelsPerSecond * noteLength(axis.tempo, '1/4') < leastBeat) return [];
+      const lines = gridLines(axis.tempo, '1/4', from, to);
       const step = [1, axis.tempo.beats, 2 * axis.tempo.beats, 4 * axis.tempo.beats, 16 * axis.tempo.beats].find(
         (candidate) => lines.length / candidate <= most,
       );

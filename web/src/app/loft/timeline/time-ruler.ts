@@ -2,18 +2,21 @@ import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal, viewChild } from '@angular/core';
 import { MatMenuModule, MatMenuTrigger } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { Mark, MarkColour, Stage } from '@tangled-choir/core';
-import { gridLines, markColours, stages } from '@tangled-choir/core';
+import type { Division, Mark, MarkColour, Stage } from '@tangled-choir/core';
+import { gridLines, markColours, noteLength, stages } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
 import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { followPointer } from '../../ui/follow-pointer';
 import { newGesture } from '../../ui/value-field';
 import { snapTargets, snapTime } from './snap';
+import type { Stretch } from './time-display';
 import { ticksFor, TimeDisplay } from './time-display';
 import { TimelineScale } from './timeline-scale';
 
 const dragStart = 4;
+/** Pixels between lines that can be told from each other. */
+const leastSpacing = 6;
 
 /** The time axis: ticks in the chosen unit, the tempo grid, what loops, and the marks. */
 @Component({
@@ -27,6 +30,12 @@ const dragStart = 4;
 export class TimeRuler {
   /** How many seconds the axis shows. */
   readonly seconds = input.required<number>();
+  /** Which part of it can be seen, or nearly: only that is drawn. */
+  readonly seen = input.required<Stretch>();
+  private readonly drawn = computed(
+    (): Stretch => ({ from: Math.max(0, this.seen().from), to: Math.min(this.seconds(), this.seen().to) }),
+    { equal: (a, b) => a.from === b.from && a.to === b.to },
+  );
   /** Where on the axis a place on the screen is. */
   readonly timeAt = input.required<(clientX: number) => number>();
   protected readonly document = inject(DocumentStore);
@@ -49,15 +58,16 @@ export class TimeRuler {
     const project = this.document.project();
     if (!sound || !project) return [];
     const axis = { mode: this.display.mode(), tempo: sound.tempo, clock: sound.clock, sampleRate: project.sampleRate };
-    return ticksFor(axis, this.seconds(), this.scale.pixelsPerSecond());
+    return ticksFor(axis, this.drawn(), this.scale.pixelsPerSecond());
   });
   /** Lines of the tempo grid, when it is in use and its lines are far enough apart to be told from each other. */
   protected readonly beats = computed(() => {
     const sound = this.sound();
     if (!sound || (this.display.mode() !== 'beats' && !this.display.snap().beats)) return [];
-    const lines = gridLines(sound.tempo, this.display.division(), 0, this.seconds());
-    const spacing = ((lines[1]?.time ?? 0) - (lines[0]?.time ?? 0)) * this.scale.pixelsPerSecond();
-    return spacing >= 6 ? lines : gridLines(sound.tempo, '1/4', 0, this.seconds()).filter(({ bar }) => bar);
+    const { from, to } = this.drawn();
+    const spacing = (division: Division): number => noteLength(sound.tempo, division) * this.scale.pixelsPerSecond();
+    if (spacing(this.display.division()) >= leastSpacing) return gridLines(sound.tempo, this.display.division(), from, to);
+    return spacing('1/4') * sound.tempo.beats < leastSpacing ? [] : gridLines(sound.tempo, '1/4', from, to).filter(({ bar }) => bar);
   });
 
   /** A press moves the playhead; a drag chooses what loops. */
