@@ -44,7 +44,8 @@ function withoutTiny(x: v128): v128 {
  * not be whole. Returns where the next sample will be written.
  */
 export function reverberate(
-  direct: usize,
+  directLeft: usize,
+  directRight: usize,
   sway: usize,
   left: usize,
   right: usize,
@@ -124,7 +125,10 @@ export function reverberate(
     const aLessB = f32x4.sub(a, b);
     const cd = f32x4.add(c, d);
     const cLessD = f32x4.sub(c, d);
-    const input = f32x4.mul(f32x4.splat(load<f32>(direct + i)), everySecond);
+    const input = f32x4.mul(
+      v128.shuffle<f32>(f32x4.splat(load<f32>(directLeft + i)), f32x4.splat(load<f32>(directRight + i)), 0, 4, 0, 4),
+      everySecond,
+    );
     write(rings, 0, ring, position, f32x4.mul(f32x4.add(f32x4.add(ab, cd), input), quarter));
     write(rings, 4, ring, position, f32x4.mul(f32x4.add(f32x4.add(aLessB, cLessD), input), quarter));
     write(rings, 8, ring, position, f32x4.mul(f32x4.add(f32x4.sub(ab, cd), input), quarter));

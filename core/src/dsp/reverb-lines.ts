@@ -9,7 +9,9 @@ export interface LengthGlide {
 
 /** One run of a network: what goes in, where what comes out goes, and how its lines move meanwhile. */
 export interface NetworkRun {
-  direct: Float32Array;
+  /** What goes into the lines of the left, and into those of the right. */
+  directLeft: Float32Array;
+  directRight: Float32Array;
   left: Float32Array;
   right: Float32Array;
   frames: Frames;

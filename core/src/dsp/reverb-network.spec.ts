@@ -9,6 +9,8 @@ const frames = 24_000;
 function run(network: ReverbNetwork, block: number, laterSize = 0.7): Float32Array {
   const input = new Float32Array(frames);
   input.set(noise(2_000, 4, -6));
+  const other = new Float32Array(frames);
+  other.set(noise(2_000, 9, -12));
   const output = new Float32Array(2 * frames);
   network.aim({ decay: [1.4, 1, 0.4], size: 0.7 });
   for (let from = 0; from < frames; from += block) {
@@ -20,6 +22,7 @@ function run(network: ReverbNetwork, block: number, laterSize = 0.7): Float32Arr
     }
     network.process(
       input.subarray(from, from + count),
+      other.subarray(from, from + count),
       output.subarray(from, from + count),
       output.subarray(frames + from, frames + from + count),
       count,
@@ -51,7 +54,7 @@ describe('reverb network', () => {
       network.aim({ decay: [1, 1, 1], size: 1 + 0.15 * Math.sin((2 * Math.PI * at) / 60_000) });
       for (let i = 0; i < 64; i++) network.swing(i, 0, 0, 0);
       const part = (samples: Float32Array): Float32Array => samples.subarray(at, at + 64);
-      network.process(part(tone), part(output[0]), part(output[1]), 64);
+      network.process(part(tone), part(tone), part(output[0]), part(output[1]), 64);
     }
     const loudest = Math.max(...output[0].map(Math.abs));
     const smooth = loudest * (2 - 2 * Math.cos((2 * Math.PI * 300) / rate));
@@ -83,7 +86,7 @@ describe('reverb network', () => {
     const input = noise(Math.ceil((decay + 1) * rate), 6);
     let [energy, heard] = [0, 0];
     for (let from = 0; from + 1_000 <= input.length; from += 1_000) {
-      network.process(input.subarray(from, from + 1_000), left, right, 1_000);
+      network.process(input.subarray(from, from + 1_000), input.subarray(from, from + 1_000), left, right, 1_000);
       if (from < decay * rate) continue;
       for (let i = 0; i < 1_000; i++) {
         energy += ((left[i]! + right[i]!) / 2) ** 2;

@@ -28,14 +28,23 @@ export interface NetworkDesign {
 const nothing = new Float32Array(0);
 
 /**
- * Feedback delay network of 16 lines with a Hadamard matrix (Jot & Chaigne 1991; Schlecht & Habets 2017): one channel in, two
- * uncorrelated ones out. Every fourth line is shortened by a slow swing, each a quarter of a turn after the one before.
+ * Feedback delay network of 16 lines with a Hadamard matrix (Jot & Chaigne 1991; Schlecht & Habets 2017): two channels in, each into
+ * every second line, two uncorrelated ones out. What is on one side only is heard there first; what is equal on both is heard as from one channel.
+ * Every fourth line is shortened by a slow swing, each a quarter of a turn after the one before.
  */
 export class ReverbNetwork {
   private readonly lines: Lines;
   private readonly sway = new Float32Array(4 * longestRun);
   private readonly glide: LengthGlide = { offsets: new Float64Array(lineCount), steps: new Float64Array(lineCount) };
-  private readonly run: NetworkRun = { direct: nothing, left: nothing, right: nothing, frames: 0, sway: nothing, glide: undefined };
+  private readonly run: NetworkRun = {
+    directLeft: nothing,
+    directRight: nothing,
+    left: nothing,
+    right: nothing,
+    frames: 0,
+    sway: nothing,
+    glide: undefined,
+  };
   private gliding: Frames = 0;
   private delays: readonly Frames[] | undefined;
   private designed = '';
@@ -88,7 +97,7 @@ export class ReverbNetwork {
   }
 
   /**
-   * Level of the mean of both sides for noise at a level of 1, reckoned from the energy that a round through the lines leaves: what
+   * Level of the mean of both sides for noise at a level of 1 on both, reckoned from the energy that a round through the lines leaves: what
    * comes out of the lines is what went in and what stayed.
    */
   noiseGain(decay: Seconds, size: number): Ratio {
@@ -107,10 +116,11 @@ export class ReverbNetwork {
   }
 
   /** Writes `frames` samples of both sides, at most 1024; `swing` must have been told for each. */
-  process(direct: Float32Array, left: Float32Array, right: Float32Array, frames: Frames): void {
+  process(directLeft: Float32Array, directRight: Float32Array, left: Float32Array, right: Float32Array, frames: Frames): void {
     const { lines, run, sway, glide } = this;
     const gliding = Math.min(frames, this.gliding);
-    run.direct = direct;
+    run.directLeft = directLeft;
+    run.directRight = directRight;
     run.left = left;
     run.right = right;
     run.sway = sway;
@@ -121,7 +131,8 @@ export class ReverbNetwork {
       for (let n = 0; n < lineCount; n++) glide.offsets[n]! += glide.steps[n]! * gliding;
       this.gliding -= gliding;
       if (gliding === frames) return;
-      run.direct = direct.subarray(gliding);
+      run.directLeft = directLeft.subarray(gliding);
+      run.directRight = directRight.subarray(gliding);
       run.left = left.subarray(gliding);
       run.right = right.subarray(gliding);
       run.sway = sway.subarray(4 * gliding);
@@ -151,7 +162,7 @@ class PlainNetwork implements Lines {
     this.lines.forEach((line, n) => line.aim(losses[n]!));
   }
 
-  process({ direct, sway, left, right, frames, glide }: NetworkRun): void {
+  process({ directLeft, directRight, sway, left, right, frames, glide }: NetworkRun): void {
     const { lines, outputs, delays } = this;
     for (let i = 0; i < frames; i++) {
       for (let n = 0; n < lineCount; n++) {
@@ -166,8 +177,9 @@ class PlainNetwork implements Lines {
       left[i] = l;
       right[i] = r;
       hadamard(outputs);
-      const input = direct[i]! / 4;
-      for (let n = 0; n < lineCount; n++) lines[n]!.write(outputs[n]! + (n % 2 ? -input : input));
+      const inLeft = directLeft[i]! / 4;
+      const inRight = directRight[i]! / 4;
+      for (let n = 0; n < lineCount; n++) lines[n]!.write(outputs[n]! + (n % 2 ? -inRight : inLeft));
     }
   }
 }

@@ -64,12 +64,13 @@ export class CompiledNetwork implements Lines {
     kernels.integers().set(delays, from + delaysAt);
   }
 
-  process({ direct, sway, left, right, frames, glide }: NetworkRun): void {
+  process({ directLeft, directRight, sway, left, right, frames, glide }: NetworkRun): void {
     const { kernels, state, rings, ring, lowG, highG } = this;
     const room = roomFor(kernels).at;
     const memory = kernels.samples();
     const sides = [room + 20 * longestRun, room + 24 * longestRun] as const;
-    memory.set(direct.subarray(0, frames), room / 4);
+    memory.set(directLeft.subarray(0, frames), room / 4);
+    memory.set(directRight.subarray(0, frames), room / 4 + 7 * longestRun);
     memory.set(sway.subarray(0, 4 * frames), room / 4 + longestRun);
     if (glide) {
       kernels.doubles().set(glide.offsets, state.at / 8 + offsetsAt);
@@ -77,6 +78,7 @@ export class CompiledNetwork implements Lines {
     }
     this.position = kernels.reverberate(
       room,
+      room + 28 * longestRun,
       room + 4 * longestRun,
       sides[0],
       sides[1],
@@ -96,7 +98,7 @@ export class CompiledNetwork implements Lines {
 
 let room: KernelBlock | undefined;
 
-/** Where all networks put what goes in and find what comes out: one channel, the sway of four lines, two sides. */
+/** Where all networks put what goes in and find what comes out: the left, the sway of four lines, two sides that come out, the right. */
 function roomFor(kernels: Kernels): KernelBlock {
-  return (room ??= kernels.allocate(7 * longestRun * 4));
+  return (room ??= kernels.allocate(8 * longestRun * 4));
 }

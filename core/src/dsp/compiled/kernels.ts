@@ -53,7 +53,8 @@ interface CompiledFunctions {
   ) => void;
   readonly shapeCornered: (samples: number, count: number, state: number, rectified: boolean) => void;
   readonly reverberate: (
-    direct: number,
+    directLeft: number,
+    directRight: number,
     sway: number,
     left: number,
     right: number,

@@ -2,9 +2,10 @@ import { fadingNoise, loudestGain, shapeResponse } from './impulse-response';
 import { LongConvolution, longResponse } from '../../dsp/convolution/long-convolution';
 import { partitionFrames } from '../../dsp/convolution/partitioned-convolution';
 import type { Audio } from '../../audio/audio';
+import { applyChain } from '../../render/chain/apply-chain';
 import { chainTail, stepLatency } from '../../render/chain/chain-measures';
 import { runEffect } from '../../testing/run-effect';
-import { mono, noise, residual, sine, stereo } from '../../testing/signals';
+import { largest, mono, noise, residual, sine, stereo } from '../../testing/signals';
 import { convolution } from './convolution';
 
 const rate = 48_000;
@@ -138,5 +139,68 @@ describe('convolution effect', () => {
     expect(20 * Math.log10(level(channels[0]!, 21_600) / level(channels[0]!, 0))).toBeCloseTo(-54, 0);
     expect(residual(channels[0]!, channels[1]!)).toBeGreaterThan(0);
     expect(loudestGain(Float64Array.of(0.5, 0.5))).toBeCloseTo(1, 9);
+  });
+});
+
+describe('channels of the response', () => {
+  const taps = (seed: number): Float32Array => noise(2_000, seed, -12);
+  const input = [noise(6_000, 21, -12), noise(6_000, 22, -12)] as const;
+  const values = { fadeOut: 0, level: 0 };
+  const run = (channels: readonly Float32Array[], response: Audio, sampleRate = rate): Float32Array[] =>
+    runEffect(convolution, channels, { values, sampleRate, blocks: [700, 130], context: { recordings: { response } } });
+  /** What convolving with a response of an energy of 1 gives at some frames behind its lag, by the definition. */
+  const expected = (ways: readonly (readonly [Float32Array, Float64Array])[], at: readonly number[]): Float32Array =>
+    Float32Array.from(at, (place) => ways.reduce((sum, [from, way]) => sum + direct(from, way, place), 0));
+  const places = Array.from({ length: 200 }, (_, i) => 20 * i + 7);
+  const heard = (output: Float32Array): Float32Array => Float32Array.from(places, (at) => output[at + partitionFrames]!);
+
+  it('of four lead from each side to each', () => {
+    const response: Audio = { sampleRate: rate, channels: [taps(1), taps(2), taps(3), taps(4)] };
+    const [ll, lr, rl, rr] = shapeResponse(response, whole) as [Float64Array, Float64Array, Float64Array, Float64Array];
+    expect(energy(ll) + energy(lr) + energy(rl) + energy(rr)).toBeCloseTo(2, 9);
+    const [left, right] = run(input, response) as [Float32Array, Float32Array];
+    const leftWays = [
+      [input[0], ll],
+      [input[1], rl],
+    ] as const;
+    const rightWays = [
+      [input[0], lr],
+      [input[1], rr],
+    ] as const;
+    expect(residual(expected(leftWays, places), heard(left))).toBeLessThan(-100);
+    expect(residual(expected(rightWays, places), heard(right))).toBeLessThan(-100);
+  });
+
+  it('of four hold the loop below runaway', () => {
+    const response: Audio = { sampleRate: rate, channels: [taps(1), taps(2), taps(3), taps(4)] };
+    const long = [0, 1].map((side) => {
+      const samples = new Float32Array(4 * rate);
+      samples.set(input[side]!);
+      return samples;
+    });
+    const output = runEffect(convolution, long, { values: { ...values, feedback: 0.95 }, context: { recordings: { response } } });
+    for (const side of output) {
+      const loudest = (from: number, to: number): number => largest(from, to, (i) => Math.abs(side[i]!));
+      expect(loudest(3 * rate, 4 * rate)).toBeLessThan(loudest(0, rate));
+    }
+  });
+
+  it('are converted to the rate of the sound', () => {
+    const tone = (sampleRate: number): Audio => ({ sampleRate, channels: [sine(1_000, 0.05, sampleRate, -6)] });
+    const click = new Float32Array(6_000);
+    click[0] = 1;
+    const [own] = run([click], tone(rate));
+    const [converted] = run([click], tone(96_000));
+    expect(residual(own!.subarray(600, 2_400), converted!.subarray(600, 2_400))).toBeLessThan(-50);
+  });
+
+  it('turn a mono recording into a pair', () => {
+    const response: Audio = { sampleRate: rate, channels: [taps(1), taps(2)] };
+    const step = { id: 'step-1', effect: 'convolution', enabled: true, mix: 1, parameters: { response: 'source/one' } };
+    const result = applyChain(mono(input[0]), [step], { tail: true, source: () => response });
+    expect(result.channels).toHaveLength(2);
+    expect(result.channels[0]).not.toEqual(result.channels[1]);
+    const gain = { id: 'step-2', effect: 'compressor', enabled: true, mix: 1, parameters: {} };
+    expect(applyChain(mono(input[0]), [gain], { tail: false }).channels).toHaveLength(1);
   });
 });

@@ -1,5 +1,6 @@
 import type { Audio } from '../../audio/audio';
 import { frameCount } from '../../audio/audio';
+import { convertSampleRate } from '../../audio/resample';
 import { DelayTap } from '../../dsp/delay-tap';
 import { Glide } from '../../dsp/glide';
 import type { ResponseShape } from './impulse-response';
@@ -10,7 +11,7 @@ import { LoopableConvolution } from '../../dsp/convolution/loopable-convolution'
 import { partitionFrames } from '../../dsp/convolution/partitioned-convolution';
 import type { NumberParameter, SwitchParameter } from '../../project/parameters';
 import { decibels, factor, noteLength, reference, seconds, share, toggle } from '../../project/parameters';
-import type { Frames, Ratio } from '../../units';
+import type { Frames, Hertz, Ratio } from '../../units';
 import { decibelsToGain } from '../../units';
 import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
@@ -31,6 +32,9 @@ const shaping = <P extends NumberParameter | SwitchParameter>(parameter: P): P &
   builds: true,
 });
 
+/** Channels of a response that leads from each side to each: left to left, left to right, right to left, right to right. */
+const trueStereo = 4;
+
 interface Prepared {
   readonly taps: readonly Float64Array[];
   /** By the size of their first partitions. */
@@ -42,13 +46,16 @@ interface Prepared {
 /** The latest response of every recording: chains are built anew for many reasons, and a long response takes a while. */
 const prepared = new WeakMap<Audio, { readonly shape: string; readonly response: Prepared }>();
 
-function prepare(recording: Audio, { from, to, stretch, tilt, fadeIn, fadeOut, reversed }: ResponseShape): Prepared {
+function prepare(recording: Audio, sampleRate: Hertz, { from, to, stretch, tilt, fadeIn, fadeOut, reversed }: ResponseShape): Prepared {
   const wanted: ResponseShape = { from, to, stretch, tilt, fadeIn, fadeOut, reversed };
-  const shape = JSON.stringify(wanted);
+  const shape = JSON.stringify([sampleRate, wanted]);
   const known = prepared.get(recording);
   if (known?.shape === shape) return known.response;
-  const taps = shapeResponse(recording, wanted);
-  const response = { taps, responses: new Map<Frames, readonly LongResponse[]>(), loop: 1 / Math.max(1e-6, ...taps.map(loudestGain)) };
+  const taps = shapeResponse(convertSampleRate(recording, sampleRate), wanted);
+  const gains = taps.map(loudestGain);
+  // What comes out of a side of a true stereo response is the sum of two of its ways.
+  const most = taps.length === trueStereo ? Math.max(gains[0]! + gains[2]!, gains[1]! + gains[3]!) : Math.max(...gains);
+  const response = { taps, responses: new Map<Frames, readonly LongResponse[]>(), loop: 1 / Math.max(1e-6, most) };
   prepared.set(recording, { shape, response });
   return response;
 }
@@ -63,9 +70,10 @@ function responsesOf({ taps, responses }: Prepared, first: Frames): readonly Lon
 }
 
 /**
- * Convolution with any recording (see `LongConvolution`). The response is brought to an energy of 1, so that its level
- * says nothing about how loud the result is; feedback is held below 1 at every frequency. Wet only, the step's mix blends in the dry
- * sound.
+ * Convolution with any recording (see `LongConvolution`), converted to the rate of the sound. Each side goes through its own channel of the response,
+ * both through the only one of a mono response; a response of four channels leads from each side to each (left to left, left to right, right to left,
+ * right to right). The response is brought to an energy of 1, so that its level says nothing about how loud the result is; feedback is held below
+ * 1 at every frequency. Wet only, the step's mix blends in the dry sound.
  */
 export const convolution = defineEffect({
   id: 'convolution',
@@ -100,13 +108,19 @@ export const convolution = defineEffect({
     return Math.ceil((rounds * (length + preDelay) + 0.1) * sampleRate);
   },
   create: ({ sampleRate, channels, recordings, values, offline }) => {
-    const response = prepare(recordings?.['response'] ?? fadingNoise(standIn, sampleRate), values);
+    const response = prepare(recordings?.['response'] ?? fadingNoise(standIn, sampleRate), sampleRate, values);
     const { loop, taps } = response;
     const lag = offline ? offlineLag : partitionFrames;
+    const through = (n: number): LoopableConvolution =>
+      new LoopableConvolution((first) => responsesOf(response, first)[n]!, taps[n]!.length, lag);
+    const crosses = taps.length === trueStereo && channels === 2;
     const paths = Array.from({ length: channels }, (_, c) => ({
-      convolution: new LoopableConvolution((first) => responsesOf(response, first)[c % taps.length]!, taps[c % taps.length]!.length, lag),
+      convolution: through(crosses ? 3 * c : c % taps.length),
+      /** From the other side to this one. */
+      cross: crosses ? through(c === 0 ? 2 : 1) : undefined,
       delay: new DelayTap(longestPreDelay * sampleRate + partitionFrames),
     }));
+    const crossed = new Float32Array(maxBlock);
     const preDelay = new Glide(preDelayGlide);
     const feedback = new Glide(glideFrames);
     const level = new Glide(glideFrames);
@@ -118,6 +132,7 @@ export const convolution = defineEffect({
       reset: () => {
         for (const path of paths) {
           path.convolution.reset();
+          path.cross?.reset();
           path.delay.reset();
         }
         for (const glide of [preDelay, feedback, level]) glide.reset();
@@ -129,7 +144,11 @@ export const convolution = defineEffect({
         // The output lags by a partition, so that so much of it is known before its input is: also what goes back into the loop.
         for (let from = 0; from < block.frames;) {
           const loops = feedback.moving || feedback.current > 0;
-          if (loops) for (const path of paths) path.convolution.hurry();
+          if (loops)
+            for (const path of paths) {
+              path.convolution.hurry();
+              path.cross?.hurry();
+            }
           const { at, size } = paths[0]!.convolution;
           const frames = Math.min(block.frames - from, size - at);
           const late = preDelay.moving || preDelay.current >= 1;
@@ -139,20 +158,36 @@ export const convolution = defineEffect({
           if (loops) feedback.fill(backs, frames);
           if (fades) level.fill(gains, frames);
           for (let c = 0; c < channels; c++) {
-            const { delay, convolution } = paths[c]!;
+            const { delay, convolution, cross } = paths[c]!;
             const { input, output } = convolution;
+            const fromOther = cross?.output;
             const samples = block.channels[c]!;
             if (!late && !loops) {
               const part = samples.subarray(from, from + frames);
               input.set(part, at);
               delay.writeBlock(part);
             } else {
-              for (let i = 0; i < frames; i++) taken[i] = samples[from + i]! + output[at + i]! * backs[i]!;
+              for (let i = 0; i < frames; i++) {
+                const back = fromOther ? output[at + i]! + fromOther[at + i]! : output[at + i]!;
+                taken[i] = samples[from + i]! + back * backs[i]!;
+              }
               delay.writeAll(taken, frames);
               if (late) for (let i = 0; i < frames; i++) input[at + i] = delay.read(Math.max(1, lags[i]!) + frames - 1 - i);
               else for (let i = 0; i < frames; i++) input[at + i] = taken[i]!;
             }
+          }
+          // What crosses over is what the other side took in.
+          if (crosses)
+            for (let c = 0; c < channels; c++) paths[c]!.cross!.input.set(paths[1 - c]!.convolution.input.subarray(at, at + frames), at);
+          for (let c = 0; c < channels; c++) {
+            const { convolution, cross } = paths[c]!;
+            const samples = block.channels[c]!;
             convolution.hear(samples, from, frames);
+            if (cross) {
+              cross.hear(crossed, 0, frames);
+              for (let i = 0; i < frames; i++) samples[from + i]! += crossed[i]!;
+              cross.advance(frames);
+            }
             if (fades) for (let i = 0; i < frames; i++) samples[from + i]! *= gains[i]!;
             else for (let i = from; i < from + frames; i++) samples[i]! *= gain;
             convolution.advance(frames);

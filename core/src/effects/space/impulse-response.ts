@@ -29,7 +29,7 @@ export interface ResponseShape {
 
 /**
  * Makes an impulse response of any recording: at most `longestResponse` long, and with an energy of 1 per channel, so that noise comes
- * out as loud as it goes in.
+ * out as loud as it goes in; of a true stereo response (four channels) each side comes out of two of them.
  */
 export function shapeResponse(recording: Audio, shape: ResponseShape): Float64Array[] {
   const { sampleRate } = recording;
@@ -45,7 +45,8 @@ export function shapeResponse(recording: Audio, shape: ResponseShape): Float64Ar
     fadeEnds(taps, shape);
     return shape.tilt === 0 ? taps : tilted(taps, shape.tilt, sampleRate);
   });
-  const energy = responses.reduce((sum, taps) => sum + taps.reduce((own, tap) => own + tap * tap, 0), 0) / responses.length;
+  const sides = responses.length === 4 ? 2 : responses.length;
+  const energy = responses.reduce((sum, taps) => sum + taps.reduce((own, tap) => own + tap * tap, 0), 0) / sides;
   const gain = energy > 0 ? 1 / Math.sqrt(energy) : 0;
   for (const taps of responses) for (let i = 0; i < taps.length; i++) taps[i]! *= gain;
   return responses;

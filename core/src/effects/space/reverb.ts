@@ -6,6 +6,7 @@ import type { ParameterValues } from '../../project/parameters';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
 import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
+import { pairMeans } from './pair-means';
 
 const glideFrames = 512;
 const preDelayGlide = 24_000;
@@ -26,8 +27,8 @@ const deepest = 0.0006;
 
 /**
  * Early reflections and a feedback delay network (see `ReverbNetwork`): the decay of low, middle and
- * high is exact within a few percent at 125 Hz, 1 kHz and 6.3 kHz. Size, modulation and freeze; wet only, the
- * step's mix blends in the dry sound.
+ * high is exact within a few percent at 125 Hz, 1 kHz and 6.3 kHz. Left and right go into the room each by itself. Size, modulation and freeze; wet
+ * only, the step's mix blends in the dry sound.
  */
 export const reverb = defineEffect({
   id: 'reverb',
@@ -60,10 +61,13 @@ export const reverb = defineEffect({
     Math.ceil((preDelay + (freeze ? 30 : decay * Math.max(1, low, high)) + 0.2) * sampleRate),
   create: ({ sampleRate, channels }) => {
     const network = new ReverbNetwork(sampleRate, deepest);
-    const input = new DelayTap(Math.ceil((longestPreDelay + 0.12) * sampleRate));
+    const inLeft = new DelayTap(Math.ceil((longestPreDelay + 0.12) * sampleRate));
+    const inRight = new DelayTap(Math.ceil((longestPreDelay + 0.12) * sampleRate));
+    const sides = pairMeans(channels);
     /** How late each early reflection is, in frames. */
     const reflections = early.map(() => new Glide(sizeGlide));
-    const direct = new Float32Array(maxBlock);
+    const directLeft = new Float32Array(maxBlock);
+    const directRight = new Float32Array(maxBlock);
     const left = new Float32Array(maxBlock);
     const right = new Float32Array(maxBlock);
     const earlyLeft = new Float32Array(maxBlock);
@@ -76,7 +80,7 @@ export const reverb = defineEffect({
     return {
       reset: () => {
         last = undefined;
-        for (const part of [network, input, phase, preNow, ...reflections, ...Object.values(now)]) part.reset();
+        for (const part of [network, inLeft, inRight, phase, preNow, ...reflections, ...Object.values(now)]) part.reset();
       },
       process(block, values) {
         const { decay, low, high, size, rate, freeze } = values;
@@ -98,28 +102,28 @@ export const reverb = defineEffect({
         now.width.aim(values.width);
         now.input.aim(freeze ? 0 : 1);
         for (let i = 0; i < block.frames; i++) {
-          let sum = 0;
-          for (let c = 0; c < channels; c++) sum += block.channels[c]![i]!;
-          input.write((sum / channels) * now.input.next());
+          const open = now.input.next();
+          inLeft.write(sides.left(block.channels, i) * open);
+          inRight.write(sides.right(block.channels, i) * open);
           const pre = preNow.next() + 1;
           const turn = 2 * Math.PI * phase.next(rate, sampleRate);
           const swing = now.modulation.next();
           network.swing(i, swing, swing > 0 ? Math.sin(turn) : 0, swing > 0 ? Math.cos(turn) : 0);
-          direct[i] = still ? input.at(pre) : input.read(pre);
+          directLeft[i] = still ? inLeft.at(pre) : inLeft.read(pre);
+          directRight[i] = still ? inRight.at(pre) : inRight.read(pre);
           let onLeft = 0;
           let onRight = 0;
           for (let r = 0; r < early.length; r++) {
             const reflection = early[r]!;
             const late = pre + reflections[r]!.next();
-            const heard = still ? input.at(late) : input.read(late);
-            onLeft += heard * reflection.left;
-            onRight += heard * reflection.right;
+            onLeft += (still ? inLeft.at(late) : inLeft.read(late)) * reflection.left;
+            onRight += (still ? inRight.at(late) : inRight.read(late)) * reflection.right;
           }
           const earlyLevel = now.early.next();
           earlyLeft[i] = onLeft * earlyLevel;
           earlyRight[i] = onRight * earlyLevel;
         }
-        network.process(direct, left, right, block.frames);
+        network.process(directLeft, directRight, left, right, block.frames);
         for (let i = 0; i < block.frames; i++) {
           const lateLevel = now.late.next();
           const wide = now.width.next();

@@ -9,6 +9,7 @@ import { decibelsToGain, semitonesToRatio } from '../../units';
 import type { Frames } from '../../units';
 import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
+import { pairMeans } from './pair-means';
 
 const glideFrames = 512;
 const preDelayGlide = 24_000;
@@ -59,7 +60,9 @@ export const shimmer = defineEffect({
   },
   create: ({ sampleRate, channels }) => {
     const network = new ReverbNetwork(sampleRate, swing);
-    const input = new DelayTap(Math.ceil((longestPreDelay + 0.01) * sampleRate));
+    const inLeft = new DelayTap(Math.ceil((longestPreDelay + 0.01) * sampleRate));
+    const inRight = new DelayTap(Math.ceil((longestPreDelay + 0.01) * sampleRate));
+    const sides = pairMeans(channels);
     const shifter = new TwoTapShifter(Math.ceil(window * sampleRate) + 2, sampleRate);
     const smooth = [new StateVariableFilter(), new StateVariableFilter()];
     const low = new OnePole();
@@ -68,7 +71,8 @@ export const shimmer = defineEffect({
     const cutoff = new CutoffGlide();
     const preNow = glides(preDelayGlide, 'preDelay').preDelay;
     const now = glides(glideFrames, 'climb', 'pitch', 'width', 'level');
-    const direct = new Float32Array(maxBlock);
+    const directLeft = new Float32Array(maxBlock);
+    const directRight = new Float32Array(maxBlock);
     const left = new Float32Array(maxBlock);
     const right = new Float32Array(maxBlock);
     /** What comes back, and what will. */
@@ -90,7 +94,7 @@ export const shimmer = defineEffect({
 
     return {
       reset: () => {
-        for (const part of [network, input, shifter, ...smooth, low, turn, cutoff, preNow, ...Object.values(now)]) part.reset();
+        for (const part of [network, inLeft, inRight, shifter, ...smooth, low, turn, cutoff, preNow, ...Object.values(now)]) part.reset();
         raised.fill(0);
         next.fill(0);
         at = 0;
@@ -110,14 +114,15 @@ export const shimmer = defineEffect({
         for (let from = 0; from < block.frames;) {
           const frames = Math.min(block.frames - from, loopFrames - at);
           for (let i = 0; i < frames; i++) {
-            let sum = 0;
-            for (let c = 0; c < channels; c++) sum += block.channels[c]![from + i]!;
-            input.write(sum / channels);
-            direct[i] = input.read(preNow.next() + 1) + raised[at + i]!;
+            inLeft.write(sides.left(block.channels, from + i));
+            inRight.write(sides.right(block.channels, from + i));
+            const pre = preNow.next() + 1;
+            directLeft[i] = inLeft.read(pre) + raised[at + i]!;
+            directRight[i] = inRight.read(pre) + raised[at + i]!;
             const angle = 2 * Math.PI * turn.next(swingRate, sampleRate);
             network.swing(i, swing * sampleRate, Math.sin(angle), Math.cos(angle));
           }
-          network.process(direct, left, right, frames);
+          network.process(directLeft, directRight, left, right, frames);
           for (let i = 0; i < frames; i++) {
             const [l, r] = [left[i]!, right[i]!];
             next[at + i] = raise((l + r) / 2);

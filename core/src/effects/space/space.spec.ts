@@ -69,6 +69,31 @@ describe('reverb', () => {
     expect(level(110_000) / level(40_000)).toBeGreaterThan(0.9);
   });
 
+  it('keeps what lies on the sides: nothing of an anti-phase sound is lost, and left and right come back from their own side first', () => {
+    const input = noise(rate, 6, -12);
+    const level = (samples: Float32Array, from = 0, to = samples.length): number => {
+      let sum = 0;
+      for (let i = from; i < to; i++) sum += samples[i]! ** 2;
+      return Math.sqrt(sum / (to - from));
+    };
+    const run = (left: Float32Array, right: Float32Array): Float32Array[] => runEffect(reverb, [left, right], { values: { early: 0 } });
+    const inPhase = run(input, input);
+    const antiPhase = run(
+      input,
+      input.map((sample) => -sample),
+    );
+    for (const side of [0, 1]) expect(20 * Math.log10(level(antiPhase[side]!) / level(inPhase[side]!))).toBeCloseTo(0, 0);
+    expect(antiPhase[0]).not.toEqual(antiPhase[1]);
+
+    const click = new Float32Array(rate);
+    click[0] = 1;
+    const [near, far] = run(click, new Float32Array(rate)) as [Float32Array, Float32Array];
+    // The first echoes of the left come from the left; later the room is everywhere.
+    const first = Math.round((0.012 + 0.8 * 0.05) * rate);
+    expect(level(near, 0, first)).toBeGreaterThan(3 * level(far, 0, first));
+    expect(Math.abs(20 * Math.log10(level(near, 0.4 * rate) / level(far, 0.4 * rate)))).toBeLessThan(2);
+  });
+
   it('makes the sides different and keeps mono silent at width 0', () => {
     const input = noise(9_600, 5, -12);
     const [left, right] = runEffect(reverb, [input, input], { values: { width: 0 } });
@@ -163,6 +188,12 @@ describe('shimmer', () => {
     Math.max(...Array.from({ length: 41 }, (_, n) => levelAt(samples, frequency + n - 20, from)));
   const tone = new Float32Array(6 * rate);
   tone.set(sine(440, 1.5, rate, -12));
+
+  it('hears an anti-phase sound', () => {
+    const input = noise(rate, 6, -12);
+    const [left] = runEffect(shimmer, [input, input.map((sample) => -sample)]);
+    expect(Math.max(...left!.map(Math.abs))).toBeGreaterThan(0.01);
+  });
 
   it('answers a tone an octave up, then two; without climb it does not', () => {
     const values = { decay: 2, size: 1, climb: 0.7, tone: 12_000 };

@@ -1,6 +1,8 @@
 import type { Audio } from '../../audio/audio';
 import { frameCount, silence } from '../../audio/audio';
 import { maxBlock } from '../../dsp/block';
+import { effectsById } from '../../effects';
+import { stepsOf } from '../../project/chain/chain-tree';
 import type { EffectStep } from '../../project/chain/chain-schema';
 import { noMoves } from '../automation';
 import type { ChainContext } from './chain-context';
@@ -9,13 +11,14 @@ import { chainTail } from './chain-measures';
 
 /**
  * Runs a chain over a recording with any number of channels. The result starts where the recording starts, whatever the chain's latency,
- * and is as long, or longer by the chain's tail.
+ * and is as long, or longer by the chain's tail. A mono recording becomes a pair where a step makes the sides of a pair different, such as a room.
  */
 export function applyChain(
-  audio: Audio,
+  recording: Audio,
   chain: readonly EffectStep[],
   { tail, source }: { readonly tail: boolean } & Pick<ChainContext, 'source'>,
 ): Audio {
+  const audio = recording.channels.length === 1 && makesPairs(chain) ? pairOf(recording) : recording;
   const channels = audio.channels.length;
   const processor = new ChainProcessor(chain, { sampleRate: audio.sampleRate, channels, offline: true, ...(source && { source }) });
   processor.apply(chain, noMoves, '');
@@ -37,4 +40,12 @@ export function applyChain(
     read += frames;
   }
   return output;
+}
+
+function makesPairs(chain: readonly EffectStep[]): boolean {
+  return stepsOf(chain).some(({ effect, enabled }) => enabled && effectsById.get(effect)?.channels === 'pairs');
+}
+
+function pairOf({ sampleRate, channels }: Audio): Audio {
+  return { sampleRate, channels: [channels[0]!, channels[0]!] };
 }
