@@ -16,7 +16,7 @@ export function clipsStructure({ clips, overlaps }: Pick<Layer, 'clips' | 'overl
 export class ClipMix {
   readonly firstStart: Frames;
   readonly lastEnd: Frames;
-  /** True while a clip is silent only because its treatment is not there yet. */
+  /** True while a clip is silent only because its recording or its treatment is not there yet. */
   readonly waits: boolean;
   private readonly players: readonly (readonly [id: string, player: ClipPlayer])[];
 

@@ -19,7 +19,7 @@ export class ClipPlayer {
   readonly end: Frames;
   /** Treated samples, before fades and gain. */
   readonly channels: readonly Float32Array[];
-  /** True where its treatment is being made elsewhere: until then it is silent. */
+  /** True where its recording is still being loaded, or its treatment made elsewhere: until then it is silent. */
   readonly waits: boolean;
   private fadeIn: Frames;
   private fadeOut: Frames;
@@ -35,7 +35,7 @@ export class ClipPlayer {
     const identity = context.identities.get(clip.source) ?? '';
     const audio = context.library.get(identity);
     const treated = audio && cache.treat(identity, audio, clip, context.treated);
-    this.waits = audio !== undefined && treated === undefined;
+    this.waits = treated === undefined;
     this.channels = treated ? toLayout(treated, layout).channels : Array.from({ length: channelsOf(layout) }, () => new Float32Array(0));
     this.start = Math.round(clip.start * sampleRate);
     this.end = this.start + this.channels[0]!.length;

@@ -83,7 +83,8 @@ export class LayerProcessor {
   }
 
   private takeClips(layer: Layer, context: RenderContext): void {
-    const arrived = (this.waiting ?? this.clips).waits && context.treated !== this.context.treated;
+    const arrived =
+      (this.waiting ?? this.clips).waits && (context.treated !== this.context.treated || context.library !== this.context.library);
     this.context = context;
     if (layer.clips === this.layerClips && !arrived) return;
     this.layerClips = layer.clips;

@@ -174,7 +174,10 @@ export class SoundGraph {
     this.apply(sound);
   }
 
-  /** Takes over everything that can change without a new structure; `context` may bring treated clips, but no other recordings. */
+  /**
+   * Takes over everything that can change without a new structure; `context` may bring treated clips, and recordings that were not there yet, but no
+   * others in the place of those that were.
+   */
   apply(changed: Sound, context = this.context): void {
     // Solos that are set aside are those of branches, too.
     const sound = changed.soloing ? changed : withoutSolos(changed);

@@ -1,6 +1,6 @@
 import type { Project } from '../../project/schema';
 import { edited, projectWith } from '../../testing/project';
-import { mono, residual, sine } from '../../testing/signals';
+import { mono, noise, residual, sine } from '../../testing/signals';
 import { TreatmentCache, treatClip, treatmentKey } from '../../treatments/treat-clip';
 import { SoundPlayer } from './player';
 import { renderSound } from '../render-sound';
@@ -231,5 +231,25 @@ describe('editing clips while a sound plays', () => {
     const at = player.position;
     const offline = renderSound(alone, context, { tail: 'cut at the last clip' }).channels[0]!;
     expect(collect(player, 4_800)).toEqual(offline.slice(at, at + 4_800));
+  });
+
+  it('plays what was still being loaded as soon as it is there, in clips and in effects', () => {
+    const later = projectWith({ Wind: mono(noise(2 * rate, 3, -12)), Hall: mono(noise(4_800, 9, -6)) });
+    const { id: soundId } = later.project.sounds[0]!;
+    const hall = later.project.sounds[0]!.layers[1]!.id;
+    let loaded = edited(later.project, 'removeLayer', { sound: soundId, layer: hall });
+    loaded = edited(loaded, 'addEffect', { sound: soundId, owner: 'sound', effect: 'convolution' });
+    const step = loaded.sounds[0]!.chain[0]!.id;
+    const response = `source/${loaded.sources[1]!.id}`;
+    loaded = edited(loaded, 'setValues', { sound: soundId, values: { [`sound/chain/${step}/response`]: response }, label: 'Response' });
+    const target = loaded.sounds[0]!;
+    const waiting = { ...later.context, library: new Map() };
+    const player = new SoundPlayer(target, waiting, 0);
+    expect(collect(player, 4_800).every((sample) => sample === 0)).toBe(true);
+    player.setSound(target, later.context);
+    collect(player, rate);
+    const whole = renderSound(target, later.context, { tail: 'cut at the last clip' }).channels[0]!;
+    const heard = collect(player, 9_600);
+    expect(residual(whole.subarray(4_800 + rate, 4_800 + rate + 9_600), heard)).toBeLessThan(-80);
   });
 });

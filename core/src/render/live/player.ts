@@ -1,10 +1,12 @@
 import { maxBlock } from '../../dsp/block';
 import { channelsOf } from '../../audio/layout';
+import { effectSources } from '../../project/chain/references';
 import type { Sound } from '../../project/schema';
 import { TreatmentCache } from '../../treatments/treat-clip';
 import type { Decibels, Frames, Seconds, Unit } from '../../units';
 
 import type { RenderContext } from '../library';
+import { sourceAudio } from '../library';
 import type { LayerListener, LoadListener } from '../sound-graph';
 import { SoundGraph, soundStructure } from '../sound-graph';
 import type { StepTaps } from '../chain/step-processor';
@@ -55,7 +57,10 @@ export class SoundPlayer {
 
   /** Takes over an edited sound; heard from the next block on. */
   setSound(sound: Sound, context: RenderContext): void {
-    const sameAudio = sameEntries(context.identities, this.context.identities) && sameFrozen(context.frozen, this.context.frozen);
+    const sameAudio =
+      sameEntries(context.identities, this.context.identities) &&
+      sameFrozen(context.frozen, this.context.frozen) &&
+      takenIn(sound, context) === takenIn(sound, this.context);
     this.sound = sound;
     this.context = context;
     if (sameAudio && this.waiting === undefined && soundStructure(sound, context.sampleRate) === this.builtStructure)
@@ -158,6 +163,13 @@ export class SoundPlayer {
     graph.load = this.currentLoad;
     return graph;
   }
+}
+
+/** Which of the recordings that effects take in are there: a chain is built with those that it has. */
+function takenIn(sound: Sound, context: RenderContext): string {
+  return effectSources(sound)
+    .filter((id) => sourceAudio(context, id) !== undefined)
+    .join();
 }
 
 function sameEntries(a: ReadonlyMap<string, string>, b: ReadonlyMap<string, string>): boolean {

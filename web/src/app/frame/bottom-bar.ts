@@ -5,8 +5,10 @@ import { MatMenuModule } from '@angular/material/menu';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { soundEnd } from '@tangled-choir/core';
+import { AudioLibrary } from '../engine/audio-library';
 import { JobPool } from '../engine/job-pool';
 import { LiveEngine } from '../engine/live/live-engine';
+import { DocumentStore } from '../state/project/document.store';
 import { Playback } from '../state/playback.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel, formatTime, signed } from '../ui/quantity';
@@ -28,6 +30,8 @@ export class BottomBar {
   protected readonly playback = inject(Playback);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly pool = inject(JobPool);
+  private readonly library = inject(AudioLibrary);
+  private readonly document = inject(DocumentStore);
 
   protected readonly time = computed(() => formatTime(this.engine.position()));
   protected readonly what = computed(() => {
@@ -64,10 +68,18 @@ export class BottomBar {
           : signed(value, 2);
     return { known, value: value ?? 0, place: ((value ?? 0) + 1) * 50, text: told };
   });
+  /** Recordings of the sound are on their way: what they hold is silent until they are there. */
+  private readonly loading = computed(() => {
+    const project = this.document.project();
+    const sound = this.workbench.sound();
+    return project !== undefined && sound !== undefined && !this.library.settled(project, sound);
+  });
   protected readonly health = computed(() => {
     const problem = this.engine.problem();
     if (problem) return { text: problem, state: 'bad' };
     const jobs = this.pool.busy();
+    if (this.loading())
+      return { text: jobs > 0 ? `loading audio, ${jobs === 1 ? '1 job' : `${jobs} jobs`}` : 'loading audio', state: 'busy' };
     if (jobs > 0) return { text: jobs === 1 ? '1 job' : `${jobs} jobs`, state: 'busy' };
     return { text: this.engine.state() === 'ready' ? 'ready' : 'idle', state: 'good' };
   });
