@@ -5,9 +5,11 @@ import { openProjectProviders } from '../open-project';
 import { AudioLibrary } from '../engine/audio-library';
 import { DocumentStore } from '../state/project/document.store';
 import { Judging } from '../state/judging.store';
+import { Notices } from '../state/notices';
 import { Playback } from '../state/playback.store';
 import { ProjectLock } from '../state/project/project-lock';
 import { WorkbenchStore } from '../state/workbench.store';
+import { ProjectRepository } from '../storage/project-repository';
 import { askToKeep } from '../storage/storage-use';
 import { BottomBar } from './bottom-bar';
 import { ShortcutHelp } from './shortcut-help';
@@ -35,6 +37,8 @@ export class ProjectFrame {
   private readonly judging = inject(Judging);
   private readonly router = inject(Router);
   private readonly history = inject(UndoInSight);
+  private readonly repository = inject(ProjectRepository);
+  private readonly notices = inject(Notices);
   protected readonly problem = signal<string | undefined>(undefined);
   protected readonly helpOpen = signal(false);
 
@@ -44,9 +48,20 @@ export class ProjectFrame {
       untracked(() => void this.open(id));
     });
     effect(() => {
+      if (this.repository.lost() && this.document.project()) untracked(() => this.tellOfLoss());
+    });
+    effect(() => {
       const project = this.document.project();
       if (project) untracked(() => void this.library.open(project));
     });
+  }
+
+  /** Where the storage was deleted, what is open here is all that is left. */
+  private tellOfLoss(): void {
+    this.document.lose();
+    this.notices.error(
+      'This browser’s storage was deleted while the project was open. It is still open here; export it before you close this page.',
+    );
   }
 
   protected key(event: KeyboardEvent): void {

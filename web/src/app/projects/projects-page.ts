@@ -65,9 +65,9 @@ export class ProjectsPage {
   }
 
   /** Hands a project to the person as a `.choir` file and takes it out of this browser. */
-  protected async archive(id: string): Promise<void> {
+  protected async archive(project: ProjectSummary): Promise<void> {
     try {
-      const history = await this.repository.load(id);
+      const history = await this.repository.load(project.id);
       if (!history) throw new Error('There is no such project any more.');
       await this.shelf.exportArchive(history.project);
     } catch (error) {
@@ -76,12 +76,12 @@ export class ProjectsPage {
       );
       return;
     }
-    await this.remove(id);
+    await this.remove(project);
   }
 
-  protected async remove(id: string): Promise<void> {
+  protected async remove(project: ProjectSummary): Promise<void> {
     this.removing.set(undefined);
-    await this.repository.remove(id);
+    await this.shelf.remove(project).catch((error: unknown) => this.notices.error(error instanceof Error ? error.message : String(error)));
     await this.refresh();
   }
 

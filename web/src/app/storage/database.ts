@@ -11,14 +11,22 @@ export interface StoredProject {
   readonly future: unknown;
 }
 
+/** Who put something in, and when: as long as their projects may not be written yet, nobody else clears it away. */
+export interface Held {
+  /** Milliseconds since 1970; missing in what is older than this mark. */
+  readonly stored?: number;
+  /** Marks of the tabs that stored it. */
+  readonly holders?: readonly string[];
+}
+
 /** A WAV file by its SHA-256. A Blob, because one ArrayBuffer value is capped near 133 MB. */
-export interface StoredAudio {
+export interface StoredAudio extends Held {
   readonly hash: string;
   readonly wav: Blob;
 }
 
 /** A video by its SHA-256. */
-export interface StoredPicture {
+export interface StoredPicture extends Held {
   readonly hash: string;
   readonly video: Blob;
 }

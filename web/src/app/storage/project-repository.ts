@@ -1,9 +1,12 @@
-import { inject, Injectable, InjectionToken } from '@angular/core';
+import { inject, Injectable, InjectionToken, signal } from '@angular/core';
 import type { Character, History, HistoryStep, Measurement, Overview, Preset, Project } from '@tangled-choir/core';
 import { defectKinds, documentVersion, effectCatalogue, parseProject, presetsWithin, startHistory } from '@tangled-choir/core';
 import * as z from 'zod';
+import type { Table } from 'dexie';
+import type { Held } from './database';
 import { ChoirDatabase } from './database';
 import { storing } from './storage-full';
+import { StorageLost } from './storage-lost';
 
 export const CHOIR_DATABASE = new InjectionToken<ChoirDatabase>('ChoirDatabase', {
   providedIn: 'root',
@@ -30,6 +33,9 @@ const stepsSchema = z.array(
     where: z.string().max(40).optional(),
   }),
 );
+
+/** Milliseconds for which what a tab has stored is its own: by then its project is written. */
+const longestHold = 60 * 60 * 1_000;
 
 /** Raise it when the meaning of derived data changes. */
 const derivedVersion = 3;
@@ -101,6 +107,19 @@ function isCurrent(document: unknown): boolean {
 @Injectable({ providedIn: 'root' })
 export class ProjectRepository {
   private readonly database = inject(CHOIR_DATABASE);
+  /** What this tab calls itself where it holds something. */
+  private readonly tab = crypto.randomUUID();
+  /** Projects that were in the database: if one is not any more, it was not this tab. */
+  private readonly stored = new Set<string>();
+  private readonly deleted = signal(false);
+  /** True once the whole database was deleted under way. */
+  readonly lost = this.deleted.asReadonly();
+
+  constructor() {
+    this.database.on('versionchange', (event) => {
+      if (event.newVersion === null) this.deleted.set(true);
+    });
+  }
 
   async list(): Promise<ProjectSummary[]> {
     const stored = await this.database.projects.orderBy('changed').reverse().toArray();
@@ -119,24 +138,37 @@ export class ProjectRepository {
   async load(id: string): Promise<History | undefined> {
     const stored = await this.database.projects.get(id);
     if (!stored) return undefined;
+    this.stored.add(id);
     const project = parseProject(stored.document, effectCatalogue, `The stored project “${stored.name}”`);
     // Steps over a document of an older version would put things of that version into this one.
     if (!isCurrent(stored.document)) return startHistory(project);
     return { ...startHistory(project), past: readSteps(stored.past), future: readSteps(stored.future) };
   }
 
-  /** Stores a project. Rejects with StorageFull when there is no room, as the other writes do. */
+  /**
+   * Stores a project. Rejects with StorageFull when there is no room, as the other writes do, and with StorageLost when it was removed since it was
+   * opened: its recordings are gone then, and a document without them must not look as if it were kept.
+   */
   async save({ project, past, future }: History): Promise<void> {
-    await storing(this.database.projects.put({ id: project.id, name: project.name, changed: Date.now(), document: project, past, future }));
+    const { projects } = this.database;
+    await storing(
+      this.database.transaction('rw', projects, async () => {
+        if (this.stored.has(project.id) && (await projects.where('id').equals(project.id).count()) === 0) throw new StorageLost();
+        await projects.put({ id: project.id, name: project.name, changed: Date.now(), document: project, past, future });
+      }),
+    );
+    this.stored.add(project.id);
   }
 
   async remove(id: string): Promise<void> {
+    this.stored.delete(id);
     await this.database.projects.delete(id);
     await this.removeUnusedAudio();
   }
 
   async saveAudio(hash: string, wav: Blob): Promise<void> {
-    await storing(this.database.audio.put({ hash, wav }));
+    const { audio } = this.database;
+    await storing(this.database.transaction('rw', audio, async () => audio.put({ hash, wav, ...this.holding(await audio.get(hash)) })));
   }
 
   /** The hashes of all recordings that are stored. */
@@ -150,7 +182,10 @@ export class ProjectRepository {
   }
 
   async savePicture(hash: string, video: Blob): Promise<void> {
-    await storing(this.database.pictures.put({ hash, video }));
+    const { pictures } = this.database;
+    await storing(
+      this.database.transaction('rw', pictures, async () => pictures.put({ hash, video, ...this.holding(await pictures.get(hash)) })),
+    );
   }
 
   async loadPicture(hash: string): Promise<Blob | undefined> {
@@ -173,10 +208,28 @@ export class ProjectRepository {
   /** Takes away recordings that were stored for nothing, unless a stored project mentions them. */
   async removeAudio(hashes: readonly string[]): Promise<void> {
     if (hashes.length === 0) return;
+    await this.clear(this.database.audio, hashes);
+  }
+
+  /** Marks something as held by this tab, beside the tabs that hold it already. */
+  private holding(known: Held | undefined): Held {
+    return { stored: Date.now(), holders: [...new Set([...(known?.holders ?? []), this.tab])] };
+  }
+
+  /** Deletes those of the given recordings or pictures that no stored project mentions and no other tab has stored a moment ago. */
+  private async clear<T extends Held & { readonly hash: string }>(table: Table<T, string>, hashes: readonly string[]): Promise<void> {
     const used = await this.usedHashes();
     const unused = hashes.filter((hash) => !used.has(hash));
-    await this.database.audio.bulkDelete(unused);
-    await this.database.derived.bulkDelete(unused);
+    const cleared = await this.database.transaction('rw', table, async () => {
+      const rows = (await table.bulkGet(unused)).filter((row) => row !== undefined);
+      const free = rows.filter(
+        ({ stored = 0, holders = [] }) => Date.now() - stored > longestHold || holders.every((holder) => holder === this.tab),
+      );
+      const gone = free.map(({ hash }) => hash);
+      await table.bulkDelete(gone);
+      return gone;
+    });
+    if (table.name === 'audio') await this.database.derived.bulkDelete(cleared);
   }
 
   /** Hashes of recordings and pictures that stored projects mention, undo steps included. */
@@ -190,13 +243,8 @@ export class ProjectRepository {
 
   /** Takes away audio that no stored project mentions, undo steps included. */
   private async removeUnusedAudio(): Promise<void> {
-    const used = await this.usedHashes();
-    const hashes = await this.audioHashes();
-    const unused = hashes.filter((hash) => !used.has(hash));
-    await this.database.audio.bulkDelete(unused);
-    await this.database.derived.bulkDelete(unused);
-    const pictures = await this.database.pictures.toCollection().primaryKeys();
-    await this.database.pictures.bulkDelete(pictures.filter((hash) => !used.has(hash)));
+    await this.clear(this.database.audio, await this.audioHashes());
+    await this.clear(this.database.pictures, await this.database.pictures.toCollection().primaryKeys());
   }
 }
 

@@ -103,6 +103,8 @@ export const DocumentStore = signalStore(
         });
 
       return {
+        /** Says that what is open is kept nowhere else any more. */
+        lose: (): void => patchState(store, { save: 'failed' }),
         /** Says which view edits are made in from now on. */
         standIn: (view: string): void => void (where = view),
         /** Makes an edit. Edits with the same `gesture` become one undo step. Returns whether it could be made. */

@@ -1,5 +1,6 @@
 import { Injectable, signal } from '@angular/core';
 
+const lockName = (project: string): string => `project ${project}`;
 const channelName = 'tangled-choir-locks';
 /** Milliseconds that another tab has for handing a project over before it is taken from it. */
 const patience = 4_000;
@@ -16,6 +17,18 @@ export interface LockOwner {
  * Lets one tab at a time write a project (Web Locks). Others read it; they can ask the writer to hand it over, and get it by themselves when
  * the writer is closed.
  */
+/** Does something to a project unless a tab has it open for writing; false when one has. */
+export async function whileNobodyWrites(project: string, work: () => Promise<void>): Promise<boolean> {
+  if (!('locks' in navigator)) {
+    await work();
+    return true;
+  }
+  return navigator.locks.request(lockName(project), { ifAvailable: true }, async (lock) => {
+    if (lock) await work();
+    return lock !== null;
+  });
+}
+
 @Injectable()
 export class ProjectLock {
   /** Another tab writes the project. */
@@ -105,7 +118,7 @@ export class ProjectLock {
     return new Promise((resolve) => {
       let release: (() => void) | undefined;
       navigator.locks
-        .request(`project ${project}`, options, (lock) => {
+        .request(lockName(project), options, (lock) => {
           // By the time it comes, another project may be open.
           const wanted = lock !== null && this.project === project;
           resolve(wanted);

@@ -2,7 +2,9 @@ import { inject, Injectable } from '@angular/core';
 import type { Project } from '@tangled-choir/core';
 import { createProject, safeFileName, startHistory } from '@tangled-choir/core';
 import { JobPool } from '../../engine/job-pool';
+import type { ProjectSummary } from '../../storage/project-repository';
 import { neededAudio, neededPictures, ProjectRepository } from '../../storage/project-repository';
+import { whileNobodyWrites } from './project-lock';
 import { saveFile } from '../../storage/save-file';
 
 /** The projects of this browser as wholes: made, taken in from `.choir` files, handed out as such. None of them need be open. */
@@ -30,6 +32,12 @@ export class ProjectShelf {
     const adopted = taken ? { ...project, id: crypto.randomUUID() } : project;
     await this.repository.save(startHistory(adopted));
     return adopted.id;
+  }
+
+  /** Takes a project out of this browser. Rejects when it is open in another tab, which would go on without its recordings. */
+  async remove({ id, name }: ProjectSummary): Promise<void> {
+    if (!(await whileNobodyWrites(id, () => this.repository.remove(id))))
+      throw new Error(`“${name}” is open in another tab, so it was not removed; close it there first.`);
   }
 
   /** Packs a project and hands it to the person as a file. */

@@ -1,0 +1,74 @@
+import { TestBed } from '@angular/core/testing';
+import { createProject, startHistory } from '@tangled-choir/core';
+import { ChoirDatabase } from './database';
+import { CHOIR_DATABASE, ProjectRepository } from './project-repository';
+import { StorageLost } from './storage-lost';
+
+let names = 0;
+
+describe('several tabs on one storage', () => {
+  let name: string;
+
+  beforeEach(() => {
+    name = `tabs-${++names}`;
+  });
+
+  /** A tab of its own: another repository on the same database. */
+  const tab = (): ProjectRepository =>
+    TestBed.resetTestingModule()
+      .configureTestingModule({ providers: [{ provide: CHOIR_DATABASE, useFactory: () => new ChoirDatabase(name) }] })
+      .inject(ProjectRepository);
+  const hash = (letter: string): string => letter.repeat(64);
+  const wav = new Blob(['ice']);
+
+  it('clears no audio that another tab has stored a moment ago, whose project is not written yet', async () => {
+    const importing = tab();
+    await importing.saveAudio(hash('a'), wav);
+    await importing.savePicture(hash('b'), wav);
+    const cleaning = tab();
+    await cleaning.save(startHistory(createProject('old', 'Old')));
+    await cleaning.saveAudio(hash('c'), wav);
+    await cleaning.remove('old');
+    expect(await cleaning.audioHashes()).toEqual([hash('a')]);
+    expect(await importing.loadPicture(hash('b'))).toBeDefined();
+  });
+
+  it('takes back what was stored for nothing only as far as no other tab stored the same', async () => {
+    const [first, second] = [tab(), tab()];
+    await first.saveAudio(hash('a'), wav);
+    await second.saveAudio(hash('a'), wav);
+    await second.saveAudio(hash('b'), wav);
+    await second.removeAudio([hash('a'), hash('b')]);
+    expect(await first.audioHashes()).toEqual([hash('a')]);
+  });
+
+  it('clears what was stored long ago and is used nowhere', async () => {
+    const before = tab();
+    await before.saveAudio(hash('a'), wav);
+    const later = tab();
+    const now = Date.now();
+    const clock = jest.spyOn(Date, 'now').mockReturnValue(now + 2 * 60 * 60 * 1_000);
+    await later.removeAudio([hash('a')]);
+    clock.mockRestore();
+    expect(await later.audioHashes()).toEqual([]);
+  });
+
+  it('does not store a project that was removed elsewhere as if its recordings were still there', async () => {
+    const open = tab();
+    const history = startHistory(createProject('halda', 'Halda'));
+    await open.save(history);
+    await tab().remove('halda');
+    await expect(open.save(history)).rejects.toThrow(StorageLost);
+    expect(await open.load('halda')).toBeUndefined();
+  });
+
+  it('notices that the storage was deleted', async () => {
+    const open = tab();
+    const history = startHistory(createProject('halda', 'Halda'));
+    await open.save(history);
+    expect(open.lost()).toBe(false);
+    await new ChoirDatabase(name).delete();
+    expect(open.lost()).toBe(true);
+    await expect(open.save(history)).rejects.toThrow('not in this browser’s storage any more');
+  });
+});
