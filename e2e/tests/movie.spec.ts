@@ -28,7 +28,7 @@ test('the picture is exported as a movie with the sound: every frame at its time
   // The picture begins half a second before the sound.
   await page.getByRole('button', { name: 'More for the picture' }).click();
   await page.getByRole('slider', { name: 'Picture begins at' }).focus();
-  await page.keyboard.type('-0.5');
+  await page.keyboard.type('-0.5 s');
   await page.keyboard.press('Enter');
   const movie = await download(page, () => page.getByRole('menuitem', { name: 'Export a movie with this sound' }).click());
   const original = await packetTimes(new Uint8Array(readFileSync('demo/picture/halda-station.webm')));

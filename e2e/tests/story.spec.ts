@@ -82,7 +82,7 @@ test('from recordings to a family of files and back', async ({ page }) => {
     await page.keyboard.press('Enter');
     await expect(start).toHaveAttribute('aria-valuetext', '60.0 ms');
     await page.getByRole('slider', { name: 'Fade in' }).focus();
-    await page.keyboard.type('0.02');
+    await page.keyboard.type('20');
     await page.keyboard.press('Enter');
     await expect(page.getByRole('slider', { name: 'Fade in' })).toHaveAttribute('aria-valuetext', '20.0 ms');
   });

@@ -19,7 +19,7 @@ const role = z.enum(roles);
 const region = z.strictObject({ id, name, from: time, to: time });
 
 /** How the point inside a clip that must land was found. */
-export const syncKinds = ['transient', 'peak', 'end of rise', 'by hand'] as const;
+export const syncKinds = ['transient', 'peak', 'end of rise', 'end', 'by hand'] as const;
 
 const fade = z.strictObject({ length: time, shape: z.enum(fadeShapes) });
 

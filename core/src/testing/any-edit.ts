@@ -284,6 +284,22 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
     rollAgain: () => ({ sound: s }),
     addMarks: () => ({ sound: s, marks: [{ name: 'Crack', time, stage: 'hit' }] }),
     setMark: () => (sound.marks[0] ? { sound: s, mark: sound.marks[0].id, change: { time, stage: undefined } } : undefined),
+    duplicateSound: () => ({ sound: s }),
+    pasteLayers: () =>
+      layer
+        ? {
+            sound: s,
+            copied: {
+              from: project.sounds.at(-1)!,
+              layers: project.sounds
+                .at(-1)!
+                .layers.slice(0, 2)
+                .map(({ id }) => id),
+            },
+          }
+        : undefined,
+    pasteSteps: () =>
+      layer ? { sound: s, owner, copied: { from: sound, owner: { layer: layer.id }, steps: layer.chain.slice(0, 2) } } : undefined,
     mend: () => ({ sound: s, remedy: remedyNames[pick % remedyNames.length]!, decibels: amount - 2 }),
     printLayers: () => {
       const layers = sound.layers.slice(0, 1 + (pick % 2)).map(({ id }) => id);

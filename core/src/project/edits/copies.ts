@@ -65,7 +65,11 @@ export function copyLayer(layer: Layer, names: FreshNames): Layer {
     ...layer,
     id: names.of('layer', layer.id),
     sends: layer.sends.map((send) => ({ ...send })),
-    clips: layer.clips.map((clip) => cloneClip(clip, names.of('clip', clip.id))),
+    clips: layer.clips.map((clip) => ({
+      ...cloneClip(clip, names.of('clip', clip.id)),
+      // Copies are chosen and moved together among themselves.
+      ...(clip.group !== undefined && { group: names.of('group', clip.group) }),
+    })),
     chain: copyChain(layer.chain, names),
     ...copyStates(layer, names),
   };
@@ -90,28 +94,32 @@ export function copyPulls(pulls: readonly Pull[], prefix: string, names: FreshNa
     .map((pull) => ({ ...pull, id: names.of('pull', pull.id), mover: names.address(pull.mover), address: names.address(pull.address) }));
 }
 
-function structuredCopy(mover: Mover, id: string): Mover {
-  return mover.kind === 'tide' ? { ...mover, id, points: mover.points.map((point) => ({ ...point })) } : { ...mover, id };
+/** A copy of a mover; what a follower listens to must have its new name already, if it was copied. */
+export function copyMover(mover: Mover, names: FreshNames): Mover {
+  const id = names.of(mover.kind, mover.id);
+  if (mover.kind === 'tide') return { ...mover, id, points: mover.points.map((point) => ({ ...point })) };
+  return mover.kind === 'follower' ? { ...mover, id, listens: names.address(mover.listens) } : { ...mover, id };
 }
 
-/** A copy of a sound with new ids throughout, without marks, picture and family. */
-export function copySound(sound: Sound, name: string, take: (kind: string) => string): Sound {
-  const names = new FreshNames(take);
+/** A copy of a group or a shared bus; the buses that it sends to keep their ids unless they were named. */
+export function copyBus(bus: Bus, names: FreshNames): Bus {
+  return {
+    ...bus,
+    id: names.of('bus', bus.id),
+    sends: bus.sends.map((send) => ({ ...send, bus: names.address(send.bus) })),
+    chain: copyChain(bus.chain, names),
+    ...copyStates(bus, names),
+  };
+}
+
+/** A copy of a sound with new ids throughout, without marks and family. */
+export function copySound(sound: Sound, name: string, names: FreshNames): Sound {
   const id = names.of('sound', sound.id);
   // Named before anything is copied, because chains can refer to any of them.
   for (const bus of sound.buses) names.of('bus', bus.id);
   for (const layer of sound.layers) names.of('layer', layer.id);
-  const buses = sound.buses.map((bus): Bus => ({
-    ...bus,
-    id: names.of('bus', bus.id),
-    chain: copyChain(bus.chain, names),
-    ...copyStates(bus, names),
-  }));
   const sendsOf = (sends: Layer['sends']): Layer['sends'] => sends.map((send) => ({ ...send, bus: names.of('bus', send.bus) }));
-  const movers = sound.movers.map((mover) => {
-    const copy = structuredCopy(mover, names.of(mover.kind, mover.id));
-    return copy.kind === 'follower' ? { ...copy, listens: names.address(copy.listens) } : copy;
-  });
+  const movers = sound.movers.map((mover) => copyMover(mover, names));
   const layers = sound.layers.map((layer): Layer => {
     const copy = copyLayer(layer, names);
     if (layer.group !== undefined) copy.group = names.of('bus', layer.group);
@@ -121,7 +129,7 @@ export function copySound(sound: Sound, name: string, take: (kind: string) => st
     ...emptyLike(sound),
     id,
     name: name.slice(0, 300),
-    buses: buses.map((bus) => ({ ...bus, sends: sendsOf(bus.sends) })),
+    buses: sound.buses.map((bus) => copyBus(bus, names)),
     layers,
     chain: copyChain(sound.chain, names),
     ...copyStates(sound, names),

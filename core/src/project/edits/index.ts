@@ -13,6 +13,7 @@ import * as markEdits from './mark-edits';
 import * as moverEdits from './mover-edits';
 import * as presetEdits from './preset-edits';
 import * as mendEdits from './mend-edits';
+import * as pasteEdits from './paste-edits';
 import * as printEdits from './print-edits';
 import * as projectEdits from './project-edits';
 import * as remedyEdits from './remedy-edits';
@@ -43,6 +44,7 @@ const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = 
 const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, rollAgain } = familyEdits;
 const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
 const { mend } = mendEdits;
+const { duplicateSound, pasteLayers, pasteSteps } = pasteEdits;
 const { printLayers, addPrint, openRecipe } = printEdits;
 
 /** Every edit by name. */
@@ -51,6 +53,9 @@ export const edits = {
   addSound,
   renameSound,
   removeSound,
+  duplicateSound,
+  pasteLayers,
+  pasteSteps,
   setHandOff,
   addSources,
   renameSource,
@@ -182,5 +187,6 @@ export type { NewSource } from './source-edits';
 export type { NewSway } from './family-edits';
 export type { Remedy } from './mend-edits';
 export { remedies } from './mend-edits';
+export type { CopiedLayers, CopiedSteps } from './paste-edits';
 export type { PrintedPart } from './print-edits';
 export { whyNotPrinted } from './print-edits';

@@ -3,7 +3,7 @@ import { redirectReferences } from '../chain/references';
 import type { Layer, Project, Sound, Source } from '../schema';
 import { dropBus, dropEmptyGroups } from './bus-edits';
 import { newClip } from './clip-edits';
-import { copySound } from './copies';
+import { copySound, FreshNames } from './copies';
 import { busOf, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
 import type { NewSource } from './source-edits';
 import { checkLayers } from './layer-edits';
@@ -142,6 +142,6 @@ export const openRecipe = defineEdit<{ source: string }>({
       throw new EditError(
         `The recipe of “${name}” needs ${gone.map((each) => `“${each.name}”`).join(', ')}, which is not in this project any more.`,
       );
-    draft.sounds.push(copySound(recipe, `${name} (live)`, (kind) => takeId(draft, kind)));
+    draft.sounds.push(copySound(recipe, `${name} (live)`, new FreshNames((kind) => takeId(draft, kind))));
   },
 });

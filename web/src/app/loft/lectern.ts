@@ -13,6 +13,7 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { EffectStep } from '@tangled-choir/core';
 import { branchName, chainLatency, effectCatalogue, effectsById, ownerAddress, projectSampleRate } from '@tangled-choir/core';
@@ -34,6 +35,7 @@ import { ChainStates } from './chain/chain-states';
 import { EffectMenu } from './chain/effect-menu';
 import { HostEditor } from './chain/host-editor';
 import { PresetBrowser } from './presets/preset-browser';
+import { StepCopies } from './chain/step-copies';
 import { StepPresets } from './presets/step-presets';
 import { GraphicEditor } from './editors/graphic-editor';
 import { MetersView } from './meters/meters-view';
@@ -60,6 +62,7 @@ const heavyLoad = 0.3;
     GraphicEditor,
     MatButtonModule,
     MatIconModule,
+    MatMenuModule,
     MatTooltipModule,
     ChainStates,
     ChangeBars,
@@ -80,6 +83,7 @@ export class Lectern {
   /** Dialogs see what belongs to the open project. */
   private readonly container = inject(ViewContainerRef);
   private readonly freezing = inject(Freezing);
+  protected readonly copies = inject(StepCopies);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly judging = inject(Judging);
   protected readonly panel = inject(LecternPanel);
@@ -191,10 +195,15 @@ export class Lectern {
   }
 
   protected keyOnTile(event: KeyboardEvent, step: EffectStep, index: number): void {
-    if (event.ctrlKey && event.key === 'ArrowLeft') this.move(step, index - 1);
+    const key = event.key.toLowerCase();
+    const command = event.ctrlKey || event.metaKey;
+    if (command && key === 'c') this.copies.copy([step]);
+    else if (command && key === 'v') this.copies.paste(index + 1);
+    else if (command && key === 'd') this.copies.duplicate(step);
+    else if (event.ctrlKey && event.key === 'ArrowLeft') this.move(step, index - 1);
     else if (event.ctrlKey && event.key === 'ArrowRight') this.move(step, index + 1);
     else if (event.key === 'Delete') this.remove(step);
-    else if (event.key.toLowerCase() === 'b' && !event.ctrlKey) this.toggle(step);
+    else if (key === 'b' && !event.ctrlKey) this.toggle(step);
     else return;
     event.preventDefault();
     event.stopPropagation();

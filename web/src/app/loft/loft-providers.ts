@@ -2,6 +2,8 @@ import type { Provider } from '@angular/core';
 import { ArrangeCommands } from './arrange/arrange-commands';
 import { LaneCommands } from './automation/lane-commands';
 import { ChannelNames } from './channels/channel-names';
+import { LayerCopies } from './channels/layer-copies';
+import { StepCopies } from './chain/step-copies';
 import { ReferenceOffers } from './editors/reference-offers';
 import { StepValues } from './editors/step-values';
 import { PresetNames } from './presets/preset-names';
@@ -12,6 +14,8 @@ export const loftProviders: Provider[] = [
   ArrangeCommands,
   LaneCommands,
   ChannelNames,
+  LayerCopies,
+  StepCopies,
   ReferenceOffers,
   StepValues,
   PresetNames,

@@ -29,6 +29,7 @@ import { NameField } from '../ui/name-field';
       <button mat-menu-item (click)="add()"><mat-icon svgIcon="plus" />New sound</button>
       @if (workbench.sound()) {
         <button mat-menu-item (click)="startRenaming()"><mat-icon svgIcon="rename" />Rename</button>
+        <button mat-menu-item (click)="duplicate()"><mat-icon svgIcon="duplicate" />Duplicate “{{ workbench.sound()?.name }}”</button>
         <button mat-menu-item (click)="remove()"><mat-icon svgIcon="delete" />Remove “{{ workbench.sound()?.name }}”</button>
       }
     </mat-menu>
@@ -71,6 +72,14 @@ export class SoundPicker {
     this.document.edit('addSound', { name: `Sound ${(this.document.project()?.sounds.length ?? 0) + 1}` });
     const added = this.document.project()?.sounds.at(-1);
     if (added) this.workbench.selectSound(added.id);
+  }
+
+  protected duplicate(): void {
+    const sound = this.workbench.sound();
+    if (!sound || !this.document.edit('duplicateSound', { sound: sound.id })) return;
+    const sounds = this.document.project()?.sounds ?? [];
+    const copy = sounds[sounds.findIndex(({ id }) => id === sound.id) + 1];
+    if (copy) this.workbench.selectSound(copy.id);
   }
 
   protected rename(name: string): void {

@@ -1,8 +1,14 @@
 import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
-import type { ChainOwner, Clip, CopiedClip, Layer } from '@tangled-choir/core';
+import type { ChainOwner, Clip, CopiedClip, CopiedLayers, CopiedSteps, Layer } from '@tangled-choir/core';
 import { clipsOf, pathToBranch } from '@tangled-choir/core';
 import { DocumentStore } from './project/document.store';
+
+/** What was copied last: clips, layers or steps of a chain. */
+export type Clipboard =
+  | { readonly kind: 'clips'; readonly clips: readonly CopiedClip[] }
+  | { readonly kind: 'layers'; readonly layers: CopiedLayers }
+  | { readonly kind: 'steps'; readonly steps: CopiedSteps };
 
 interface WorkbenchState {
   readonly soundId: string | undefined;
@@ -26,7 +32,7 @@ interface WorkbenchState {
   readonly openedLane: { readonly address: string } | undefined;
   /** Groups whose layers are folded away. */
   readonly folded: readonly string[];
-  readonly clipboard: readonly CopiedClip[];
+  readonly clipboard: Clipboard | undefined;
 }
 
 /** What is being worked on: the sound, its selected layer, clip and step, and the selected source. Not part of the document. */
@@ -45,7 +51,7 @@ export const WorkbenchStore = signalStore(
     automated: [],
     openedLane: undefined,
     folded: [],
-    clipboard: [],
+    clipboard: undefined,
   }),
   withComputed((state, document = inject(DocumentStore)) => {
     const sound = computed(() => {
@@ -154,7 +160,7 @@ export const WorkbenchStore = signalStore(
       selectSource: (sourceId: string | undefined): void => patchState(store, { sourceId }),
       setCloseUp: (closeUp: boolean): void => patchState(store, { closeUp }),
       setLooping: (looping: boolean): void => patchState(store, { looping }),
-      setClipboard: (clipboard: readonly CopiedClip[]): void => patchState(store, { clipboard }),
+      setClipboard: (clipboard: Clipboard): void => patchState(store, { clipboard }),
     };
   }),
 );

@@ -22,6 +22,7 @@ import {
   stutterParameters,
 } from './arrange-settings';
 import { ZeroCrossings } from '../timeline/zero-crossings';
+import { LayerCopies } from '../channels/layer-copies';
 import { LandingFinder } from './landing-finder';
 
 interface Chosen {
@@ -39,6 +40,7 @@ export class ArrangeCommands {
   private readonly zeros = inject(ZeroCrossings);
   private readonly settings = inject(AskSettings);
   private readonly notices = inject(Notices);
+  private readonly layers = inject(LayerCopies);
 
   split(): void {
     // Without a choice the playhead cuts through the whole selected layer.
@@ -89,7 +91,8 @@ export class ArrangeCommands {
   }
 
   copy(): void {
-    this.workbench.setClipboard(this.chosen.map(({ clip, layer }) => ({ clip, layer: layer.id })));
+    const clips = this.chosen.map(({ clip, layer }) => ({ clip, layer: layer.id }));
+    if (clips.length > 0) this.workbench.setClipboard({ kind: 'clips', clips });
   }
 
   cut(): void {
@@ -98,12 +101,20 @@ export class ArrangeCommands {
   }
 
   paste(where: 'at the playhead' | 'in place'): void {
-    const copied = this.workbench.clipboard();
-    if (copied.length === 0) return;
+    const clipboard = this.workbench.clipboard();
+    if (clipboard?.kind === 'layers') this.layers.paste();
+    if (clipboard?.kind !== 'clips') return;
+    const copied = clipboard.clips;
     const first = Math.min(...copied.map(({ clip }) => clip.start));
     const shift = where === 'in place' ? 0 : this.playback.startPosition() - first;
     const layer = this.workbench.layer()?.id;
     this.editAndChooseNew('pasteClips', { copied, shift, ...(layer && { layer }) });
+  }
+
+  /** Copies the layer that is selected while no clip is. */
+  copyLayer(): void {
+    const layer = this.workbench.layer();
+    if (layer) this.layers.copy([layer.id]);
   }
 
   closeGaps(): void {
@@ -137,6 +148,12 @@ export class ArrangeCommands {
             sync: kind === undefined ? undefined : { at: Math.max(0, axisToSource(clip, time)), kind },
           })),
         });
+      return;
+    }
+    if (kind === 'end') {
+      this.edit('setSyncPoints', {
+        to: chosen.map(({ clip }) => ({ clip: clip.id, sync: { at: axisToSource(clip, clipEnd(clip)), kind } })),
+      });
       return;
     }
     const found = await this.finding(

@@ -51,6 +51,7 @@ export const clipKeys: Readonly<Record<string, Action>> = {
 export const arrangeKeys: Readonly<Record<string, Action>> = {
   b: (commands) => commands.split(),
   w: (commands) => commands.closeGaps(),
+  'ctrl+c': (commands) => commands.copyLayer(),
   'ctrl+v': (commands) => commands.paste('at the playhead'),
   'ctrl+shift+v': (commands) => commands.paste('in place'),
   'ctrl+a': (commands) => commands.chooseAll(),

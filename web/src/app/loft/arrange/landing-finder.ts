@@ -13,7 +13,7 @@ export class LandingFinder {
   private readonly known = new Map<string, Promise<LandingPoints>>();
 
   /** The point of one kind; undefined when the clip has none, such as a transient in a steady wind. Rejects without audio. */
-  async find(clip: Clip, kind: Exclude<SyncKind, 'by hand'>): Promise<SyncPoint | undefined> {
+  async find(clip: Clip, kind: Exclude<SyncKind, 'by hand' | 'end'>): Promise<SyncPoint | undefined> {
     const points = await this.points(clip);
     const at = { transient: points.transient, peak: points.peak, 'end of rise': points.endOfRise }[kind];
     return at === undefined ? undefined : { at, kind };

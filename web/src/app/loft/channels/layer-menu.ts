@@ -9,6 +9,7 @@ import { RoleGlyph } from '../../ui/role-glyph';
 import type { MenuPlace } from '../../ui/menu-anchor';
 import { MenuAnchor } from '../../ui/menu-anchor';
 import { ChannelNames } from './channel-names';
+import { LayerCopies } from './layer-copies';
 
 /** What can be done to a layer as a whole, as one menu for all of them. */
 @Component({
@@ -21,6 +22,7 @@ export class LayerMenu {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
   private readonly names = inject(ChannelNames);
+  private readonly copies = inject(LayerCopies);
   private readonly anchor = viewChild.required(MenuAnchor);
   private readonly layerId = signal<string | undefined>(undefined);
 
@@ -50,6 +52,19 @@ export class LayerMenu {
 
   protected duplicate(): void {
     this.document.edit('duplicateLayer', this.base);
+  }
+
+  protected copy(): void {
+    this.copies.copy(this.together());
+  }
+
+  protected readonly copied = computed(() => {
+    const clipboard = this.workbench.clipboard();
+    return clipboard?.kind === 'layers' ? clipboard.layers.layers.length : 0;
+  });
+
+  protected paste(): void {
+    this.copies.paste(this.layerId());
   }
 
   protected move(by: number): void {
