@@ -89,7 +89,8 @@ export async function chooseSource(page: Page, words: string): Promise<void> {
 export async function addEffect(page: Page, family: string, effect: RegExp, button = 'Add an effect'): Promise<void> {
   await page.getByRole('button', { name: button, exact: true }).click();
   await page.getByRole('menuitem', { name: family }).click();
-  await page.locator('.offer').filter({ hasText: effect }).click();
+  // Those of the family; the last used stand in the menu before it.
+  await page.getByRole('menu').last().locator('.offer').filter({ hasText: effect }).click();
   await menuClosed(page);
 }
 

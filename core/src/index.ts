@@ -24,6 +24,8 @@ export { Section } from './dsp/filters/state-variable';
 
 export * from './effects';
 export { situations } from './effects/situations';
+export type { FoundEffect } from './effects/search';
+export { searchEffects } from './effects/search';
 export { surprise } from './effects/surprise';
 
 export { DataError, describeIssues, parseJson, parseProject } from './project/parse';

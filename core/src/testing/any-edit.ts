@@ -300,6 +300,7 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
         : undefined,
     pasteSteps: () =>
       layer ? { sound: s, owner, copied: { from: sound, owner: { layer: layer.id }, steps: layer.chain.slice(0, 2) } } : undefined,
+    replaceRecording: () => (clip && source ? { sound: s, clips: [clip.id], source: source.id, attack: amount / 20 } : undefined),
     mend: () => ({ sound: s, remedy: remedyNames[pick % remedyNames.length]!, decibels: amount - 2 }),
     printLayers: () => {
       const layers = sound.layers.slice(0, 1 + (pick % 2)).map(({ id }) => id);

@@ -17,6 +17,7 @@ import * as pasteEdits from './paste-edits';
 import * as printEdits from './print-edits';
 import * as projectEdits from './project-edits';
 import * as remedyEdits from './remedy-edits';
+import * as replaceEdits from './replace-edits';
 import * as sourceEdits from './source-edits';
 import * as stateEdits from './state-edits';
 import * as templateEdits from './template-edits';
@@ -44,6 +45,7 @@ const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = 
 const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, rollAgain } = familyEdits;
 const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
 const { mend } = mendEdits;
+const { replaceRecording } = replaceEdits;
 const { duplicateSound, pasteLayers, pasteSteps } = pasteEdits;
 const { printLayers, addPrint, openRecipe } = printEdits;
 
@@ -98,6 +100,7 @@ export const edits = {
   reverseClips,
   fitClips,
   loopClip,
+  replaceRecording,
   setSpeedCurve,
   lockClips,
   groupClips,

@@ -25,6 +25,7 @@ import { LecternPanel } from '../state/lectern-panel.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { RoleGlyph } from '../ui/role-glyph';
+import { newGesture } from '../ui/value-field';
 import { AutomationMenu } from './automation/automation-menu';
 import { ChangeBars } from './editors/change-bars';
 import { CompressorEditor } from './editors/compressor-editor';
@@ -32,6 +33,7 @@ import { DrawnEditor } from './editors/drawn-editor';
 import { DynamicEditor } from './editors/dynamic-editor';
 import { EqEditor } from './editors/eq-editor';
 import { ChainStates } from './chain/chain-states';
+import type { WantedEffect } from './chain/effect-menu';
 import { EffectMenu } from './chain/effect-menu';
 import { HostEditor } from './chain/host-editor';
 import { PresetBrowser } from './presets/preset-browser';
@@ -162,19 +164,29 @@ export class Lectern {
     return value === undefined ? undefined : formatLevel(value > -0.05 ? 0 : value, 'dB');
   }
 
-  protected add(effect: string): void {
+  protected add({ effect, preset }: WantedEffect): void {
     const sound = this.sound();
     if (!sound) return;
     const branch = this.workbench.branch();
-    const added = this.document.edit('addEffect', {
-      sound: sound.id,
-      owner: this.workbench.owner(),
-      effect,
-      ...(branch !== undefined && { branch }),
-    });
-    if (!added) return;
+    // An effect with a preset is one step to undo.
+    const gesture = newGesture();
+    const added = this.document.edit(
+      'addEffect',
+      {
+        sound: sound.id,
+        owner: this.workbench.owner(),
+        effect,
+        ...(branch !== undefined && { branch }),
+      },
+      gesture,
+    );
+    const step = this.chain().at(-1);
+    if (!added || !step) return;
     this.panel.show('chain');
-    this.workbench.selectStep(this.chain().at(-1)?.id);
+    this.workbench.selectStep(step.id);
+    if (!preset) return;
+    const { name, values } = preset;
+    this.document.edit('setPreset', { sound: sound.id, owner: this.workbench.owner(), step: step.id, name, values }, gesture);
   }
 
   protected toggle(step: EffectStep): void {

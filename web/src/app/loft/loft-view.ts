@@ -115,7 +115,21 @@ export class LoftView {
     else this.drop({ placed, start: this.playback.startPosition(), layer: layer.id });
   }
 
-  protected drop({ placed, start, layer }: { placed: Placeable; start: number; layer: string | undefined }): void {
+  protected drop({
+    placed,
+    start,
+    layer,
+    replaces,
+  }: {
+    placed: Placeable;
+    start: number;
+    layer: string | undefined;
+    replaces?: string;
+  }): void {
+    if (replaces !== undefined) {
+      this.arrange.replaceRecording([replaces], placed.source);
+      return;
+    }
     const sound = this.placing.ensureSound();
     if (!sound) return;
     const { source, part } = placed;

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Clip, EditArguments, EditName, Layer, Sound, SyncKind } from '@tangled-choir/core';
-import { axisToSource, chopSlices, clipDuration, clipEnd, syncTime } from '@tangled-choir/core';
+import { axisToSource, choice, chopSlices, clipDuration, clipEnd, syncTime } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
 import { Notices } from '../../state/notices';
 import { Playback } from '../../state/playback.store';
@@ -22,6 +22,7 @@ import {
   stutterParameters,
 } from './arrange-settings';
 import { ZeroCrossings } from '../timeline/zero-crossings';
+import { AudioLibrary } from '../../engine/audio-library';
 import { LayerCopies } from '../channels/layer-copies';
 import { LandingFinder } from './landing-finder';
 
@@ -41,6 +42,7 @@ export class ArrangeCommands {
   private readonly settings = inject(AskSettings);
   private readonly notices = inject(Notices);
   private readonly layers = inject(LayerCopies);
+  private readonly library = inject(AudioLibrary);
 
   split(): void {
     // Without a choice the playhead cuts through the whole selected layer.
@@ -109,6 +111,30 @@ export class ArrangeCommands {
     const shift = where === 'in place' ? 0 : this.playback.startPosition() - first;
     const layer = this.workbench.layer()?.id;
     this.editAndChooseNew('pasteClips', { copied, shift, ...(layer && { layer }) });
+  }
+
+  /** Asks for a source whose recording takes the place of that of the chosen clips; all else of them stays. */
+  async chooseReplacement(): Promise<void> {
+    const sources = this.document.project()?.sources ?? [];
+    const names = sources.map(({ name }, n) => (sources.findIndex((other) => other.name === name) === n ? name : `${name} (${n + 1})`));
+    const [first] = names;
+    if (first === undefined || this.ids.length === 0) return;
+    const clips = this.ids;
+    const values = await this.settings.ask({
+      title: 'Replace the recording',
+      explain:
+        'Place, speed, fades, level and everything that moves the clip stay. A clip that lands by a point lands by the attack of the new recording.',
+      action: 'Replace',
+      parameters: { by: choice('By', names, first) },
+    });
+    const chosen = sources[names.indexOf(String(values?.['by']))];
+    if (chosen) this.replaceRecording(clips, chosen.id);
+  }
+
+  replaceRecording(clips: readonly string[], source: string): void {
+    const hash = this.document.project()?.sources.find(({ id }) => id === source)?.audio ?? '';
+    const attack = this.library.facts(hash)?.character.attackAt;
+    this.edit('replaceRecording', { clips, source, ...(attack !== undefined && { attack }) });
   }
 
   /** Copies the layer that is selected while no clip is. */

@@ -10,9 +10,10 @@ import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { NameField } from '../../ui/name-field';
 import type { ValueChange } from '../../ui/value-field';
-import { ValueField } from '../../ui/value-field';
+import { newGesture, ValueField } from '../../ui/value-field';
 import { ParameterList } from '../editors/parameter-list';
 import { StepValues } from '../editors/step-values';
+import type { WantedEffect } from './effect-menu';
 import { EffectMenu } from './effect-menu';
 import { formatSplit, SplitGraph } from './split-graph';
 
@@ -108,10 +109,14 @@ export class HostEditor {
   }
 
   /** Adds an effect to a branch and opens it there. */
-  protected add(branch: Branch, effect: string): void {
-    if (!this.document.edit('addEffect', { ...this.place, branch: branch.id, effect })) return;
+  protected add(branch: Branch, { effect, preset }: WantedEffect): void {
+    const gesture = newGesture();
+    if (!this.document.edit('addEffect', { ...this.place, branch: branch.id, effect }, gesture)) return;
     this.workbench.openBranch(branch.id);
-    this.workbench.selectStep(this.workbench.chain().at(-1)?.id);
+    const step = this.workbench.chain().at(-1);
+    this.workbench.selectStep(step?.id);
+    if (step && preset)
+      this.document.edit('setPreset', { ...this.place, step: step.id, name: preset.name, values: preset.values }, gesture);
   }
 
   protected drop({ item, container, currentIndex }: CdkDragDrop<Branch, Branch, EffectStep>): void {

@@ -73,7 +73,8 @@ const lassoStart = 4;
   styleUrl: './timeline.scss',
 })
 export class Timeline {
-  readonly sourceDropped = output<{ placed: Placeable; start: number; layer: string | undefined }>();
+  /** A source was dropped: onto a layer, beside all of them, or with Alt onto a clip whose recording it takes the place of. */
+  readonly sourceDropped = output<{ placed: Placeable; start: number; layer: string | undefined; replaces?: string }>();
   protected readonly document = inject(DocumentStore);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly playback = inject(Playback);
@@ -279,7 +280,9 @@ export class Timeline {
     this.dropTarget.set(undefined);
     const placed = placeableOf(this.document.project()?.sources ?? [], event.dataTransfer?.getData(draggedSourceType) ?? '');
     const moved = event.dataTransfer?.getData(draggedLayerType);
-    if (placed) this.sourceDropped.emit({ placed, start: this.snapped(this.timeAt(event.clientX)), layer });
+    const onto = event.altKey && event.target instanceof Element ? event.target.closest('tc-clip')?.getAttribute('data-clip') : undefined;
+    const replaces = onto ? { replaces: onto } : {};
+    if (placed) this.sourceDropped.emit({ placed, start: this.snapped(this.timeAt(event.clientX)), layer, ...replaces });
     else if (moved) this.reorder(moved, index);
   }
 
