@@ -1,6 +1,8 @@
 import { expect, test } from '@playwright/test';
-import { effectCatalogue, readWav, unpackArchive } from '@tangled-choir/core';
-import { exportProject, openDemo, openView, undoAndRedo, undoName } from '../steps';
+import { effectCatalogue, manifestSchema, readWav, unpackArchive } from '@tangled-choir/core';
+import { unzipSync } from 'fflate';
+import { residual } from '../measure';
+import { download, exportProject, openDemo, openView, undoAndRedo, undoName } from '../steps';
 
 test('the loop doctor makes a seamless source of the wind', async ({ page }) => {
   await openDemo(page);
@@ -42,4 +44,21 @@ test('the loop doctor makes a seamless source of the wind', async ({ page }) => 
     const steps = channel.map((sample, i) => Math.abs(sample - channel.at(i - 1)!));
     expect(steps[0]).toBeLessThanOrEqual(steps.subarray(1).reduce((a, b) => Math.max(a, b)));
   }
+
+  // Placed and delivered, it is the same loop to the last sample: nothing fades it, and the file says where it goes round.
+  await openView(page, 'Loft');
+  await page.getByLabel('Choose a sound').click();
+  await page.getByRole('menuitem', { name: 'New sound' }).click();
+  await openView(page, 'Gather');
+  await page.getByRole('button', { name: 'Place in Loft', exact: true }).click();
+  await expect(page.locator('tc-clip')).toHaveCount(1);
+  await openView(page, 'Hand-off');
+  await page.getByLabel('Depth').selectOption('32f');
+  const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
+  const [written] = manifestSchema.parse(JSON.parse(new TextDecoder().decode(entries['manifest.json']))).files;
+  const delivered = readWav(entries[written!.file]!);
+  expect(written!.loop).toEqual({ from: 0, to: made.frames });
+  expect(delivered.details.loop).toEqual({ from: 0, to: made.frames });
+  for (const [c, channel] of delivered.audio.channels.entries())
+    expect(residual(file.audio.channels[c]!, channel, 0, made.frames)).toBeLessThan(-110);
 });

@@ -1,6 +1,6 @@
 import { axisOf } from './axis';
 import { branchesOf, stepsOf } from './chain/chain-tree';
-import type { EffectCatalogue, NumberParameter, Parameter, ParameterValue } from './parameters';
+import type { EffectCatalogue, NumberParameter, Parameter, ParameterSet, ParameterValue, ParameterValues } from './parameters';
 import { decibels, fitValue, seconds, share } from './parameters';
 import type { Branch, EffectStep } from './chain/chain-schema';
 import type { Bus, Clip, Layer, Sound } from './schema';
@@ -101,12 +101,14 @@ export function writeProperty(draft: Sound, address: Address, value: ParameterVa
   return place !== undefined && Reflect.set(place.holder, place.key, fitValue(place.parameter, value));
 }
 
-/** The addresses of all properties of a sound, in the order of the sound. */
+/** The addresses of all properties of a sound that do something, in the order of the sound: of what is switched off, such as a band of an EQ, only the switch. */
 export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address[] {
   const ofChain = (chain: readonly EffectStep[], prefix: string): Address[] => [
     ...stepsOf(chain).flatMap((step) => {
       const effect = catalogue.get(step.effect);
-      return effect ? [...Object.keys(effect.parameters), 'mix'].map((key) => `${prefix}/chain/${step.id}/${key}`) : [];
+      if (!effect) return [];
+      const heard = Object.entries(effect.parameters).filter(([, parameter]) => isHeard(parameter, effect.parameters, step.parameters));
+      return [...heard.map(([key]) => key), 'mix'].map((key) => `${prefix}/chain/${step.id}/${key}`);
     }),
     ...branchesOf(chain).flatMap(({ id }) => Object.keys(branchParameters).map((key) => `${prefix}/branch/${id}/${key}`)),
   ];
@@ -125,6 +127,11 @@ export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address
     ...ofChain(sound.chain, 'sound'),
     ...sound.movers.filter(({ kind }) => kind === 'rein').map(({ id }) => `rein/${id}/value`),
   ];
+}
+
+/** False for a value whose switch is off. */
+function isHeard({ needs }: Parameter, parameters: ParameterSet, values: ParameterValues): boolean {
+  return needs === undefined || (values[needs] ?? parameters[needs]?.default) === true;
 }
 
 /** True for what can move along an automation lane: what neither belongs to a clip nor shifts the sound in time nor builds an effect anew. */

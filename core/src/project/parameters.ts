@@ -14,6 +14,8 @@ interface ParameterBase {
   readonly builds?: true;
   /** Set for what acts on what comes out: along a lane it comes as late as the effect lags, so that it meets the same sound. */
   readonly output?: true;
+  /** The switch of the same set without which it does nothing: while that is off, it is not offered for sways and movement. */
+  readonly needs?: string;
   /** Set for what cannot be automated: it shifts the sound in time, or is worked out at length beforehand. */
   readonly fixed?: true;
 }

@@ -33,10 +33,13 @@ const bandParameters = (): Record<string, Parameter> =>
   Object.fromEntries(
     names.flatMap((name, b) => [
       [name.on, toggle(`Band ${b + 1} on`, starts[b]!.on)],
-      [name.frequency, hertz({ label: `Band ${b + 1} frequency`, min: 30, max: 16_000, default: starts[b]!.frequency })],
-      [name.q, factor({ label: `Band ${b + 1} width (Q)`, min: 0.3, max: 12, default: 1.2 })],
-      [name.threshold, decibels({ label: `Band ${b + 1} threshold`, min: -80, max: 0, default: -36 })],
-      [name.range, decibels({ label: `Band ${b + 1} range`, min: -24, max: 24, default: -8 })],
+      [
+        name.frequency,
+        { ...hertz({ label: `Band ${b + 1} frequency`, min: 30, max: 16_000, default: starts[b]!.frequency }), needs: name.on },
+      ],
+      [name.q, { ...factor({ label: `Band ${b + 1} width (Q)`, min: 0.3, max: 12, default: 1.2 }), needs: name.on }],
+      [name.threshold, { ...decibels({ label: `Band ${b + 1} threshold`, min: -80, max: 0, default: -36 }), needs: name.on }],
+      [name.range, { ...decibels({ label: `Band ${b + 1} range`, min: -24, max: 24, default: -8 }), needs: name.on }],
     ]),
   );
 

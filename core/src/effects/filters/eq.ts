@@ -45,11 +45,17 @@ function bandParameters(): Record<string, Parameter> {
   startingBands.forEach(({ kind, frequency }, index) => {
     const band = index + 1;
     parameters[`band${band}On`] = toggle(`Band ${band} on`, false);
-    parameters[`band${band}Kind`] = choice(`Band ${band} kind`, eqBandKinds, kind);
-    parameters[`band${band}Frequency`] = hertz({ label: `Band ${band} frequency`, min: 20, max: 20_000, default: frequency });
-    parameters[`band${band}Gain`] = decibels({ label: `Band ${band} gain`, min: -24, max: 24, default: 0 });
-    parameters[`band${band}Q`] = factor({ label: `Band ${band} width (Q)`, min: 0.1, max: 30, default: 0.7071 });
-    parameters[`band${band}Slope`] = choice(`Band ${band} slope`, eqSlopes, '12');
+    parameters[`band${band}Kind`] = { ...choice(`Band ${band} kind`, eqBandKinds, kind), needs: `band${band}On` };
+    parameters[`band${band}Frequency`] = {
+      ...hertz({ label: `Band ${band} frequency`, min: 20, max: 20_000, default: frequency }),
+      needs: `band${band}On`,
+    };
+    parameters[`band${band}Gain`] = { ...decibels({ label: `Band ${band} gain`, min: -24, max: 24, default: 0 }), needs: `band${band}On` };
+    parameters[`band${band}Q`] = {
+      ...factor({ label: `Band ${band} width (Q)`, min: 0.1, max: 30, default: 0.7071 }),
+      needs: `band${band}On`,
+    };
+    parameters[`band${band}Slope`] = { ...choice(`Band ${band} slope`, eqSlopes, '12'), needs: `band${band}On` };
   });
   return parameters;
 }

@@ -25,8 +25,6 @@ export interface MendArguments {
   readonly decibels?: Decibels;
 }
 
-/** Low enough to leave every audible tone alone. */
-const offsetFilter = { kind: 'high pass', frequency: 20, slope: '12', resonance: 0.7, lag: 0 };
 const startTolerance: Seconds = 0.001;
 
 /** Mends what a delivery of a sound would show: its level, its peaks, direct current, its ends; or changes what is asked of deliveries. */
@@ -36,7 +34,7 @@ export const mend = defineEdit<MendArguments>({
     const target = soundOf(draft, sound);
     if (remedy === 'change level') changeLevel(target, decibels);
     else if (remedy === 'limit') limit(draft, target, decibels);
-    else if (remedy === 'block direct current') addLast(draft, target, 'filter', offsetFilter);
+    else if (remedy === 'block direct current') addLast(draft, target, 'trim', { gain: 0, blockDc: true });
     else if (remedy === 'trim') draft.handOff.trim = true;
     else if (remedy === 'ring out') draft.handOff.tail = 'ring out';
     else setEnds(target, remedy === 'fade ends' ? edgeFade : 0);
@@ -61,7 +59,7 @@ function limit(draft: Project, target: Sound, ceiling: Decibels): void {
   else addLast(draft, target, 'limiter', { gain: 0, ceiling: before });
 }
 
-function addLast(draft: Project, target: Sound, effect: string, parameters: Record<string, number | string>): void {
+function addLast(draft: Project, target: Sound, effect: string, parameters: Record<string, number | boolean>): void {
   target.chain.push({ id: takeId(draft, 'step'), effect, enabled: true, mix: 1, parameters: { ...parameters } });
   checkRoom(draft, { sound: target.id, owner: 'sound' }, target.chain);
 }

@@ -56,6 +56,8 @@ export class EffectMenu {
       const menu = event.currentTarget instanceof HTMLElement ? event.currentTarget.closest('.mat-mdc-menu-panel') : null;
       menu?.querySelector<HTMLElement>('[mat-menu-item]')?.focus();
     } else if (event.key === 'Enter') {
+      // The button that gets the focus back would take it as a press.
+      event.preventDefault();
       const [first] = this.found();
       if (!first) return;
       this.use({ effect: first.effect.id });
