@@ -147,7 +147,7 @@ const pull = async (...items) => {
   for (const item of items) await judged.getByRole('menuitem', { name: item, exact: true }).click();
 };
 await pull('Gain');
-await pull('EQ', 'Band 4 frequency');
+await pull('EQ', 'Band 5 frequency');
 await judged.getByRole('button', { name: '+ Rein' }).click();
 await judged.getByRole('button', { name: '+ Walk' }).click();
 await judged.locator('.mover').first().click();
@@ -157,7 +157,7 @@ const shaped = await openDemo();
 const addEffect = async (family, effect, button = 'Add an effect') => {
   await shaped.getByRole('button', { name: button, exact: true }).click();
   await shaped.getByRole('menuitem', { name: family }).click();
-  await shaped.locator('.offer', { hasText: effect }).first().click();
+  await shaped.getByRole('menu').last().locator('.offer', { hasText: effect }).first().click();
 };
 await shaped.keyboard.press('0');
 await shaped

@@ -13,7 +13,7 @@ export const remedies = {
   'block direct current': 'Block direct current',
   'fade ends': 'Fade the ends',
   'open ends': 'Take the fades off both ends',
-  trim: 'Leave out silence at the ends',
+  trim: 'Leave out silent ends',
   'ring out': 'Let it ring out',
 } as const;
 export type Remedy = keyof typeof remedies;
