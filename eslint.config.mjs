@@ -74,7 +74,7 @@ export default tseslint.config(
     ['judging', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'analysis', 'render', 'treatments')],
     ['kin', outside('units', 'dsp', 'project', 'formats')],
     ['print', outside('units', 'audio', 'dsp', 'project', 'formats', 'render', 'kin')],
-    ['hand-off', outside('units', 'audio', 'dsp', 'project', 'analysis', 'formats', 'render', 'kin')],
+    ['hand-off', outside('units', 'audio', 'dsp', 'project', 'analysis', 'loop-doctor', 'formats', 'render', 'kin')],
   ].map(([folder, groups]) => ({
     files: [`core/src/${folder}/**/*.ts`],
     ignores: ['**/*.spec.ts'],
