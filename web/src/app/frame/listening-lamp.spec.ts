@@ -28,7 +28,7 @@ describe('the lamp of what is only partly heard', () => {
     judging.listen({ step: host.id, what: 'change' });
     expect((await lamp())!.textContent).toContain('only what a step changes');
     judging.compareWith('without this chain');
-    expect((await lamp())!.textContent).toContain('B: without this chain');
+    expect((await lamp())!.textContent).toContain('B is heard');
 
     (await lamp())!.click();
     expect(await lamp()).toBeNull();

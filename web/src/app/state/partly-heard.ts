@@ -25,7 +25,8 @@ export class PartlyHeard {
     return [
       this.solo(),
       alone === 'change' ? 'only what a step changes' : alone ? 'only what one band hears' : '',
-      otherSide === undefined ? '' : `B: ${otherSide}`,
+      // What B is stands beside its switch.
+      otherSide === undefined ? '' : 'B is heard',
     ].filter((text) => text !== '');
   });
 
