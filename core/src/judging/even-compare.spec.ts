@@ -76,6 +76,20 @@ describe('even compare', () => {
     expect(power(heard, rate, 2 * rate)).toBeGreaterThan(-18);
   });
 
+  it('does not leap when a version changes, and finds its level again', () => {
+    const quiet = projectWith({ Tone: mono(sine(200, 6, rate, -3)) });
+    const tone = quiet.project.sounds[0]!;
+    const loud = edited(quiet.project, 'setValues', { sound: tone.id, values: { 'sound/gain': 12 }, label: '' }).sounds[0]!;
+    const both = new EvenCompare(new SoundPlayer(loud, quiet.context, 0), new SoundPlayer(loud, quiet.context, 0), rate);
+    render(both, rate);
+    both.restart();
+    const heard = render(both, rate);
+    let steepest = 0;
+    for (let i = 1; i < heard.length; i++) steepest = Math.max(steepest, Math.abs(heard[i]! - heard[i - 1]!));
+    expect(steepest).toBeLessThan(((2 * Math.PI * 200) / rate) * 1.1);
+    expect(measureTruePeak(mono(heard))).toBeLessThan(-1);
+  });
+
   it('weighs as the ear does: a low boost counts for less than its energy', () => {
     const low = projectWith({ Boom: mono(sine(40, 3, rate, -12)) });
     const dull = low.project.sounds[0]!;

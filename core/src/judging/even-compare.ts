@@ -21,6 +21,9 @@ const quietest = 10 ** (-70 / 10);
 const ceiling = decibelsToGain(-1.6);
 /** No value between samples exceeds the largest sample around it by more than this. */
 const largestBetween = 3;
+/** How long, and by how much in a frame, the gain of both may rise again after a change: about 4 dB a second. */
+const recoverTime: Seconds = 3;
+const recovery = 1.00001;
 
 /** The other side of a comparison. */
 export type Comparison = 'without this step' | 'without this chain' | 'without all chains';
@@ -54,12 +57,15 @@ export class EvenCompare {
   private readonly shareOfB: Glide;
   private readonly keepGain: number;
   private readonly hop: Frames;
+  private readonly recoverFrames: Frames;
   private sinceLoudness: Frames = 0;
   /** By how much A is louder than B, as measured last. */
   private difference: Decibels | undefined;
   private matched: Decibels = 0;
-  /** Gain of both that keeps the loudest peak so far below the ceiling. It never rises again: levels would pump. */
+  /** Gain of both that keeps the loudest peak so far below the ceiling. It does not rise by itself: levels would pump. */
   private safety = 1;
+  /** Frames for which it may rise, slowly, because a version has changed. */
+  private recovering: Frames = 0;
 
   constructor(
     private readonly a: SoundPlayer,
@@ -75,6 +81,7 @@ export class EvenCompare {
     this.shareOfB.aim(0);
     this.keepGain = Math.exp(-1 / (gainTime * sampleRate));
     this.hop = Math.round(leastHeard * sampleRate);
+    this.recoverFrames = Math.round(recoverTime * sampleRate);
   }
 
   /** Which of the two is heard. */
@@ -92,7 +99,7 @@ export class EvenCompare {
     this.loudnessA.restart();
     this.loudnessB.restart();
     this.difference = undefined;
-    this.safety = 1;
+    this.recovering = this.recoverFrames;
   }
 
   get position(): Frames {
@@ -123,6 +130,10 @@ export class EvenCompare {
       if (this.difference !== undefined) this.matched = this.difference + (this.matched - this.difference) * this.keepGain;
       const gainA = this.matched > 0 ? 10 ** (-this.matched / 20) : 1;
       const gainB = this.matched < 0 ? 10 ** (this.matched / 20) : 1;
+      if (this.recovering > 0) {
+        this.recovering--;
+        this.safety = Math.min(1, this.safety * recovery);
+      }
       let peak = 0;
       for (let c = 0; c < into.length; c++) {
         peak = Math.max(peak, gainA * peaksA[c]!.next(into[c]![i]!, ceiling / (this.safety * gainA)));
