@@ -39,6 +39,16 @@ describe('Gather', () => {
     expect(shownErrors[0]).toContain('is used in “Slab”');
   });
 
+  it.each(['ArrowDown', 'Enter'])('leads from the search field to the first of what was found by %s', async (key) => {
+    const search = host.querySelector<HTMLInputElement>('input[type="search"]')!;
+    search.value = 'grain';
+    search.dispatchEvent(new Event('input'));
+    await fixture.whenStable();
+    search.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
+    await fixture.whenStable();
+    expect(TestBed.inject(WorkbenchStore).source()?.name).toBe('snow grain');
+  });
+
   it('places the chosen source as a new layer', async () => {
     await press('p');
     expect(store.project()!.sounds[0]!.layers.map((layer) => layer.name)).toEqual(['slab knock', 'snow grain', 'slab knock']);

@@ -229,6 +229,17 @@ export class GatherView {
     this.document.edit('removeSources', { sources: this.sources().map((source) => source.id) });
   }
 
+  /** From the search field, the arrow down and Enter lead to the first of what was found. */
+  protected leaveSearch(event: KeyboardEvent): void {
+    const [first] = this.sources();
+    if ((event.key !== 'ArrowDown' && event.key !== 'Enter') || !first) return;
+    event.preventDefault();
+    event.stopPropagation();
+    this.workbench.selectSource(first.id);
+    this.viewport()?.scrollToIndex(0);
+    document.getElementById(`row-${first.id}`)?.focus();
+  }
+
   protected key(event: KeyboardEvent): void {
     if (isTyping(event) || event.ctrlKey || event.altKey || event.metaKey) return;
     const list = this.sources();

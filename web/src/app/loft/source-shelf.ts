@@ -1,5 +1,5 @@
 import { ScrollingModule } from '@angular/cdk/scrolling';
-import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
@@ -42,6 +42,7 @@ export class SourceShelf {
   protected readonly document = inject(DocumentStore);
   private readonly library = inject(AudioLibrary);
   private readonly playback = inject(Playback);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly query = signal('');
   protected readonly roleColour = roleColour;
   protected readonly idOf = (_index: number, { id }: ShelfEntry): string => id;
@@ -72,6 +73,13 @@ export class SourceShelf {
 
   protected place({ source, region }: ShelfEntry): void {
     this.asLayer.emit(placeable(source, region));
+  }
+
+  /** From the search field, the arrow down and Enter lead to the first of what was found. */
+  protected leaveSearch(event: KeyboardEvent): void {
+    if (event.key !== 'ArrowDown' && event.key !== 'Enter') return;
+    event.preventDefault();
+    this.host.nativeElement.querySelector<HTMLElement>('.row')?.focus();
   }
 
   protected key(event: KeyboardEvent, entry: ShelfEntry): void {
