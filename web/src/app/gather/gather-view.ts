@@ -4,6 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
+import { RouterLink } from '@angular/router';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Source } from '@tangled-choir/core';
 import { characterDistance } from '@tangled-choir/core';
@@ -44,6 +45,7 @@ const shownArriving = 6;
     MatIconModule,
     MatMenuModule,
     MatProgressBarModule,
+    RouterLink,
     MatTooltipModule,
     RecordPanel,
     RoleGlyph,
@@ -228,6 +230,9 @@ export class GatherView {
   protected removeUnused(): void {
     this.document.edit('removeSources', { sources: this.sources().map((source) => source.id) });
   }
+
+  /** Nothing was imported, and nothing is on its way. */
+  protected readonly nothingYet = computed(() => this.project()?.sources.length === 0);
 
   /** From the search field, the arrow down and Enter lead to the first of what was found. */
   protected leaveSearch(event: KeyboardEvent): void {
