@@ -176,7 +176,7 @@ test('finds by character, shows and plays defects, and makes regions', async ({ 
 
 test('says that there is no microphone, and what to do', async ({ page }) => {
   await newProject(page);
-  await page.getByRole('button', { name: 'Record' }).click();
+  await page.getByRole('button', { name: 'Record', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('There is no microphone: connect one');
   await expect(page.getByRole('button', { name: 'Try again' })).toBeVisible();
 });

@@ -13,7 +13,7 @@ test.use({
 
 test('records a take, which is a source like any other', async ({ page }) => {
   await newProject(page);
-  await page.getByRole('button', { name: 'Record' }).click();
+  await page.getByRole('button', { name: 'Record', exact: true }).click();
   const panel = page.locator('tc-record-panel');
   await expect(panel.getByLabel('Microphone')).toContainText(/Fake/);
   await panel.getByLabel('Count-in in seconds').selectOption('1');
