@@ -1,3 +1,4 @@
+import { measure } from '../analysis/loudness/measure';
 import { frameCount } from '../audio/audio';
 import { createRandom } from '../dsp/random';
 import { effectCatalogue } from '../effects';
@@ -12,6 +13,7 @@ import { createProject } from '../project/create';
 import { renderItem, writeItem } from './deliver';
 import { convertLoop, isLoop } from './loops';
 import { planDelivery } from './plan';
+import { checkFile } from './pre-flight';
 
 const rate = 48_000;
 
@@ -75,7 +77,7 @@ describe('a loop from the loop doctor, placed and delivered', () => {
     const sound = project.sounds[0]!.id;
     const roomy = edited(project, 'addEffect', { sound, owner: 'sound', effect: 'reverb' });
     const { audio, item, findings } = deliver(roomy, context);
-    expect(item.loops).toBe(true);
+    expect(item.loops).toBe('as it stands');
     expect(frameCount(audio)).toBe(frameCount(loop));
     expect(findings).toEqual([]);
   });
@@ -106,6 +108,15 @@ describe('a loop from the loop doctor, placed and delivered', () => {
     expect(findings.map(({ severity, text }) => [severity, text.split(':')[0]])).toEqual([
       ['fault', 'The loop can be heard to come round'],
     ]);
+    expect(findings[0]!.remedies).toEqual(['open ends', 'ring out']);
+    // One that is a loop as it stands is offered nothing that would do nothing.
+    const { audio } = deliver(project, context);
+    const leaping = {
+      ...audio,
+      channels: audio.channels.map((channel) => channel.map((sample, i) => (i < 4_800 ? sample + 0.5 : sample))),
+    };
+    expect(checkFile(leaping, measure(leaping), '32f', 'as it stands').map(({ remedies }) => remedies)).toContainEqual([]);
+    expect(() => edited(project, 'mend', { sound, remedy: 'open ends' })).toThrow('No clip is faded');
   });
 });
 

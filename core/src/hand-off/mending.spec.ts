@@ -40,6 +40,20 @@ describe('pre-flight and its remedies', () => {
     expect(limited.measured.integratedLufs).toBeGreaterThan(turned.measured.integratedLufs);
   });
 
+  it.each([30, -30])('limits what comes out, wherever the fader of the sound stands (%i dB)', (gain) => {
+    const { project, context } = projectWith({ Slab: mono(noise(0.5 * rate, 3, gain < 0 ? 34 : 0)) });
+    const sound = project.sounds[0]!.id;
+    const turned = edited(project, 'setValues', { sound, values: { 'sound/gain': gain }, label: 'Gain' });
+    const limited = edited(turned, 'mend', { sound, remedy: 'limit', decibels: -1 });
+    const deliver = (from: Project) =>
+      renderItem(planDelivery(from, from.sounds[0]!, from.handOff, effectCatalogue)[0]!, from.handOff, context);
+    expect(deliver(turned).measured.truePeakDbtp).toBeGreaterThan(0);
+    expect(deliver(limited).measured.truePeakDbtp).toBeLessThan(-0.95);
+    // Once more changes nothing for the worse.
+    const again = edited(limited, 'mend', { sound, remedy: 'limit', decibels: -1 });
+    expect(deliver(again).measured.truePeakDbtp).toBeLessThan(-0.95);
+  });
+
   it('brings to a loudness within a tenth of a unit', () => {
     const { before, mended } = check(mono(noise(2 * rate, 3, -20)));
     expect(mended('change level', -23 - before.measured.integratedLufs).measured.integratedLufs).toBeCloseTo(-23, 1);

@@ -17,8 +17,8 @@ export interface DeliveryItem {
   readonly draws: Draws;
   /** The sound as it is rendered for this file. */
   readonly sound: Sound;
-  /** True where its end goes on at its beginning, so that no cut and no fade may touch it. */
-  readonly loops: boolean;
+  /** Set where its end goes on at its beginning, so that no cut and no fade may touch it: because it is a loop as it stands, or was asked to be one. */
+  readonly loops: 'as it stands' | 'as asked' | undefined;
 }
 
 /** The files that the settings ask for: the original, then the kept siblings, numbered from 1 in the order of the family. */
@@ -29,7 +29,7 @@ export function planDelivery(project: Project, sound: Sound, settings: HandOff, 
     const draws = sibling === undefined ? {} : drawSibling(sound, sibling);
     const realised = takeDraws(sound, draws, catalogue);
     const recipe = recipeId(realised, project);
-    const loops = settings.tail === 'seamless loop' || (settings.tail !== 'fixed length' && isLoop(realised, project));
+    const loops = loopsHow(realised, project, settings);
     const fields: Record<NamingField, string> = {
       project: project.name,
       sound: sound.name,
@@ -43,6 +43,11 @@ export function planDelivery(project: Project, sound: Sound, settings: HandOff, 
     const file = `${fillTemplate(settings.template, fields)}.wav`;
     return { ...(sibling !== undefined && { sibling }), file, recipe, seed: sound.family.seed, draws, sound: realised, loops };
   });
+}
+
+function loopsHow(sound: Sound, project: Project, { tail }: HandOff): DeliveryItem['loops'] {
+  if (tail !== 'fixed length' && isLoop(sound, project)) return 'as it stands';
+  return tail === 'seamless loop' ? 'as asked' : undefined;
 }
 
 /** Names that more than one file would get; file systems that ignore case count too. */

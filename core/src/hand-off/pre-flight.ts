@@ -7,6 +7,7 @@ import type { Encoding } from '../project/schema';
 import type { Frames, Seconds } from '../units';
 import { decibelsToGain, gainToDecibels } from '../units';
 import { seamProblem } from './loops';
+import type { DeliveryItem } from './plan';
 
 /** Something about a file that should be known before it is written. */
 export interface Finding {
@@ -27,8 +28,11 @@ const clickFloor = decibelsToGain(-40);
 const clickRatio = 2;
 const clickReach: Seconds = 0.005;
 
-/** Checks a rendered file: silence, clipping, peaks between samples, direct current, ends that click or are silent; of a loop, its seam. */
-export function checkFile(audio: Audio, measured: Measurement, encoding: Encoding, loops = false): Finding[] {
+/**
+ * Checks a rendered file: silence, clipping, peaks between samples, direct current, ends that click or are silent; of a loop, its seam. What could be
+ * done about the seam depends on why it is a loop: one that is so as it stands has no fades to take off, and is one whatever is asked.
+ */
+export function checkFile(audio: Audio, measured: Measurement, encoding: Encoding, loops?: DeliveryItem['loops']): Finding[] {
   const findings: Finding[] = [];
   if (frameCount(audio) === 0) return [{ severity: 'fault', text: 'The file would be empty: the sound has no clips.', remedies: [] }];
   if (measured.samplePeakDbfs === -Infinity) return [{ severity: 'fault', text: 'The file is silent.', remedies: [] }];
@@ -40,7 +44,8 @@ export function checkFile(audio: Audio, measured: Measurement, encoding: Encodin
       remedies: ['block direct current'],
     });
   const problem = loops ? seamProblem(audio) : undefined;
-  if (problem !== undefined) findings.push({ severity: 'fault', text: problem, remedies: ['open ends', 'ring out'] });
+  if (problem !== undefined)
+    findings.push({ severity: 'fault', text: problem, remedies: loops === 'as asked' ? ['open ends', 'ring out'] : [] });
   if (!loops) findings.push(...checkEnds(audio));
   return findings;
 }

@@ -25,6 +25,8 @@ export interface MendArguments {
   readonly decibels?: Decibels;
 }
 
+/** What the dial of a limiter reaches; a sound cannot be raised further than that by its fader either. */
+const mostLimiterGain: Decibels = 36;
 const startTolerance: Seconds = 0.001;
 
 /** Mends what a delivery of a sound would show: its level, its peaks, direct current, its ends; or changes what is asked of deliveries. */
@@ -51,12 +53,20 @@ function changeLevel(target: Sound, by: Decibels): void {
   if (lane) lane.trim += by;
 }
 
-/** Puts a limiter behind everything, or sets the one that is there; the sound’s fader comes behind it. */
+/**
+ * Puts a limiter behind everything, or sets the one that is there. The sound’s fader comes behind it, so what that adds goes into the limiter; what it
+ * takes away stays.
+ */
 function limit(draft: Project, target: Sound, ceiling: Decibels): void {
-  const before = Math.max(-24, Math.min(0, ceiling - target.gain));
+  const raised = Math.max(0, target.gain);
+  target.gain -= raised;
+  const before = Math.min(0, ceiling - target.gain);
   const last = target.chain.at(-1);
-  if (last?.effect === 'limiter' && last.enabled) last.parameters['ceiling'] = before;
-  else addLast(draft, target, 'limiter', { gain: 0, ceiling: before });
+  if (last?.effect !== 'limiter' || !last.enabled) addLast(draft, target, 'limiter', { gain: raised, ceiling: before });
+  else {
+    const gain = Number(last.parameters['gain'] ?? 0) + raised;
+    Object.assign(last.parameters, { gain: Math.min(mostLimiterGain, gain), ceiling: before });
+  }
 }
 
 function addLast(draft: Project, target: Sound, effect: string, parameters: Record<string, number | boolean>): void {
@@ -74,6 +84,8 @@ function setEnds(target: Sound, fade: Seconds): void {
     clip[name].length = fade === 0 ? 0 : Math.max(fade, clip[name].length);
     fitFades(clip);
   };
+  if (fade === 0 && !clips.some((clip) => clip.fadeIn.length > 0 || clip.fadeOut.length > 0))
+    throw new EditError('No clip is faded; the seam is heard for another reason.');
   for (const clip of clips) {
     if (clip.start < start + startTolerance) set(clip, 'fadeIn');
     if (clipEnd(clip) > end - startTolerance) set(clip, 'fadeOut');

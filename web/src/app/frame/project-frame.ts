@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, effect, inject, input, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink, RouterOutlet } from '@angular/router';
 import { openProjectProviders } from '../open-project';
@@ -47,8 +47,9 @@ export class ProjectFrame {
       const id = this.id();
       untracked(() => void this.open(id));
     });
+    const lost = computed(() => this.repository.lost() && this.document.project() !== undefined);
     effect(() => {
-      if (this.repository.lost() && this.document.project()) untracked(() => this.tellOfLoss());
+      if (lost()) untracked(() => this.tellOfLoss());
     });
     effect(() => {
       const project = this.document.project();

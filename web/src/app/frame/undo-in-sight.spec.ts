@@ -75,6 +75,15 @@ describe('undo in sight', () => {
     expect(shownInfos).toEqual(['Undone in Kin: Family of 5.']);
   });
 
+  it('goes to every place in turn, however quickly it is asked', async () => {
+    turn(0, -6);
+    turn(1, -3);
+    goTo('gather');
+    await Promise.all([history.undo(), history.undo()]);
+    expect(shownInfos).toEqual([`Undone in the Loft, in “Second”: Gain -3.`, `Undone in “${sounds()[0]!.name}”: Gain -6.`]);
+    expect(sounds().map(({ gain }) => gain)).toEqual([0, 0]);
+  });
+
   it('has nothing to say where there is nothing to undo', async () => {
     while (store.undo());
     await history.undo();

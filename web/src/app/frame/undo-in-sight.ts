@@ -18,6 +18,8 @@ export class UndoInSight {
   private readonly workbench = inject(WorkbenchStore);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
+  /** One step at a time: quick fingers would undo what lies in a third place while the way to a second is still being gone. */
+  private working: Promise<void> = Promise.resolve();
 
   constructor() {
     this.document.standIn(this.view());
@@ -26,7 +28,15 @@ export class UndoInSight {
     });
   }
 
-  async undo(): Promise<void> {
+  undo(): Promise<void> {
+    return (this.working = this.working.then(() => this.undoOne()));
+  }
+
+  redo(): Promise<void> {
+    return (this.working = this.working.then(() => this.redoOne()));
+  }
+
+  private async undoOne(): Promise<void> {
     const history = this.document.history();
     const step = history?.past.at(-1);
     if (!history || !step) return;
@@ -34,7 +44,7 @@ export class UndoInSight {
     if (this.document.undo() && gone) this.notices.info(`Undone ${gone}: ${step.label}.`);
   }
 
-  async redo(): Promise<void> {
+  private async redoOne(): Promise<void> {
     const history = this.document.history();
     const step = history?.future[0];
     if (!history || !step) return;

@@ -163,6 +163,8 @@ export class HandOffView {
   }
 
   protected async mend(remedy: Remedy): Promise<void> {
+    // A second click may come before what the first has changed is measured.
+    if (!this.deliveries.checked()) return;
     const change = remedy === 'change level' ? mendedPeak - this.deliveries.peak() : mendedPeak;
     await this.guard(() => this.deliveries.mend(remedy, change));
   }
@@ -172,7 +174,10 @@ export class HandOffView {
     await this.guard(async () => {
       if (!this.deliveries.checked()) await this.deliveries.check();
       const [peak, loudness] = [this.deliveries.peak(), this.deliveries.loudness()];
-      if (!Number.isFinite(peak) || !Number.isFinite(loudness)) return;
+      if (!Number.isFinite(peak) || !Number.isFinite(loudness)) {
+        this.notices.error('There is nothing to measure: the files are empty or silent.');
+        return;
+      }
       const wanted = await this.ask.ask({
         title: 'Bring to a level',
         explain: `The loudest file peaks at ${formatLevel(peak, 'dBTP')}; the first file has ${formatLevel(loudness, 'LUFS')}. The sound’s gain is changed, for all of them.`,
