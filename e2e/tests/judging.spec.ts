@@ -132,12 +132,12 @@ test('seating names who hides whom, and a remedy makes room', async ({ page }) =
   await expect(page.getByLabel('Makes room for')).toHaveValue(/^layer\//);
   await expect(page.getByLabel('Makes room for').locator('option:checked')).toHaveText('Knock');
 
-  // A reference is seated beside the layers and can be hidden like them.
+  // A guide is seated beside the layers and can be hidden like them.
   await page.getByRole('region', { name: 'Layer Knock' }).locator('tc-clip').click();
   await page.keyboard.press('Delete');
   await page.getByRole('button', { name: 'Seating', exact: true }).click();
-  await findings.getByLabel('Leaves room for').selectOption('Knock');
-  await expect(undoName(page)).toContainText('Leave room for “Knock”');
+  await findings.getByLabel('Guide').selectOption('Knock');
+  await expect(undoName(page)).toContainText('Guide “Knock”');
   await expect(findings.getByRole('article').first()).toContainText('Boom covers Knock');
   await expect(findings.getByRole('button', { name: 'Duck Boom under Knock' })).toHaveCount(0);
 });

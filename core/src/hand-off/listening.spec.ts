@@ -48,6 +48,7 @@ const states: readonly (readonly [string, Project, readonly string[]])[] = [
     edited(edited(project, 'solo', { sound, owner: { layer: mid }, soloed: true }), 'setSoloing', { sound, soloing: false }),
     [],
   ],
+  ['a guide', edited(project, 'setGuide', { sound, source: project.sources[0]!.id }), []],
 ];
 
 describe.each(states)('%s', (_, listening, names) => {
@@ -71,7 +72,9 @@ describe.each(states)('%s', (_, listening, names) => {
     }
     expect(freezeRecipe(first(listening), high)).toEqual(freezeRecipe(first(project), high));
     expect(recipeId(first(listening), listening)).toBe(recipeId(first(project), project));
-    expect(stemsOf(first(listening))).toEqual(stemsOf(first(project)));
+    const stems = (from: Project) =>
+      stemsOf(first(from)).map((stem) => [stem.name, renderSound(stem, context, { tail: 'ring out' })]);
+    expect(stems(listening)).toEqual(stems(project));
   });
 
   it('decides what is heard, until all solos are ended', () => {

@@ -1,7 +1,7 @@
 import { edited, projectWith } from '../testing/project';
 import { mono, noise, sine } from '../testing/signals';
+import { guideEnd, guideLayerId, withGuide } from '../project/guide';
 import { renderSound } from '../render/render-sound';
-import { referenceLayerId, withReference } from './reference-layer';
 import { measureSeating, seatingBands, spreading } from './seating';
 
 const rate = 48_000;
@@ -76,24 +76,38 @@ describe('seating', () => {
   });
 });
 
-describe('a reference', () => {
-  it('is seated like a layer, all along the sound, and never rendered', () => {
-    const boom = sine(120, 3, 48_000, -6);
-    const call = sine(135, 0.5, 48_000, -18);
-    const { project, context } = projectWith({ boom: mono(boom), call: mono(call) });
-    const { id, layers } = project.sounds[0]!;
-    let referred = edited(project, 'removeLayer', { sound: id, layer: layers[1]!.id });
-    const call2 = project.sources[1]!.id;
-    referred = edited(referred, 'setReference', { sound: id, source: call2 });
-    const sound = referred.sounds[0]!;
-    const seating = measureSeating(withReference(sound, referred), context, { from: 0, to: 3 });
-    expect(seating.layers.map(({ layer }) => layer)).toContain(referenceLayerId);
-    expect(seating.pairs.some(({ masker, masked }) => masker === layers[0]!.id && masked === referenceLayerId)).toBe(true);
-    const plain = renderSound({ ...sound }, context, { tail: 'cut at the last clip' });
-    const without = edited(referred, 'setReference', { sound: id, source: undefined }).sounds[0]!;
-    expect(renderSound(without, context, { tail: 'cut at the last clip' })).toEqual(plain);
-    expect(withReference(without, referred)).toBe(without);
-    // A source that goes is no reference any more.
-    expect(edited(referred, 'removeSources', { sources: [call2] }).sounds[0]!.reference).toBeUndefined();
+describe('a guide', () => {
+  const boom = sine(120, 3, rate, -6);
+  const call = sine(125, 1, rate, -18);
+  const { project, context } = projectWith({ boom: mono(boom), call: mono(call) });
+  const { id, layers } = project.sounds[0]!;
+  const source = project.sources[1]!.id;
+  const alone = edited(project, 'removeLayer', { sound: id, layer: layers[1]!.id });
+  const guided = edited(alone, 'setGuide', { sound: id, source, start: 1 });
+  const seatsFrom = (from: number, to: number, given = guided) => measureSeating(withGuide(given.sounds[0]!, given), context, { from, to });
+
+  it('is seated like a layer where it lies, and never rendered', () => {
+    const seating = seatsFrom(1, 2);
+    expect(seating.layers.map(({ layer }) => layer)).toContain(guideLayerId);
+    expect(seating.pairs.some(({ masker, masked }) => masker === layers[0]!.id && masked === guideLayerId)).toBe(true);
+    const level = (from: number, to: number, given = guided): number =>
+      seatsFrom(from, to, given).layers.find(({ layer }) => layer === guideLayerId)!.levels[bandNear(125)]!;
+    expect(Math.abs(level(1.2, 1.8) + 18)).toBeLessThan(0.5);
+    expect(level(2.2, 3)).toBeLessThan(-60);
+    const louder = edited(guided, 'changeGuide', { sound: id, change: { gain: 6, repeats: true } });
+    expect(Math.abs(level(2.2, 2.8, louder) + 12)).toBeLessThan(0.5);
+    expect(renderSound(guided.sounds[0]!, context, { tail: 'cut at the last clip' })).toEqual(
+      renderSound(alone.sounds[0]!, context, { tail: 'cut at the last clip' }),
+    );
+  });
+
+  it('is not there while it is off, and goes with its source', () => {
+    const off = edited(guided, 'changeGuide', { sound: id, change: { on: false } });
+    expect(withGuide(off.sounds[0]!, off)).toBe(off.sounds[0]);
+    expect([guideEnd(guided.sounds[0]!, guided), guideEnd(off.sounds[0]!, off)]).toEqual([2, 0]);
+    const early = edited(guided, 'changeGuide', { sound: id, change: { start: -2 } });
+    expect(withGuide(early.sounds[0]!, early)).toBe(early.sounds[0]);
+    expect(edited(guided, 'removeSources', { sources: [source] }).sounds[0]!.guide).toBeUndefined();
+    expect(() => edited(alone, 'changeGuide', { sound: id, change: { on: true } })).toThrow('no guide');
   });
 });

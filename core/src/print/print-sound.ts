@@ -32,7 +32,7 @@ export function printRecipe(heard: Sound, part: PrintedPart): Sound {
   const sound = withoutSolos(heard);
   const bare: Sound = { ...sound, marks: [], family: { ...sound.family, sways: [], siblings: [] } };
   delete bare.picture;
-  delete bare.reference;
+  delete bare.guide;
   if (part === 'whole sound') {
     const audibleIds = audibleLayers(sound);
     const audible = sound.layers.filter(({ id }) => audibleIds.has(id));

@@ -50,6 +50,17 @@ describe('documents of older versions', () => {
     expect(parseProject(olderVersion(project, 4, newInSix), effectCatalogue)).toEqual(project);
   });
 
+  it('of version 7, whose reference was seated all along the sound, have a guide instead', () => {
+    const { project } = projectWith({ 'Ice crack': mono(noise(4_800)) });
+    const source = project.sources[0]!.id;
+    const before = { ...project, version: 7, sounds: [{ ...project.sounds[0]!, reference: source }] };
+    const guide = { source, start: 0, gain: 0, on: true, repeats: true };
+    expect(parseProject(before, effectCatalogue)).toEqual({ ...project, sounds: [{ ...project.sounds[0]!, guide }] });
+    expect(parseProject({ ...project, version: 7 }, effectCatalogue)).toEqual(project);
+    const lost = { ...project, sounds: [{ ...project.sounds[0]!, guide: { ...guide, source: 'gone' } }] };
+    expect(() => parseProject(lost, effectCatalogue)).toThrow('sounds[0].guide');
+  });
+
   it('are refused with the place when they are damaged', () => {
     expect(() => parseProject({ ...versionOne(), sounds: [{ layers: 3 }] }, effectCatalogue)).toThrow('sounds');
     expect(() => parseProject({ ...versionOne(), version: documentVersion + 1 }, effectCatalogue)).toThrow('reads versions 1 to');

@@ -22,6 +22,8 @@ const versionThree = z.looseObject({ sources: listOf(sourceWithRecipe(versionThr
 
 const versionFive = z.looseObject({ sources: listOf(sourceWithRecipe(object)), sounds: listOf(object) });
 const versionSix = z.looseObject({ handOff: object });
+const versionSevenSound = z.looseObject({ reference: z.unknown().optional() });
+const versionSeven = z.looseObject({ sounds: listOf(versionSevenSound) });
 
 /** Version 3: layers can go through groups and send to shared buses, properties move along automation lanes. */
 function withBusesAndLanes(sound: z.infer<typeof versionTwoSound>): z.infer<typeof object> {
@@ -32,6 +34,11 @@ function withBusesAndLanes(sound: z.infer<typeof versionTwoSound>): z.infer<type
 function asVersionFour(sound: z.infer<typeof versionThreeSound>): z.infer<typeof object> {
   const layers = sound.layers.map((layer) => ({ ...layer, clips: layer.clips.map((clip) => ({ ...clip, stretch: 1, pitch: 0 })) }));
   return { ...sound, layers, movers: [], pulls: [] };
+}
+
+/** Version 8: a guide is heard, too, where it lies; the reference before it was seated all along the sound. */
+function withGuide({ reference, ...sound }: z.infer<typeof versionSevenSound>): z.infer<typeof object> {
+  return reference === undefined ? sound : { ...sound, guide: { source: reference, start: 0, gain: 0, on: true, repeats: true } };
 }
 
 interface WithRecipe<T> {
@@ -105,6 +112,11 @@ const steps: readonly Step[] = [
     const parsed = versionSix.safeParse(data);
     if (!parsed.success) return { error: parsed.error };
     return { data: { ...parsed.data, version: 7, handOff: { ...parsed.data.handOff, trim: false } } };
+  },
+  (data) => {
+    const parsed = versionSeven.safeParse(data);
+    if (!parsed.success) return { error: parsed.error };
+    return { data: { ...parsed.data, version: 8, sounds: parsed.data.sounds.map(withGuide) } };
   },
 ];
 

@@ -124,8 +124,7 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
           return `${layerPlace}.clips[${c}].loop: it goes from ${clip.loop.from} to ${clip.loop.to} s, which is no length to repeat`;
       }
     }
-    if (sound.reference !== undefined && !sources.has(sound.reference))
-      return `${place}.reference: there is no source “${sound.reference}”`;
+    if (sound.guide && !sources.has(sound.guide.source)) return `${place}.guide: there is no source “${sound.guide.source}”`;
     const structureFault =
       findBusFault(sound, place, catalogue, repeated) ??
       findAutomationFault(sound, place, catalogue, repeated) ??

@@ -9,7 +9,7 @@ import { gain, hash, id, name, pan, time } from './schema-parts';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 7;
+export const documentVersion = 8;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -199,6 +199,17 @@ const picture = z.strictObject({
   offset: z.number().min(-86_400).max(86_400),
 });
 
+/** Sound to work along with: the picture's own, a line of dialogue, music. Heard and seated with the layers while it is on, never rendered. */
+const guide = z.strictObject({
+  source: id,
+  /** Where on the time axis it begins; before 0, its beginning is not heard. */
+  start: z.number().min(-86_400).max(86_400),
+  gain,
+  on: z.boolean(),
+  /** Whether it begins again at its end, so that it goes on all along the sound. */
+  repeats: z.boolean(),
+});
+
 const swayTarget = { id, address: z.string().max(300), locked: z.boolean() };
 /** How far one property may vary between siblings: a range of offsets from its base, or the chance that a layer is there at all. */
 const sway = z.discriminatedUnion('kind', [
@@ -240,8 +251,7 @@ const sound = z.strictObject({
   tempo,
   clock,
   picture: picture.optional(),
-  /** A source that the sound must leave room for, such as a line of dialogue: it is seated with the layers, but never rendered. */
-  reference: id.optional(),
+  guide: guide.optional(),
   family,
 });
 
@@ -362,6 +372,7 @@ export type SyncPoint = NonNullable<Clip['sync']>;
 export type SyncKind = (typeof syncKinds)[number];
 export type OverlapMode = (typeof overlapModes)[number];
 export type Tempo = z.infer<typeof tempo>;
+export type Guide = z.infer<typeof guide>;
 export type Picture = z.infer<typeof picture>;
 export type FrameRate = (typeof frameRates)[number];
 export type Clock = z.infer<typeof clock>;

@@ -3,7 +3,7 @@ import type { Audio } from '../audio/audio';
 import { projectWith } from '../testing/project';
 import { mono, noise } from '../testing/signals';
 import { treatClip } from '../treatments/treat-clip';
-import { playedStretch, sourceNeeds } from './source-needs';
+import { playedStretch, listeningNeeds, sourceNeeds } from './source-needs';
 import type { Clip } from './schema';
 
 const sampleRate = 8_000;
@@ -55,7 +55,7 @@ describe('what a sound needs of its recordings', () => {
     );
   });
 
-  it('is the stretches of all clips, and all of what an effect or the judging of a sound uses', () => {
+  it('is the stretches of all clips, and all of what an effect or the guide of a sound uses', () => {
     const { project } = projectWith({ wind: mono(whole), ice: mono(whole) });
     const [sound] = project.sounds;
     const [wind, ice] = project.sources;
@@ -67,6 +67,9 @@ describe('what a sound needs of its recordings', () => {
       { from: 1.9, to: 2.6 },
     ]);
     expect(needs.get(ice!.id)).toHaveLength(1);
-    expect(sourceNeeds({ ...sound!, layers: [layer], reference: wind!.id }).get(wind!.id)).toBe('all');
+    // The guide is heard, and no render needs it.
+    const guided = { ...sound!, layers: [], guide: { source: wind!.id, start: 0, gain: 0, on: true, repeats: false } };
+    expect(listeningNeeds(guided).get(wind!.id)).toBe('all');
+    expect(sourceNeeds(guided).size).toBe(0);
   });
 });

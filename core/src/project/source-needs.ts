@@ -8,7 +8,7 @@ export type Need = 'all' | readonly Stretch[];
 /** Around what a clip plays so much still shapes its edges, when its speed is changed or it is faded over its ends. */
 const margin: Seconds = 0.1;
 
-/** What a sound needs of its recordings, by the ids of their sources: of those in effects all, of others the stretches that clips play. */
+/** What a render of a sound needs of its recordings, by the ids of their sources: of those in effects all, of others the stretches that clips play. */
 export function sourceNeeds(sound: Sound): Map<string, Need> {
   const needs = new Map<string, Stretch[] | 'all'>();
   for (const { clips } of sound.layers)
@@ -17,7 +17,14 @@ export function sourceNeeds(sound: Sound): Map<string, Need> {
       if (known === undefined) needs.set(clip.source, [playedStretch(clip)]);
       else if (known !== 'all') known.push(playedStretch(clip));
     }
-  for (const id of [...effectSources(sound), ...(sound.reference === undefined ? [] : [sound.reference])]) needs.set(id, 'all');
+  for (const id of effectSources(sound)) needs.set(id, 'all');
+  return needs;
+}
+
+/** What is needed to hear a sound: what its render needs, and its guide. */
+export function listeningNeeds(sound: Sound): Map<string, Need> {
+  const needs = new Map<string, Need>(sourceNeeds(sound));
+  if (sound.guide) needs.set(sound.guide.source, 'all');
   return needs;
 }
 

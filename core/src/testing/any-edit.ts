@@ -133,7 +133,9 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
       const shape = pick % 2 ? { from: amount, bend: -amount } : { to: amount };
       return pull ? { sound: s, mover: pull.mover, address: pull.address, shape } : undefined;
     },
-    setReference: () => (source ? { sound: s, source: pick % 3 ? source.id : undefined } : undefined),
+    setGuide: () => (source ? { sound: s, source: pick % 3 ? source.id : undefined, start: amount * 10 - 5 } : undefined),
+    changeGuide: () =>
+      sound?.guide ? { sound: s, change: pick % 2 ? { start: amount, on: pick % 3 === 0 } : { gain: -amount, repeats: true } } : undefined,
     keepState: () => ({ sound: s, owner, state: 'ABCD'[pick % 4] as 'A' }),
     recallState: () => ({ sound: s, owner, state: pick % 2 ? 'A' : 'B' }),
     morphStates: () => ({ sound: s, owner, from: 'A', to: 'B', share: amount }),

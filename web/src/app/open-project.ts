@@ -14,7 +14,9 @@ import { FamilyRenders } from './state/family-renders.store';
 import { Freezing } from './state/freezing.store';
 import { PartlyHeard } from './state/partly-heard';
 import { Judging } from './state/judging.store';
+import { LaneHeights } from './state/lane-heights.store';
 import { LecternPanel } from './state/lectern-panel.store';
+import { PictureSound } from './state/picture-sound';
 import { PictureStore } from './state/picture.store';
 import { PlaceInLoft } from './state/place-in-loft';
 import { Playback } from './state/playback.store';
@@ -51,9 +53,11 @@ export const openProjectProviders: Provider[] = [
   Playback,
   Turning,
   PictureStore,
+  PictureSound,
   ReferenceSpectrum,
   SpectrumMatch,
   LecternPanel,
+  LaneHeights,
   SeatingChart,
   FamilyRenders,
   ProjectTransfer,

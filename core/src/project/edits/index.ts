@@ -9,6 +9,7 @@ import * as clipLanding from './clip-landing';
 import type { Edit } from './edit';
 import * as familyEdits from './family-edits';
 import * as layerEdits from './layer-edits';
+import * as guideEdits from './guide-edits';
 import * as markEdits from './mark-edits';
 import * as moverEdits from './mover-edits';
 import * as presetEdits from './preset-edits';
@@ -40,9 +41,10 @@ const { addEffect, removeEffect, moveEffect, switchEffect, addBranch, removeBran
 const { setPreset, setChain, savePreset, importPresets, removePreset } = presetEdits;
 const { keepState, recallState, morphStates, forgetState } = stateEdits;
 const { addMover, setMover, removeMover, setPull, shapePull } = moverEdits;
-const { setReference, makeRoom, duckUnder, transposeLayer } = remedyEdits;
+const { makeRoom, duckUnder, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, rollAgain } = familyEdits;
+const { setGuide, changeGuide } = guideEdits;
 const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
 const { mend } = mendEdits;
 const { replaceRecording } = replaceEdits;
@@ -129,7 +131,8 @@ export const edits = {
   removeMover,
   setPull,
   shapePull,
-  setReference,
+  setGuide,
+  changeGuide,
   makeRoom,
   duckUnder,
   transposeLayer,

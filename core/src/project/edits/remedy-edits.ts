@@ -2,7 +2,7 @@ import type { Decibels, Hertz } from '../../units';
 import { decibels as decibelsRange } from '../parameters';
 import { checkRoom } from './chain-edits';
 import { fitFades } from './clip-edits';
-import { defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
+import { defineEdit, EditError, layerOf, soundOf, takeId } from './edit';
 
 const bandCount = 16;
 const duckBy: Decibels = -8;
@@ -12,16 +12,6 @@ export interface Stretch {
   readonly from: Hertz;
   readonly to: Hertz;
 }
-
-/** Chooses a source that the sound has to leave room for, or none. */
-export const setReference = defineEdit<{ sound: string; source: string | undefined }>({
-  label: ({ source }, project) => (source === undefined ? 'Leave room for nothing' : `Leave room for “${sourceOf(project, source).name}”`),
-  apply: (draft, { sound, source }) => {
-    const target = soundOf(draft, sound);
-    if (source === undefined) delete target.reference;
-    else target.reference = sourceOf(draft, source).id;
-  },
-});
 
 /**
  * Makes room for another layer: turns a band of this layer down with a bell of its EQ. An EQ that has a band to spare is used, otherwise

@@ -143,7 +143,7 @@ export const removeSources = defineEdit<{ sources: readonly string[] }>({
       );
       if (prints.length > 0)
         throw new EditError(`“${found.name}” is needed by the recipe of ${prints.map((print) => `“${print.name}”`).join(', ')}.`);
-      for (const sound of draft.sounds) if (sound.reference === source) delete sound.reference;
+      for (const sound of draft.sounds) if (sound.guide?.source === source) delete sound.guide;
       draft.sources.splice(draft.sources.indexOf(found), 1);
     }
   },

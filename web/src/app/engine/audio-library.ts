@@ -1,6 +1,6 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { Frames, Need, Overview, Project, RecordingFacts, Sound, Spectrogram, SpectrogramShape, Stretch } from '@tangled-choir/core';
-import { measureOverview, sourceNeeds } from '@tangled-choir/core';
+import { listeningNeeds, measureOverview, sourceNeeds } from '@tangled-choir/core';
 import type { SharedAudio, StoredRecording } from '@tangled-choir/jobs';
 import { ProjectRepository } from '../storage/project-repository';
 import { ProjectJobs } from './project-jobs';
@@ -149,7 +149,7 @@ export class AudioLibrary {
   ready(sound: Sound, hashes: ReadonlyMap<string, string>): Map<string, SharedAudio> {
     this.changes();
     const result = new Map<string, SharedAudio>();
-    for (const [source, need] of sourceNeeds(sound)) {
+    for (const [source, need] of listeningNeeds(sound)) {
       const hash = hashes.get(source) ?? '';
       const parts = this.loaded.get(hash);
       if (parts?.has(need)) result.set(hash, parts.audio);
@@ -161,7 +161,7 @@ export class AudioLibrary {
   settled({ sources }: Pick<Project, 'sources'>, sound: Sound): boolean {
     this.changes();
     const byId = new Map(sources.map((source) => [source.id, source.audio]));
-    return [...sourceNeeds(sound)].every(([id, need]) => {
+    return [...listeningNeeds(sound)].every(([id, need]) => {
       const hash = byId.get(id);
       return hash === undefined || this.loaded.get(hash)?.has(need) || this.missing().has(hash);
     });
@@ -197,7 +197,7 @@ export class AudioLibrary {
     const byId = new Map(project.sources.map((source) => [source.id, source]));
     const used = new Set<string>();
     for (const sound of project.sounds)
-      for (const [id, need] of sourceNeeds(sound)) {
+      for (const [id, need] of listeningNeeds(sound)) {
         const source = byId.get(id);
         if (!source) continue;
         used.add(source.audio);

@@ -73,6 +73,12 @@ export class PictureReader {
     for await (const sample of this.frames.samples(time)) yield frameOf(sample);
   }
 
+  /** When its own sound begins, in the picture's time; undefined when it has none. */
+  async soundStart(): Promise<number | undefined> {
+    const track = await this.input.getPrimaryAudioTrack();
+    return track ? Math.max(0, await track.getFirstTimestamp()) : undefined;
+  }
+
   close(): void {
     this.input.dispose();
   }

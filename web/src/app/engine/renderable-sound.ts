@@ -5,6 +5,6 @@ import type { SharedAudio, SoundInput } from '@tangled-choir/jobs';
 export interface RenderableSound extends SoundInput {
   /** Layers that are played as they were rendered, by id. */
   readonly frozen?: ReadonlyMap<string, FrozenLayer>;
-  /** What the sound has to leave room for: it is seated with the layers, and not heard. */
-  readonly reference?: { readonly hash: string; readonly audio: SharedAudio };
+  /** The audio of the sound's guide, once it is there. */
+  readonly guide?: { readonly hash: string; readonly audio: SharedAudio };
 }

@@ -25,6 +25,7 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['Enter', 'listen to it, stop it'],
       ['F2', 'rename it'],
       ['P', 'place it in the Loft as a layer'],
+      ['G', 'in the Loft: hear it as the guide'],
       ['A', 'rank the others by likeness to it'],
       ['Z', 'close-up in the place of the map, and back'],
       ['+ − 0', 'close-up: closer, further, all of it'],

@@ -26,7 +26,7 @@ import { CharacterMap, isInside } from './character-map';
 import { CloseUp } from './close-up/close-up';
 import { chosenFiles, droppedFiles } from './dropped-files';
 import { facets, toggleFacet } from './facets';
-import { RecordPanel } from './record-panel';
+import { RecordPanel } from '../sounds/record-panel';
 import { searchSources, sourceUses } from '../state/search-sources';
 import { SourceInspector } from './source-inspector';
 import { gatherProviders } from './gather-providers';

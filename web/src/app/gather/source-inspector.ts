@@ -85,7 +85,7 @@ export class SourceInspector {
   protected readonly facts = computed(() => sourceFacts(this.source(), this.library.facts(this.source().audio), this.rate()));
   protected readonly useText = computed(() =>
     this.uses().map(({ sound, clips }) =>
-      clips === 0 ? `${sound}, in an effect or as its reference` : `${sound}, ${clips} ${clips === 1 ? 'clip' : 'clips'}`,
+      clips === 0 ? `${sound}, in an effect or as its guide` : `${sound}, ${clips} ${clips === 1 ? 'clip' : 'clips'}`,
     ),
   );
 

@@ -1,4 +1,4 @@
-import { afterNextRender, ChangeDetectionStrategy, Component, computed, inject, viewChild } from '@angular/core';
+import { afterNextRender, ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
@@ -6,6 +6,9 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import { ownerAddress, rememberedSolos } from '@tangled-choir/core';
 import { isTyping } from '../ui/typing';
 import { DocumentStore } from '../state/project/document.store';
+import { LaneHeights, laneSizes } from '../state/lane-heights.store';
+import type { KeptTake } from '../sounds/record-panel';
+import { RecordPanel } from '../sounds/record-panel';
 import { PlaceInLoft } from '../state/place-in-loft';
 import type { Placeable } from '../state/placeable';
 import { Judging } from '../state/judging.store';
@@ -41,6 +44,7 @@ const emptyLectern = 96;
     MatMenuModule,
     MatTooltipModule,
     PictureMonitor,
+    RecordPanel,
     SelectionInspector,
     SoundPicker,
     SourceShelf,
@@ -55,7 +59,7 @@ const emptyLectern = 96;
 export class LoftView {
   private readonly document = inject(DocumentStore);
   private readonly placing = inject(PlaceInLoft);
-  private readonly playback = inject(Playback);
+  protected readonly playback = inject(Playback);
   private readonly display = inject(TimeDisplay);
   protected readonly arrange = inject(ArrangeCommands);
   protected readonly printing = inject(Printing);
@@ -83,6 +87,9 @@ export class LoftView {
     const sound = this.workbench.sound();
     return sound !== undefined && rememberedSolos(sound).length > 0;
   });
+  protected readonly recording = signal(false);
+  protected readonly heights = inject(LaneHeights);
+  protected readonly laneSizes = laneSizes;
   private readonly timeline = viewChild.required(Timeline);
   private readonly monitor = viewChild.required(PictureMonitor);
   private readonly lectern = viewChild.required(Lectern);
@@ -113,6 +120,25 @@ export class LoftView {
     const layer = this.workbench.layer();
     if (!sound || !layer) this.placing.asLayer(placed);
     else this.drop({ placed, start: this.playback.startPosition(), layer: layer.id });
+  }
+
+  /** Lays a take where it was recorded; what came before time 0 is left out. */
+  protected layTake({ source, startedAt, gesture }: KeptTake): void {
+    const sound = this.placing.ensureSound();
+    const found = this.document.project()?.sources.find(({ id }) => id === source);
+    if (!sound || !found) return;
+    const before = Math.max(0, -startedAt);
+    const seconds = found.frames / (this.document.project()?.sampleRate ?? 48_000);
+    const part = before > 0 && before < seconds ? { part: { from: before, to: seconds } } : {};
+    if (!this.document.edit('addLayer', { sound, source, start: Math.max(0, startedAt), ...part }, gesture)) return;
+    const layer = this.workbench.sound()?.layers.at(-1);
+    if (layer) this.workbench.selectClip(layer.clips[0]?.id ?? '');
+  }
+
+  /** Lets a source be heard as the guide of the sound. */
+  protected layGuide(source: string, start: number): void {
+    const sound = this.placing.ensureSound();
+    if (sound) this.document.edit('setGuide', { sound, source, start });
   }
 
   protected drop({

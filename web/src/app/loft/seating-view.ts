@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import type { MaskedPair, Seating } from '@tangled-choir/core';
-import { gainParameter, referenceLayerId, seatingBands, withReference } from '@tangled-choir/core';
+import { gainParameter, guideLayerId, seatingBands, withGuide } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { Judging } from '../state/judging.store';
 import { SeatingChart } from '../state/seating-chart.store';
@@ -53,13 +53,13 @@ export class SeatingView {
   });
   private readonly loudest = computed(() => Math.max(-60, ...(this.chart.seating()?.sum ?? [])));
 
-  /** The layers, and the reference as it stands among them. */
+  /** The layers, and the guide as it stands among them. */
   private readonly seated = computed(() => {
     const project = this.document.project();
     const sound = this.workbench.sound();
-    return project && sound ? withReference(sound, project).layers : [];
+    return project && sound ? withGuide(sound, project).layers : [];
   });
-  protected readonly reference = computed(() => this.workbench.sound()?.reference ?? '');
+  protected readonly guide = computed(() => this.workbench.sound()?.guide?.source ?? '');
   protected readonly sources = computed(() =>
     [...(this.document.project()?.sources ?? [])].sort((a, b) => a.name.localeCompare(b.name)).map(({ id, name }) => ({ id, name })),
   );
@@ -77,8 +77,8 @@ export class SeatingView {
           id: layer.id,
           name: layer.name,
           role: layer.role,
-          reference: layer.id === referenceLayerId,
-          colour: layer.id === referenceLayerId ? 'var(--live)' : roleColour(layer.role),
+          guide: layer.id === guideLayerId,
+          colour: layer.id === guideLayerId ? 'var(--live)' : roleColour(layer.role),
           chosen: this.workbench.layer()?.id === layer.id,
           register: seat.register,
           told: `${layer.name}${hiddenBy.length > 0 ? `, partly covered by ${hiddenBy.join(', ')}` : ', heard'}`,
@@ -102,9 +102,9 @@ export class SeatingView {
       masked: this.nameOf(pair.masked),
       band: bandText(pair),
       pair,
-      // What stands for the reference is no layer that could be changed.
-      maskerFixed: pair.masker === referenceLayerId,
-      maskedFixed: pair.masked === referenceLayerId,
+      // What stands for the guide is no layer that could be changed.
+      maskerFixed: pair.masker === guideLayerId,
+      maskedFixed: pair.masked === guideLayerId,
     })),
   );
   protected readonly gaps = computed(() => (this.chart.seating()?.gaps ?? []).map(bandText));
@@ -133,8 +133,8 @@ export class SeatingView {
     this.document.edit('transposeLayer', { sound: this.workbench.sound()!.id, layer: pair.masked, semitones: 12 });
   }
 
-  protected setReference(source: string): void {
-    this.document.edit('setReference', { sound: this.workbench.sound()!.id, source: source || undefined });
+  protected setGuide(source: string): void {
+    this.document.edit('setGuide', { sound: this.workbench.sound()!.id, source: source || undefined });
   }
 
   /** A remedy is judged against how it was. */

@@ -1,7 +1,8 @@
 import { ScrollingModule } from '@angular/cdk/scrolling';
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, output, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { RouterLink } from '@angular/router';
 import type { Region, Source, Stretch } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
@@ -10,6 +11,7 @@ import { DocumentStore } from '../state/project/document.store';
 import type { Placeable } from '../state/placeable';
 import { placeable, placeableKey } from '../state/placeable';
 import { Playback } from '../state/playback.store';
+import { MenuAnchor } from '../ui/menu-anchor';
 import { formatDuration } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import { Waveform } from '../ui/waveform';
@@ -30,7 +32,7 @@ interface ShelfEntry {
 @Component({
   selector: 'tc-source-shelf',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, RouterLink, ScrollingModule, Waveform],
+  imports: [MatButtonModule, MatIconModule, MatMenuModule, MenuAnchor, RouterLink, ScrollingModule, Waveform],
   templateUrl: './source-shelf.html',
   styleUrl: './source-shelf.scss',
 })
@@ -39,10 +41,15 @@ export class SourceShelf {
   readonly asLayer = output<Placeable>();
   /** Place as a clip on the selected layer. */
   readonly asClip = output<Placeable>();
+  /** Lay under the sound as its guide. */
+  readonly asGuide = output<string>();
   protected readonly document = inject(DocumentStore);
   private readonly library = inject(AudioLibrary);
   private readonly playback = inject(Playback);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+  private readonly menu = viewChild.required(MenuAnchor);
+  /** What the menu was opened for. */
+  protected readonly asked = signal<ShelfEntry | undefined>(undefined);
   protected readonly query = signal('');
   protected readonly roleColour = roleColour;
   protected readonly idOf = (_index: number, { id }: ShelfEntry): string => id;
@@ -75,6 +82,16 @@ export class SourceShelf {
     this.asLayer.emit(placeable(source, region));
   }
 
+  protected placeOnLayer({ source, region }: ShelfEntry): void {
+    this.asClip.emit(placeable(source, region));
+  }
+
+  protected openMenu(event: MouseEvent, entry: ShelfEntry): void {
+    event.preventDefault();
+    this.asked.set(entry);
+    this.menu().openAt({ x: event.clientX, y: event.clientY });
+  }
+
   /** From the search field, the arrow down and Enter lead to the first of what was found. */
   protected leaveSearch(event: KeyboardEvent): void {
     if (event.key !== 'ArrowDown' && event.key !== 'Enter') return;
@@ -84,8 +101,9 @@ export class SourceShelf {
 
   protected key(event: KeyboardEvent, entry: ShelfEntry): void {
     if (event.key === 'Enter') this.listen(entry);
-    else if (event.key === 'P') this.asClip.emit(placeable(entry.source, entry.region));
+    else if (event.key === 'P') this.placeOnLayer(entry);
     else if (event.key === 'p') this.place(entry);
+    else if (event.key === 'g') this.asGuide.emit(entry.source.id);
     else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') this.moveFocus(event);
     else return;
     event.preventDefault();

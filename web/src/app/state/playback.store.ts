@@ -1,7 +1,7 @@
 import { computed, effect, inject, untracked } from '@angular/core';
 import { patchState, signalStore, withComputed, withHooks, withMethods, withProps, withState } from '@ngrx/signals';
 import type { Source, Stretch } from '@tangled-choir/core';
-import { soundEnd } from '@tangled-choir/core';
+import { guideEnd, pictureEnd, soundEnd } from '@tangled-choir/core';
 import type { SharedAudio } from '@tangled-choir/jobs';
 import { AudioLibrary, isLong } from '../engine/audio-library';
 import { LiveEngine } from '../engine/live/live-engine';
@@ -56,19 +56,15 @@ export const Playback = signalStore(
 
     const play = (): void => {
       const sound = workbench.sound();
-      if (!sound) return;
-      const end = soundEnd(sound);
+      const project = document.project();
+      if (!sound || !project) return;
       const speed = store.speed();
-      const last = speed === 1 ? end : Infinity;
-      const from = store.startPosition() >= last ? 0 : store.startPosition();
+      // To the end of what there is to see and to work along with.
+      const until = Math.max(soundEnd(sound), pictureEnd(sound), guideEnd(sound, project));
+      const from = store.startPosition() >= until ? 0 : store.startPosition();
       patchState(store, { auditioned: undefined });
-      if (speed !== 1) {
-        const until = Math.max(end, (sound.picture?.seconds ?? 0) + (sound.picture?.offset ?? 0));
-        if (store.slowSound()) start(engine.playSound(from, speed, until));
-        else engine.playSilently(from, until, speed);
-        return;
-      }
-      start(engine.playSound(from));
+      if (speed === 1 || store.slowSound()) start(engine.playSound(from, speed, until));
+      else engine.playSilently(from, until, speed);
     };
 
     const stop = (): void => {
@@ -155,11 +151,10 @@ export const Playback = signalStore(
         const sound = workbench.sound();
         const frozen = freezing.playable();
         if (!project || !sound) return;
-        const hash = project.sources.find(({ id }) => id === sound.reference)?.audio;
         const ready = renderables.ready(project, sound);
-        const audio = hash === undefined ? undefined : library.ready(sound, new Map([[sound.reference ?? '', hash]])).get(hash);
-        const reference = hash !== undefined && audio ? { reference: { hash, audio } } : {};
-        engine.setSound({ ...ready, frozen, ...reference });
+        const source = project.sources.find(({ id }) => id === sound.guide?.source);
+        const audio = source && library.ready(sound, new Map([[source.id, source.audio]])).get(source.audio);
+        engine.setSound({ ...ready, frozen, ...(audio && { guide: { hash: source.audio, audio } }) });
         untracked(() => renderables.prepare('sound', ready));
       });
       effect(() => {

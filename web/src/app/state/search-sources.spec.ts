@@ -49,7 +49,11 @@ describe('uses of sources', () => {
   it('counts clips, and knows of what effects take and what a sound leaves room for', () => {
     const project = createProject('p', 'Halda');
     const step = { id: 'step-1', effect: 'convolution', enabled: true, mix: 1, parameters: { response: 'source/b' } };
-    const uses = sourceUses({ ...project, sources, sounds: [{ ...createSound('s', 'Slab'), chain: [step], reference: 'c' }] });
+    const uses = sourceUses({
+      ...project,
+      sources,
+      sounds: [{ ...createSound('s', 'Slab'), chain: [step], guide: { source: 'c', start: 0, gain: 0, on: true, repeats: false } }],
+    });
     expect(Object.fromEntries(uses)).toEqual({ b: [{ sound: 'Slab', clips: 0 }], c: [{ sound: 'Slab', clips: 0 }] });
   });
 });

@@ -1,7 +1,7 @@
 import { computed, effect, inject, untracked } from '@angular/core';
 import { patchState, signalStore, withComputed, withHooks, withProps, withState } from '@ngrx/signals';
 import type { Seating } from '@tangled-choir/core';
-import { referenceLayerId, soundEnd, withReference } from '@tangled-choir/core';
+import { guideLayerId, soundEnd, withGuide } from '@tangled-choir/core';
 import { JobCancelled } from '@tangled-choir/jobs';
 import { LiveEngine } from '../engine/live/live-engine';
 import { ProjectJobs } from '../engine/project-jobs';
@@ -30,11 +30,11 @@ export const SeatingChart = signalStore(
     _panel: inject(LecternPanel),
   })),
   withComputed(({ measured, _engine: engine, _workbench: workbench, _playback: playback, _panel: panel }) => {
-    /** Also with a reference, once the engine has it. */
+    /** Also with a guide that is on, once the engine has it. */
     const live = computed(() => {
       const seating = engine.playing() === 'sound' ? engine.meters()?.seating : undefined;
-      const wanted = workbench.sound()?.reference !== undefined;
-      return seating !== undefined && (!wanted || seating.layers.some(({ layer }) => layer === referenceLayerId));
+      const wanted = workbench.sound()?.guide?.on === true;
+      return seating !== undefined && (!wanted || seating.layers.some(({ layer }) => layer === guideLayerId));
     });
     return {
       live,
@@ -56,7 +56,7 @@ export const SeatingChart = signalStore(
       const measure = async (): Promise<void> => {
         const project = document.project();
         const plain = workbench.sound();
-        const sound = project && plain && withReference(plain, project);
+        const sound = project && plain && withGuide(plain, project);
         const range = store.range();
         const { signal } = (running = new AbortController());
         if (!project || !sound || range.to <= range.from) {

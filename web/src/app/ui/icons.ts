@@ -4,6 +4,7 @@ import { DomSanitizer } from '@angular/platform-browser';
 import {
   mdiAlertOutline,
   mdiArrowCollapseVertical,
+  mdiArrowExpandVertical,
   mdiCallSplit,
   mdiChartTimelineVariant,
   mdiChevronRight,
@@ -58,6 +59,7 @@ const paths = {
   automation: mdiChartTimelineVariant,
   draw: mdiDrawPen,
   ear: mdiEarHearing,
+  laneHeight: mdiArrowExpandVertical,
   frozen: mdiSnowflake,
   steps: mdiStairs,
   folder: mdiFolderOutline,

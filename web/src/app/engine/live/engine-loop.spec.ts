@@ -214,32 +214,67 @@ describe('the engine’s loop', () => {
     expect(after?.type === 'meters' && after.meters.seating).toBeUndefined();
   });
 
-  it('seats a reference beside the layers while they play, without letting it be heard', () => {
+  it('lets a guide be heard and seated beside the layers while it is on, behind the meters of the sound', () => {
     const { loop, reports, samples, control } = connected();
-    const tone = { sampleRate: 48_000, channels: [Float32Array.from({ length: 24_000 }, (_, i) => 0.5 * Math.sin(i / 4))] };
-    const reference = { hash: 'b'.repeat(64), audio: tone };
-    loop.receive({ type: 'sound', ...renderable, reference });
-    loop.receive({ type: 'loop', loop: { from: 0, to: 20_000 } });
+    const audio = { sampleRate: 48_000, channels: [Float32Array.from({ length: 24_000 }, (_, i) => 0.5 * Math.sin(i / 4))] };
+    const guide = { hash: 'b'.repeat(64), audio };
+    const place = { source: 'call', start: 0, gain: 0, on: true, repeats: true };
+    const take = (changes: Partial<typeof place>): void =>
+      loop.receive({ type: 'sound', ...renderable, sound: { ...sound, guide: { ...place, ...changes } }, guide });
+    take({});
+    loop.receive({ type: 'loop', loop: { from: 0, to: 19_200 } });
     loop.receive({ type: 'seating', on: true });
     loop.receive(play('sound', 0));
-    for (let i = 0; i < 8; i++) {
-      control[ringSlots.read] = control[ringSlots.written]!;
-      loop.fill();
-    }
-    const latest = reports.findLast((report) => report.type === 'meters');
-    const seats = latest?.type === 'meters' ? latest.meters.seating!.layers : [];
-    expect(seats.map((seat) => seat.layer)).toEqual([layer.id, 'reference']);
+    const run = (): Float32Array => {
+      for (let i = 0; i < 8; i++) {
+        control[ringSlots.read] = control[ringSlots.written]!;
+        loop.fill();
+      }
+      const last = control[ringSlots.written]!;
+      return Float32Array.from({ length: 480 }, (_, i) => samples[(last - 480 + i) & (ringCapacity - 1)]!);
+    };
+    const meters = () => {
+      const latest = reports.findLast((report) => report.type === 'meters');
+      return latest?.type === 'meters' ? latest.meters : undefined;
+    };
+    const spread = (heard: Float32Array): number => Math.max(...heard) - Math.min(...heard);
+    expect(spread(run())).toBeCloseTo(1, 1);
+    const seats = meters()!.seating!.layers;
+    expect(seats.map((seat) => seat.layer)).toEqual([layer.id, 'guide']);
     // A tone of 1.9 kHz has its energy there; the layer, a constant, has not.
     const loudest = (levels: readonly number[]): number => levels.indexOf(Math.max(...levels));
     expect(Math.abs(seatingBands[loudest(seats[1]!.levels)]! / 1_910 - 1)).toBeLessThan(0.2);
-    expect(samples[(control[ringSlots.written]! - 1) & (ringCapacity - 1)]).toBeCloseTo(0.25, 5);
-    loop.receive({ type: 'sound', ...renderable });
-    for (let i = 0; i < 8; i++) {
-      control[ringSlots.read] = control[ringSlots.written]!;
-      loop.fill();
-    }
-    const without = reports.findLast((report) => report.type === 'meters');
-    expect(without?.type === 'meters' && without.meters.seating!.layers.map((seat) => seat.layer)).toEqual([layer.id]);
+    expect(meters()!.truePeak).toBeLessThan(-10);
+    take({ gain: -6.0206 });
+    expect(spread(run())).toBeCloseTo(0.5, 1);
+    take({ on: false });
+    expect(spread(run())).toBeLessThan(1e-6);
+    expect(meters()!.seating!.layers.map((seat) => seat.layer)).toEqual([layer.id]);
+  });
+
+  it('slows the guide down with the sound, and leaves it out where only the change of a step is heard', () => {
+    const { loop, samples, control } = connected();
+    const audio = { sampleRate: 48_000, channels: [Float32Array.from({ length: 96_000 }, (_, i) => 0.5 * Math.sin(i / 4))] };
+    const chain = [{ id: 'step-1', effect: 'trim', enabled: true, mix: 1, parameters: { gain: 0 } }];
+    const guided = { ...sound, layers: [{ ...layer, chain }], guide: { source: 'call', start: 0, gain: 0, on: true, repeats: true } };
+    loop.receive({ type: 'sound', ...renderable, sound: guided, guide: { hash: 'b'.repeat(64), audio } });
+    const heard = (): Float32Array => {
+      for (let i = 0; i < 20; i++) {
+        control[ringSlots.read] = control[ringSlots.written]!;
+        loop.fill();
+      }
+      const last = control[ringSlots.written]!;
+      return Float32Array.from({ length: 480 }, (_, i) => samples[(last - 480 + i) & (ringCapacity - 1)]! - 0.25);
+    };
+    loop.receive({ ...play('sound', 0), speed: 0.5, until: 96_000 });
+    const slow = heard();
+    // Its pitch stays: a round of the tone takes 8 π frames.
+    const risings = [...slow.keys()].filter((i) => i > 0 && slow[i - 1]! < 0 && slow[i]! >= 0);
+    expect((risings.at(-1)! - risings[0]!) / (risings.length - 1)).toBeCloseTo(8 * Math.PI, 0);
+    loop.receive({ type: 'stop' });
+    loop.receive({ type: 'tap', chain, open: 'step-1', alone: { step: 'step-1', what: 'change' } });
+    loop.receive(play('sound', 0));
+    expect(Math.max(...heard().map((sample) => Math.abs(sample + 0.25)))).toBeLessThan(1e-3);
   });
 
   it('lets one band of what goes into a step be heard alone, and the change of a step', () => {

@@ -1,13 +1,14 @@
-import type { Clip, Frames, RenderContext } from '@tangled-choir/core';
+import type { Block, Clip, Frames, Guide, GuidePlace, RenderContext } from '@tangled-choir/core';
 import {
   channelsOf,
   CorrelationMeter,
   createBlock,
+  decibelsToGain,
   EvenCompare,
+  guideLayerId,
+  GuidePlayer,
   isUntreated,
   LoudnessMeter,
-  referenceLayerId,
-  ReferencePlayer,
   seatedLayers,
   SeatingMeter,
   SlowPlayer,
@@ -68,7 +69,10 @@ export class EngineLoop {
   private heard: 'A' | 'B' = 'A';
   private seatingOn = false;
   private seating: SeatingMeter | undefined;
-  private reference: ReferencePlayer | undefined;
+  private guide: GuidePlayer | undefined;
+  /** The guide slowed down like the sound. */
+  private slowGuide: SlowPlayer | undefined;
+  private guideBlock = createBlock(2);
   private outputOn = false;
   private output: OutputMeters | undefined;
   private range = 0;
@@ -111,12 +115,14 @@ export class EngineLoop {
         break;
       case 'seek':
         this.player?.seek(message.position);
+        this.slowGuide?.seek(message.position);
         this.ended = false;
         this.discard();
         break;
       case 'loop':
         this.loop = message.loop;
         if (this.player) this.player.loop = message.loop;
+        if (this.slowGuide) this.slowGuide.loop = message.loop;
         break;
       case 'tap':
         this.ofInterest = message;
@@ -152,12 +158,15 @@ export class EngineLoop {
       const { speed } = this;
       const before = player.position;
       const count = player.render(this.heardBlock, blockFrames);
-      this.seatReference(before, count);
+      const guide = this.nextGuide(before, count);
+      if (guide && this.renderable?.sound.guide?.on) this.seating?.hear(guideLayerId, guide);
       this.seating?.advance(count);
       if (player === this.live) this.listeners?.alone?.replace(this.heardBlock, count);
       if (Math.abs(player.position - before - count * speed) > 1) this.anchor(player.position - count * speed);
-      this.write(count);
       this.meter(count);
+      // Behind the meters, which tell of the sound alone; and not over what one step does.
+      if (guide && !this.listeners?.alone) this.addGuide(guide, count);
+      this.write(count);
       if (!this.loop && player.position >= this.endOfPlay()) {
         this.ended = true;
         this.report({ type: 'end', index: this.written });
@@ -170,9 +179,47 @@ export class EngineLoop {
     this.gaps = gaps;
   }
 
-  /** The reference sounds beside the layers, for the meter alone. */
-  private seatReference(position: Frames, count: Frames): void {
-    if (this.seating) this.reference?.play(this.seating, position, count);
+  /** What the guide gives beside the sound. */
+  private nextGuide(position: Frames, count: Frames): Block | undefined {
+    const { slowGuide, guideBlock } = this;
+    if (!this.live || !this.guide) return undefined;
+    if (!slowGuide) return this.guide.at(position, count);
+    guideBlock.frames = slowGuide.render(guideBlock.channels, count);
+    return guideBlock;
+  }
+
+  private addGuide(guide: Block, count: Frames): void {
+    for (let c = 0; c < this.heardBlock.length; c++) {
+      const from = guide.channels[c]!;
+      const into = this.heardBlock[c]!;
+      for (let i = 0; i < Math.min(count, guide.frames); i++) into[i]! += from[i]!;
+    }
+  }
+
+  /** Makes the guide anew when its audio changed; otherwise only moves it. */
+  private takeGuide({ sound, sampleRate, guide }: RenderableSound, before: RenderableSound['guide']): void {
+    if (!guide || !sound.guide) {
+      this.guide = this.slowGuide = undefined;
+      return;
+    }
+    const place = placeOf(sound.guide, sampleRate);
+    if (this.guide?.channels === channelsOf(sound.layout) && guide.hash === before?.hash) {
+      this.guide.set(place);
+      return;
+    }
+    this.guide = new GuidePlayer(guide.audio, sound.layout, place);
+    this.slowDownGuide();
+  }
+
+  /** Lets the guide follow a slow sound from where that is. */
+  private slowDownGuide(): void {
+    const { player, guide } = this;
+    this.slowGuide = undefined;
+    if (!(player instanceof SlowPlayer) || !guide) return;
+    guide.seek(Math.round(player.position));
+    this.slowGuide = new SlowPlayer(guide, player.speed);
+    this.slowGuide.loop = this.loop;
+    this.guideBlock = createBlock(guide.channels);
   }
 
   private treatNext(): void {
@@ -191,7 +238,8 @@ export class EngineLoop {
     this.live?.setSound(renderable.sound, contextOf(renderable));
     if (this.player instanceof EvenCompare) this.player.restart();
     const seated = seatsOf(renderable).join();
-    if (seated !== this.seated || renderable.reference?.hash !== before?.reference?.hash) this.seat();
+    this.takeGuide(renderable, before?.guide);
+    if (seated !== this.seated) this.seat();
     this.seated = seated;
     this.ended = false;
   }
@@ -213,6 +261,7 @@ export class EngineLoop {
       this.player.seek(position);
     } else return;
     this.player.loop = this.loop;
+    this.slowDownGuide();
     this.ended = false;
     const { channels } = this.player;
     this.heardBlock = createBlock(channels).channels;
@@ -295,7 +344,6 @@ export class EngineLoop {
       this.seatingOn && live && renderable && !(player instanceof SlowPlayer)
         ? new SeatingMeter(seatsOf(renderable), this.sampleRate, channelsOf(renderable.sound.layout), seatingMemory)
         : undefined;
-    this.reference = this.seating && renderable?.reference && new ReferencePlayer(renderable.reference.audio, renderable.sound.layout);
     if (live) live.listener = this.seating;
   }
 
@@ -359,9 +407,13 @@ export class EngineLoop {
   }
 }
 
-/** The layers that are seated, and the reference as one of them. */
-function seatsOf({ sound, reference }: RenderableSound): string[] {
-  return [...seatedLayers(sound), ...(reference ? [referenceLayerId] : [])];
+/** The layers that are seated, and the guide as one of them. */
+function seatsOf({ sound, guide }: RenderableSound): string[] {
+  return [...seatedLayers(sound), ...(guide && sound.guide?.on ? [guideLayerId] : [])];
+}
+
+function placeOf({ start, repeats, gain, on }: Guide, sampleRate: number): GuidePlace {
+  return { start: Math.round(start * sampleRate), repeats, gain: on ? decibelsToGain(gain) : 0 };
 }
 
 function contextOf({ sampleRate, identities, audio, treated, frozen }: RenderableSound): RenderContext {

@@ -108,6 +108,14 @@ export class LiveEngine {
     requestAnimationFrame((next) => this.followSilently(next));
   }
 
+  /** The moment of the time axis that leaves the loudspeaker now; undefined until the first is there. */
+  heardNow(): Seconds | undefined {
+    const { control, context } = this;
+    const place = this.playing() === 'sound' && control ? this.placeOfRing(Atomics.load(control, ringSlots.read)) : undefined;
+    if (place === undefined || !context) return this.playing() === 'silent' ? this.position() : undefined;
+    return place - context.baseLatency - context.outputLatency;
+  }
+
   stop(): void {
     this.send({ type: 'stop' });
     this.playing.set(undefined);
@@ -175,6 +183,8 @@ export class LiveEngine {
   private begin(what: 'sound' | 'audition', position: Seconds, speed = 1, until: Seconds = 0): void {
     this.onEnd = undefined;
     this.endIndex = undefined;
+    // Those of what played before tell nothing of this.
+    this.anchors = [];
     this.meters.set(undefined);
     this.send({ type: 'loop', loop: what === 'sound' ? this.latestLoop : undefined });
     this.send({ type: 'tap', ...this.latestTap });
@@ -266,6 +276,12 @@ export class LiveEngine {
     }
   }
 
+  /** Where on the time axis a frame of the ring lies, if what plays has come so far. */
+  private placeOfRing(index: number): Seconds | undefined {
+    const passed = this.anchors.findLast((anchor) => ((index - anchor.index) | 0) >= 0);
+    return passed && (passed.position + ((index - passed.index) | 0) * passed.speed) / sampleRate;
+  }
+
   /** Follows the worklet while something plays: position, output level, end. */
   private follow(): void {
     const { control } = this;
@@ -275,9 +291,8 @@ export class LiveEngine {
     }
     const read = Atomics.load(control, ringSlots.read);
     while (this.anchors.length > 1 && ((read - this.anchors[1]!.index) | 0) >= 0) this.anchors.shift();
-    const anchor = this.anchors[0];
-    if (anchor && ((read - anchor.index) | 0) >= 0)
-      this.currentPosition.set((anchor.position + ((read - anchor.index) | 0) * anchor.speed) / sampleRate);
+    const place = this.placeOfRing(read);
+    if (place !== undefined) this.currentPosition.set(place);
     this.outputPeak.set(Math.max(Atomics.exchange(control, ringSlots.outputPeak, 0) / 1e6, this.outputPeak() * 0.85));
     this.underruns.set(Atomics.load(control, ringSlots.underruns));
     if (this.endIndex !== undefined && ((read - this.endIndex) | 0) >= 0) {

@@ -5,7 +5,7 @@ import type { RenderableSound } from '../renderable-sound';
 const none: AudioByIdentity = new Map();
 
 /** What changed in a sound since it was last sent: layers that stayed are told by their ids, tables that stayed are left out. */
-export interface SoundChanges extends Pick<RenderableSound, 'sampleRate' | 'frozen' | 'reference'> {
+export interface SoundChanges extends Pick<RenderableSound, 'sampleRate' | 'frozen' | 'guide'> {
   readonly sound: Omit<Sound, 'layers'>;
   readonly layers: readonly (Layer | string)[];
   readonly identities?: ReadonlyMap<string, string>;

@@ -1,4 +1,5 @@
 import type { SharedAudio } from '@tangled-choir/jobs';
+import type { Seconds } from '@tangled-choir/core';
 import { Injectable, signal } from '@angular/core';
 import workletAddress from '../../../generated/recorder.processor.js' with { loader: 'file' };
 import type { RecordedBlock } from './recorded-block';
@@ -16,7 +17,12 @@ export interface Microphone {
 export interface Take {
   readonly audio: SharedAudio;
   readonly droppedFrames: number;
+  /** Where on the time axis its first frame belongs, where it was recorded along with something that played. */
+  readonly startedAt?: Seconds;
 }
+
+/** Blocks in which the take is aligned to what plays: later ones only bring more of the same jitter. */
+const alignedBlocks = 40;
 
 /** Joins blocks into one recording; where frames are missing between them there is silence of the same length. */
 export function joinBlocks(blocks: readonly RecordedBlock[], rate: number): Take {
@@ -49,6 +55,10 @@ export class Recorder {
   private context: AudioContext | undefined;
   private stream: MediaStream | undefined;
   private blocks: RecordedBlock[] = [];
+  /** Tells what is heard of the sound that plays along. */
+  private playing: (() => Seconds | undefined) | undefined;
+  private startedAt: Seconds | undefined;
+  private lastHeard: Seconds | undefined;
 
   /** Opens a microphone and shows its level. Rejects with a sentence about why it could not be opened. */
   async open(id?: string): Promise<void> {
@@ -76,8 +86,11 @@ export class Recorder {
     this.listening.set(true);
   }
 
-  start(): void {
+  /** Begins a take; `playing` tells the moment of the time axis that is heard, once something is. */
+  start(playing?: () => Seconds | undefined): void {
     this.blocks = [];
+    this.playing = playing;
+    this.startedAt = this.lastHeard = undefined;
     this.droppedFrames.set(0);
     this.seconds.set(0);
     this.recording.set(true);
@@ -87,8 +100,9 @@ export class Recorder {
   stop(): Take {
     this.recording.set(false);
     const take = joinBlocks(this.blocks, sampleRate);
+    const { startedAt } = this;
     this.blocks = [];
-    return take;
+    return startedAt === undefined ? take : { ...take, startedAt };
   }
 
   close(): void {
@@ -98,6 +112,23 @@ export class Recorder {
     this.listening.set(false);
     this.recording.set(false);
     this.level.set(0);
+  }
+
+  /**
+   * Puts the take onto the time axis by what is heard while a block comes in. Blocks are late by chance and never early, so the earliest start counts;
+   * what the microphone is late by in any case is known to the browser at best.
+   */
+  private align(): void {
+    const heard = this.blocks.length <= alignedBlocks ? this.playing?.() : undefined;
+    if (heard === undefined || (this.lastHeard !== undefined && heard < this.lastHeard)) return;
+    this.lastHeard = heard;
+    const start = heard - this.seconds() - this.inputLatency;
+    this.startedAt = Math.min(this.startedAt ?? Infinity, start);
+  }
+
+  private get inputLatency(): Seconds {
+    const settings: MediaTrackSettings & { readonly latency?: number } = this.stream?.getAudioTracks()[0]?.getSettings() ?? {};
+    return settings.latency ?? 0;
   }
 
   private receive(block: RecordedBlock): void {
@@ -110,6 +141,7 @@ export class Recorder {
     this.blocks.push(block);
     const first = this.blocks[0]!;
     this.seconds.set((block.frame + block.channels[0]!.length - first.frame) / sampleRate);
+    this.align();
     if (this.seconds() >= longestSeconds) this.recording.set(false);
   }
 }

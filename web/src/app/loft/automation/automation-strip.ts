@@ -23,7 +23,6 @@ import type { ShownScale } from '../../ui/quantity';
 import { formatQuantity } from '../../ui/quantity';
 import type { ValueChange } from '../../ui/value-field';
 import { newGesture, ValueField } from '../../ui/value-field';
-import { stripHeight } from '../timeline/timeline-rows';
 import { TimelineScale } from '../timeline/timeline-scale';
 import type { LaneChoice } from './lane-commands';
 import { LaneCommands } from './lane-commands';
@@ -31,7 +30,8 @@ import type { Handle, StripScale } from './lane-path';
 import { bendHandles, lanePath, placeOfY, pointHandles, shownRange, valueOfY, yOfPlace } from './lane-path';
 
 const curveTop = 24;
-const curveBottom = stripHeight - 5;
+/** Pixels below the curve. */
+const belowCurve = 5;
 /** How near to the curve a press takes hold of it. */
 const reach = 6;
 const fineFactor = 0.1;
@@ -55,6 +55,8 @@ export class AutomationStrip {
   readonly drawn = input.required<AutomationLane>();
   readonly property = input.required<Property>();
   readonly seconds = input.required<number>();
+  /** In pixels. */
+  readonly height = input.required<number>();
   /** The stretch of time in view. */
   readonly shown = input.required<Stretch>();
   readonly snap = input.required<(time: number) => number>();
@@ -69,7 +71,6 @@ export class AutomationStrip {
   /** When a press last put a point onto the curve, and what it holds since then. */
   private insertedAt = -Infinity;
   private inserted: Held | undefined;
-  protected readonly height = stripHeight;
   protected readonly pen = signal(false);
   protected readonly stretch = signal<Stretch | undefined>(undefined);
   protected readonly parameter = computed((): NumberParameter => {
@@ -84,7 +85,7 @@ export class AutomationStrip {
   protected readonly strip = computed((): StripScale => ({
     pixelsPerSecond: this.scale.pixelsPerSecond(),
     top: curveTop,
-    bottom: curveBottom,
+    bottom: this.height() - belowCurve,
     seconds: this.seconds(),
   }));
   protected readonly width = computed(() => this.seconds() * this.scale.pixelsPerSecond());

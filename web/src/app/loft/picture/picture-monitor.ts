@@ -9,6 +9,7 @@ import { formatTimecode, frameAt, frameTime } from '@tangled-choir/core';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { DocumentStore } from '../../state/project/document.store';
 import { Notices } from '../../state/notices';
+import { PictureSound } from '../../state/picture-sound';
 import { PictureStore } from '../../state/picture.store';
 import { PreviewMovie } from '../../state/preview-movie';
 import type { PlaySpeed } from '../../state/playback.store';
@@ -31,6 +32,7 @@ export class PictureMonitor {
   protected readonly store = inject(PictureStore);
   protected readonly playback = inject(Playback);
   protected readonly workbench = inject(WorkbenchStore);
+  protected readonly sound = inject(PictureSound);
   protected readonly movie = inject(PreviewMovie);
   protected readonly window = inject(PictureWindow);
   private readonly notices = inject(Notices);

@@ -1,7 +1,7 @@
 import type { Project } from '@tangled-choir/core';
 import { applyEdit, createProject, editNamed, effectCatalogue, startHistory } from '@tangled-choir/core';
 import type { EditArguments, EditName } from '@tangled-choir/core';
-import { busHeight, layerHeight, stripHeight, timelineRows } from './timeline-rows';
+import { busHeight, guideHeight, timelineRows } from './timeline-rows';
 
 const make = <N extends EditName>(project: Project, name: N, args: EditArguments<N>): Project =>
   applyEdit(startHistory(project), editNamed(name), args, effectCatalogue).project;
@@ -33,30 +33,38 @@ function example() {
   return { sound: project.sounds[0]!, crack, group: project.sounds[0]!.buses[0]!.id };
 }
 
+/** Every lane has a height of its own. */
+const heightOf = (id: string, kind: string): number => (kind === 'layer' ? 50 : 80) + id.length;
+
 const named = (rows: ReturnType<typeof timelineRows>): string[] =>
   rows.map((row) =>
-    row.kind === 'layer' ? row.layer.name : row.kind === 'bus' ? row.bus.name : row.kind === 'lane' ? row.lane.address : 'whole',
+    row.kind === 'layer' ? row.layer.name : row.kind === 'bus' ? row.bus.name : row.kind === 'lane' ? row.lane.address : row.kind,
   );
 
 describe('the rows of the timeline', () => {
   it('are layers, each group above its own, then shared buses and the whole sound', () => {
     const { sound } = example();
-    expect(named(timelineRows(sound, new Set(), new Set()))).toEqual(['Crack', 'Low', 'Boom', 'Wind', 'Cavern', 'whole']);
+    expect(named(timelineRows(sound, new Set(), new Set(), heightOf))).toEqual(['Crack', 'Low', 'Boom', 'Wind', 'Cavern', 'whole']);
   });
 
   it('hide the layers of a folded group, and show lanes under what they move where they are open', () => {
     const { sound, crack, group } = example();
-    const rows = timelineRows(sound, new Set([`layer/${crack}`, 'sound']), new Set([group]));
+    const rows = timelineRows(sound, new Set([`layer/${crack}`, 'sound']), new Set([group]), heightOf);
     expect(named(rows)).toEqual(['Crack', `layer/${crack}/gain`, 'Low', 'Cavern', 'whole', 'sound/gain']);
   });
 
   it('lie below each other without gaps', () => {
-    const { sound, crack } = example();
-    const rows = timelineRows(sound, new Set([`layer/${crack}`]), new Set());
+    const { sound: plain, crack } = example();
+    const sound = { ...plain, guide: { source: 'source-1', start: 0, gain: 0, on: true, repeats: false } };
+    const rows = timelineRows(sound, new Set([`layer/${crack}`]), new Set(), heightOf);
+    expect(rows[0]!.kind).toBe('guide');
     let top = 0;
     for (const row of rows) {
       expect(row.top).toBe(top);
-      expect(row.height).toBe(row.kind === 'layer' ? layerHeight : row.kind === 'lane' ? stripHeight : busHeight);
+      const fixed = row.kind === 'guide' ? guideHeight : busHeight;
+      const own =
+        row.kind === 'layer' ? heightOf(row.layer.id, 'layer') : row.kind === 'lane' ? heightOf(row.lane.id, 'automation') : fixed;
+      expect(row.height).toBe(own);
       top += row.height;
     }
   });

@@ -1,10 +1,13 @@
-import type { AutomationLane, Bus, Layer, Property, Sound } from '@tangled-choir/core';
+import type { AutomationLane, Bus, Guide, Layer, Property, Sound } from '@tangled-choir/core';
 import { effectCatalogue, findProperty } from '@tangled-choir/core';
+import type { LaneKind } from '../../state/lane-heights.store';
 
-/** Heights of rows in pixels; the style sheet of the timeline has the same. */
-export const layerHeight = 58;
+/** Heights of rows in pixels that are always the same. */
 export const busHeight = 28;
-export const stripHeight = 84;
+export const guideHeight = 52;
+
+/** The height of a lane, by its id. */
+export type HeightOf = (id: string, kind: LaneKind) => number;
 
 interface Place {
   /** What it is known by in the page. */
@@ -16,6 +19,7 @@ interface Place {
 /** What the timeline shows from top to bottom. */
 export type Row = Place &
   (
+    | { readonly kind: 'guide'; readonly guide: Guide }
     | { readonly kind: 'layer'; readonly layer: Layer; readonly index: number; readonly grouped: boolean }
     | { readonly kind: 'bus'; readonly bus: Bus; readonly folded: boolean; readonly layers: number }
     | { readonly kind: 'whole' }
@@ -25,10 +29,10 @@ export type Row = Place &
 type Content = Row extends infer R ? (R extends Row ? Omit<R, keyof Place> : never) : never;
 
 /**
- * Rows of a sound: its layers, each group above its own, shared buses and the whole sound below; automation lanes under what they move,
+ * Rows of a sound: its guide, its layers, each group above its own, shared buses and the whole sound below; automation lanes under what they move,
  * where they are open.
  */
-export function timelineRows(sound: Sound, open: ReadonlySet<string>, folded: ReadonlySet<string>): Row[] {
+export function timelineRows(sound: Sound, open: ReadonlySet<string>, folded: ReadonlySet<string>, heightOf: HeightOf): Row[] {
   const rows: Row[] = [];
   let top = 0;
   const add = (key: string, height: number, content: Content): void => {
@@ -38,12 +42,14 @@ export function timelineRows(sound: Sound, open: ReadonlySet<string>, folded: Re
   const lanes = lanesByOwner(sound);
   const addLanes = (owner: string, grouped: boolean): void => {
     if (!open.has(owner)) return;
-    for (const { lane, property } of lanes.get(owner) ?? []) add(lane.id, stripHeight, { kind: 'lane', lane, property, grouped });
+    for (const { lane, property } of lanes.get(owner) ?? [])
+      add(lane.id, heightOf(lane.id, 'automation'), { kind: 'lane', lane, property, grouped });
   };
   const addBus = (bus: Bus, isFolded: boolean, layers: number): void => {
     add(bus.id, busHeight, { kind: 'bus', bus, folded: isFolded, layers });
     addLanes(`bus/${bus.id}`, false);
   };
+  if (sound.guide) add('guide', guideHeight, { kind: 'guide', guide: sound.guide });
   const seen = new Set<string>();
   sound.layers.forEach((layer, index) => {
     const group = sound.buses.find((bus) => bus.id === layer.group);
@@ -52,7 +58,7 @@ export function timelineRows(sound: Sound, open: ReadonlySet<string>, folded: Re
       addBus(group, folded.has(group.id), sound.layers.filter((other) => other.group === group.id).length);
     }
     if (group && folded.has(group.id)) return;
-    add(layer.id, layerHeight, { kind: 'layer', layer, index, grouped: group !== undefined });
+    add(layer.id, heightOf(layer.id, 'layer'), { kind: 'layer', layer, index, grouped: group !== undefined });
     addLanes(`layer/${layer.id}`, group !== undefined);
   });
   const shared = sound.buses.filter((bus) => bus.kind === 'shared');

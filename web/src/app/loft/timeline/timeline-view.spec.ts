@@ -1,5 +1,4 @@
 import type { Clip, Layer } from '@tangled-choir/core';
-import { layerHeight } from './timeline-rows';
 import { TimelineView } from './timeline-view';
 
 const scroller = (left: number, top: number, width = 1_000, height = 400): HTMLElement => {
@@ -11,6 +10,8 @@ const scroller = (left: number, top: number, width = 1_000, height = 400): HTMLE
 
 /** A clip of a second at each whole second. */
 const layer = { clips: Array.from({ length: 60 }, (_, start) => ({ start, length: 1, speed: 0 }) as Clip) } as Layer;
+
+const layerHeight = 58;
 
 describe('what of the timeline is in the page', () => {
   const shownLanes = (view: TimelineView): number[] =>

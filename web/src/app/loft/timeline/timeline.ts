@@ -16,9 +16,10 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Layer, Role, Source } from '@tangled-choir/core';
-import { audibleLayers, crossfadesOf, roles, soundEnd } from '@tangled-choir/core';
+import { audibleLayers, crossfadesOf, guideEnd, pictureEnd, roles, soundEnd } from '@tangled-choir/core';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { DocumentStore } from '../../state/project/document.store';
+import { LaneHeights } from '../../state/lane-heights.store';
 import type { Placeable } from '../../state/placeable';
 import { placeableOf } from '../../state/placeable';
 import { Playback } from '../../state/playback.store';
@@ -33,6 +34,8 @@ import { ChannelLabel } from '../channels/channel-label';
 import type { ClipDrag } from './clip-box';
 import { ClipBox } from './clip-box';
 import { ClipDragging } from './clip-drag';
+import { GuideRow } from '../guide/guide-row';
+import { LaneEdge } from './lane-edge';
 import { LayerMenu } from '../channels/layer-menu';
 import { PictureStrip } from '../picture/picture-strip';
 import { snapTargets, snapTime } from './snap';
@@ -47,6 +50,7 @@ export const draggedSourceType = 'application/x-choir-source';
 const draggedLayerType = 'application/x-choir-layer';
 const snapReach = 7;
 const spaceBehindEnd = 3;
+const mostBehindEnd = 30;
 const lassoStart = 4;
 
 /** Layers as lanes over time, with the ruler, the marks, the loop and the playhead. */
@@ -60,6 +64,8 @@ const lassoStart = 4;
     BusMenu,
     ChannelLabel,
     ClipBox,
+    GuideRow,
+    LaneEdge,
     LayerMenu,
     MatIconModule,
     MatMenuModule,
@@ -75,11 +81,14 @@ const lassoStart = 4;
 export class Timeline {
   /** A source was dropped: onto a layer, beside all of them, or with Alt onto a clip whose recording it takes the place of. */
   readonly sourceDropped = output<{ placed: Placeable; start: number; layer: string | undefined; replaces?: string }>();
+  /** A source was dropped to be the guide. */
+  readonly guideDropped = output<{ source: string; start: number }>();
   protected readonly document = inject(DocumentStore);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly playback = inject(Playback);
   protected readonly engine = inject(LiveEngine);
   protected readonly scale = inject(TimelineScale);
+  private readonly heights = inject(LaneHeights);
   private readonly dragging = inject(ClipDragging);
   private readonly display = inject(TimeDisplay);
   private readonly content = viewChild.required<ElementRef<HTMLElement>>('content');
@@ -97,7 +106,7 @@ export class Timeline {
   protected readonly sound = this.workbench.sound;
   protected readonly rows = computed(() => {
     const sound = this.sound();
-    return sound ? timelineRows(sound, new Set(this.workbench.automated()), new Set(this.workbench.folded())) : [];
+    return sound ? timelineRows(sound, new Set(this.workbench.automated()), new Set(this.workbench.folded()), this.heights.heightOf) : [];
   });
   private readonly heard = computed(() => {
     const sound = this.sound();
@@ -107,14 +116,15 @@ export class Timeline {
   protected readonly sources = computed(
     () => new Map<string, Source>((this.document.project()?.sources ?? []).map((source) => [source.id, source])),
   );
-  /** The axis reaches a while past the sound; a long picture does not stretch it endlessly. */
-  private readonly pictureEnd = computed(() => {
+  /** The axis reaches a while past the sound; a long picture or guide does not stretch it endlessly. */
+  protected readonly seconds = computed(() => {
     const sound = this.sound();
-    return sound?.picture ? Math.min(sound.picture.offset + sound.picture.seconds, soundEnd(sound) + 30) : 0;
+    const project = this.document.project();
+    if (!sound || !project) return 4;
+    const end = soundEnd(sound);
+    const beside = Math.max(pictureEnd(sound), guideEnd(sound, project));
+    return Math.max(4, Math.max(end, Math.min(beside, end + mostBehindEnd)) + spaceBehindEnd);
   });
-  protected readonly seconds = computed(() =>
-    Math.max(4, (this.sound() ? Math.max(soundEnd(this.sound()!), this.pictureEnd()) : 0) + spaceBehindEnd),
-  );
   protected readonly width = computed(() => this.seconds() * this.scale.pixelsPerSecond());
   protected readonly playhead = computed(() => this.playback.playhead() * this.scale.pixelsPerSecond());
 
@@ -172,8 +182,13 @@ export class Timeline {
   }
 
   protected readonly timeAt = (clientX: number): number => {
+    return Math.max(0, this.axisAt(clientX));
+  };
+
+  /** The same without an end at 0: a guide may begin before it. */
+  protected readonly axisAt = (clientX: number): number => {
     const element = this.scroller().nativeElement;
-    return Math.max(0, (clientX - element.getBoundingClientRect().left + element.scrollLeft) / this.scale.pixelsPerSecond());
+    return (clientX - element.getBoundingClientRect().left + element.scrollLeft) / this.scale.pixelsPerSecond();
   };
 
   /** The nearest of what is snapped to, if it is near. */
@@ -282,7 +297,8 @@ export class Timeline {
     const moved = event.dataTransfer?.getData(draggedLayerType);
     const onto = event.altKey && event.target instanceof Element ? event.target.closest('tc-clip')?.getAttribute('data-clip') : undefined;
     const replaces = onto ? { replaces: onto } : {};
-    if (placed) this.sourceDropped.emit({ placed, start: this.snapped(this.timeAt(event.clientX)), layer, ...replaces });
+    if (placed && layer === 'guide') this.guideDropped.emit({ source: placed.source, start: this.snapped(this.timeAt(event.clientX)) });
+    else if (placed) this.sourceDropped.emit({ placed, start: this.snapped(this.timeAt(event.clientX)), layer, ...replaces });
     else if (moved) this.reorder(moved, index);
   }
 

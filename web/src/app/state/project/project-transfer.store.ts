@@ -87,8 +87,8 @@ export const ProjectTransfer = signalStore(
       };
 
       /** Takes sources that were made here, such as a loop, into the project, as one undo step; false when it cannot be changed now. */
-      const storeSources = (stored: readonly StoredSource[]): Promise<boolean> =>
-        keep(stored, () => document.edit('addSources', { sources: stored.map(({ source }) => source), made: true }));
+      const storeSources = (stored: readonly StoredSource[], gesture?: string): Promise<boolean> =>
+        keep(stored, () => document.edit('addSources', { sources: stored.map(({ source }) => source), made: true }, gesture));
 
       const unzip = async ({ path, file }: FileToImport): Promise<FileToImport[]> => {
         const found = await jobs.run('unzip', { name: path, file }, `Unpacking ${path}`);
@@ -125,10 +125,10 @@ export const ProjectTransfer = signalStore(
         keep,
         storeSources,
         /**
-         * Imports sound files, and the sound files in zips, into the open project as one undo step. Files that cannot be read are returned with
-         * their reasons; the others are imported all the same.
+         * Imports sound files, and the sound files in zips, into the open project as one undo step, to which a `gesture` can join more. Files that
+         * cannot be read are returned with their reasons; the others are imported all the same.
          */
-        async importFiles(files: readonly FileToImport[]): Promise<ImportResult> {
+        async importFiles(files: readonly FileToImport[], gesture?: string): Promise<ImportResult> {
           const failures: ImportFailure[] = [];
           const notes: string[] = [];
           const fail = (file: string, error: unknown): undefined => {
@@ -152,7 +152,7 @@ export const ProjectTransfer = signalStore(
           await Promise.all(Array.from({ length: filesAtOnce }, takeNext));
           const imported = results.filter((result) => result !== undefined);
           const sources = imported.map(({ source }) => source);
-          const taken = sources.length > 0 && document.edit('addSources', { sources });
+          const taken = sources.length > 0 && document.edit('addSources', { sources }, gesture);
           if (!taken) await forget(imported);
           if (jobs.signal.aborted)
             notices.info(
@@ -166,12 +166,12 @@ export const ProjectTransfer = signalStore(
           const { audio, frames, channels, origin } = found.source;
           if (!document.edit('relinkSource', { source, audio, frames, channels, origin })) await forget([found]);
         },
-        /** Makes a source of what was recorded; returns its id. */
-        async storeTake(audio: SharedAudio, name: string, droppedFrames: number): Promise<string | undefined> {
+        /** Makes a source of what was recorded; returns its id. A `gesture` joins more to the undo step. */
+        async storeTake(audio: SharedAudio, name: string, droppedFrames: number, gesture?: string): Promise<string | undefined> {
           const date = new Date().toISOString().slice(0, 19).replace('T', ' ');
           const input = { audio, name, date, droppedFrames, sampleRate: projectSampleRate };
           const result = await jobs.run('importTake', input, `Keeping ${name}`);
-          return (await storeSources([result])) ? document.project()?.sources.at(-1)?.id : undefined;
+          return (await storeSources([result], gesture)) ? document.project()?.sources.at(-1)?.id : undefined;
         },
         /** Cuts parts out of a source, or makes one or all of its channels a mono source; they become sources of their own. */
         async cutParts(source: Source, parts: readonly CutPart[], channel: ChannelChoice): Promise<number> {

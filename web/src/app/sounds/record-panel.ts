@@ -1,7 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, output, signal } from '@angular/core';
+import { booleanAttribute, ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import type { Source } from '@tangled-choir/core';
+import { LiveEngine } from '../engine/live/live-engine';
 import { Recorder } from '../engine/record/recorder';
 import { DocumentStore } from '../state/project/document.store';
 import { Notices } from '../state/notices';
@@ -12,7 +13,14 @@ import { formatDuration, formatLevel } from '../ui/quantity';
 
 export const countIns = [0, 1, 2, 3, 5] as const;
 
-/** Records takes from a microphone: input, level, count-in, and the takes of this session, each an ordinary source. */
+/** A take that was kept, where it belongs on the time axis, and the gesture that more of the same undo step takes. */
+export interface KeptTake {
+  readonly source: string;
+  readonly startedAt: number;
+  readonly gesture: string;
+}
+
+/** Records takes from a microphone, if wanted while the sound and its picture play: input, level, count-in, and the takes of this session, each an ordinary source. */
 @Component({
   selector: 'tc-record-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -21,8 +29,13 @@ export const countIns = [0, 1, 2, 3, 5] as const;
   styleUrl: './record-panel.scss',
 })
 export class RecordPanel {
+  /** Whether takes can be recorded along with what is worked on. */
+  readonly besideSound = input(false, { transform: booleanAttribute });
   readonly closed = output();
+  /** A take was recorded along with the sound. */
+  readonly taken = output<KeptTake>();
   protected readonly recorder = inject(Recorder);
+  private readonly engine = inject(LiveEngine);
   private readonly document = inject(DocumentStore);
   private readonly transfer = inject(ProjectTransfer);
   private readonly playback = inject(Playback);
@@ -31,6 +44,7 @@ export class RecordPanel {
   protected readonly countIns = countIns;
   protected readonly problem = signal<string | undefined>(undefined);
   protected readonly countIn = signal(0);
+  protected readonly along = signal(true);
   /** Seconds left until recording begins. */
   protected readonly counting = signal<number | undefined>(undefined);
   private readonly takeIds = signal<readonly string[]>([]);
@@ -64,7 +78,7 @@ export class RecordPanel {
   protected toggle(): void {
     if (this.recorder.recording()) void this.finish();
     else if (this.counting() !== undefined) this.cancelCount();
-    else if (this.countIn() === 0) this.recorder.start();
+    else if (this.countIn() === 0) this.begin();
     else this.count();
   }
 
@@ -85,6 +99,16 @@ export class RecordPanel {
     return formatDuration(take.frames / (this.document.project()?.sampleRate ?? 48_000));
   }
 
+  private begin(): void {
+    if (!this.besideSound() || !this.along()) {
+      this.recorder.start();
+      return;
+    }
+    this.playback.stop();
+    this.recorder.start(() => this.engine.heardNow());
+    this.playback.play();
+  }
+
   private count(): void {
     this.counting.set(this.countIn());
     this.timer = setInterval(() => {
@@ -92,7 +116,7 @@ export class RecordPanel {
       if (left > 0) this.counting.set(left);
       else {
         this.cancelCount();
-        this.recorder.start();
+        this.begin();
       }
     }, 1_000);
   }
@@ -103,14 +127,17 @@ export class RecordPanel {
   }
 
   private async finish(): Promise<void> {
-    const { audio, droppedFrames } = this.recorder.stop();
+    const { audio, droppedFrames, startedAt } = this.recorder.stop();
+    if (this.besideSound() && this.along()) this.playback.stop();
     if (audio.channels[0]!.length === 0) return;
     try {
       const taken = this.document.project()?.sources.map((source) => source.name) ?? [];
       let number = 1;
       while (taken.includes(`Take ${number}`)) number++;
-      const id = await this.transfer.storeTake(audio, `Take ${number}`, droppedFrames);
+      const gesture = `take ${number} of ${audio.channels[0]!.length} frames`;
+      const id = await this.transfer.storeTake(audio, `Take ${number}`, droppedFrames, gesture);
       if (id !== undefined) {
+        if (startedAt !== undefined) this.taken.emit({ source: id, startedAt, gesture });
         this.takeIds.update((ids) => [...ids, id]);
         this.workbench.selectSource(id);
       }
