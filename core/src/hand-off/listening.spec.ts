@@ -72,8 +72,7 @@ describe.each(states)('%s', (_, listening, names) => {
     }
     expect(freezeRecipe(first(listening), high)).toEqual(freezeRecipe(first(project), high));
     expect(recipeId(first(listening), listening)).toBe(recipeId(first(project), project));
-    const stems = (from: Project) =>
-      stemsOf(first(from)).map((stem) => [stem.name, renderSound(stem, context, { tail: 'ring out' })]);
+    const stems = (from: Project) => stemsOf(first(from)).map((stem) => [stem.name, renderSound(stem, context, { tail: 'ring out' })]);
     expect(stems(listening)).toEqual(stems(project));
   });
 

@@ -14,8 +14,8 @@ import { sourceIdentities } from '../project/sources';
 export type Draws = Readonly<Record<string, number>>;
 
 /**
- * The draws of sibling `index`. Each depends on the seed, the sibling, its roll and the address alone: another sway, added or taken away,
- * moves no other draw. A kept sibling has its draws in the document. Without sways a sibling equals the original.
+ * The draws of sibling `index`. Each depends on the seed, the sibling, its roll and the address alone, or on the one whose chance it shares: another
+ * sway, added or taken away, moves no other draw. A kept sibling has its draws in the document. Without sways a sibling equals the original.
  */
 export function drawSibling(sound: Sound, index: number): Draws {
   const { seed, sways, siblings } = sound.family;
@@ -23,7 +23,7 @@ export function drawSibling(sound: Sound, index: number): Draws {
   if (sibling?.draws) return sibling.draws;
   const draws: Record<string, number> = {};
   for (const sway of sways) {
-    const chance = createRandom(seedOf(seed, index, sibling?.roll ?? 0, sway.address)).next();
+    const chance = createRandom(seedOf(seed, index, sibling?.roll ?? 0, sway.like ?? sway.address)).next();
     draws[sway.address] = sway.kind === 'presence' ? Number(chance < sway.chance) : sway.low + (sway.high - sway.low) * chance;
   }
   return draws;

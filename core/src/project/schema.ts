@@ -210,7 +210,13 @@ const guide = z.strictObject({
   repeats: z.boolean(),
 });
 
-const swayTarget = { id, address: z.string().max(300), locked: z.boolean() };
+const swayTarget = {
+  id,
+  address: z.string().max(300),
+  locked: z.boolean(),
+  /** The address whose chance it shares: pieces of one clip draw alike, so that a cut stays unheard in every sibling. */
+  like: z.string().max(300).optional(),
+};
 /** How far one property may vary between siblings: a range of offsets from its base, or the chance that a layer is there at all. */
 const sway = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('range'), ...swayTarget, low: z.number(), high: z.number() }),

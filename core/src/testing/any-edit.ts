@@ -154,7 +154,10 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
     lockClips: () => (clip ? { sound: s, clips: [clip.id], locked: pick % 3 === 0 } : undefined),
     groupClips: () => (some.length > 1 ? { sound: s, clips: some, together: pick % 2 === 0 } : undefined),
     splitClips: () => (clip ? { sound: s, clips: some, time } : undefined),
-    carve: () => (layer ? { sound: s, layers: [layer.id], hole: { time, before: 0.02, after: amount / 5, fade: 0.01 } } : undefined),
+    carve: () =>
+      layer
+        ? { sound: s, layers: [layer.id], hole: { time, before: 0.02, after: amount / 5, fade: 0.01, depth: pick % 2 ? -60 : -9 } }
+        : undefined,
     closeGaps: () => (clip ? { sound: s, clips: some } : undefined),
     copyClips: () => (clip ? { sound: s, to: [{ clip: clip.id, start: time }] } : undefined),
     duplicateClips: () => (clip ? { sound: s, clips: some } : undefined),

@@ -6,6 +6,7 @@ import { contentAtTime } from '../time/speed-curve';
 import type { Division } from '../time/tempo-grid';
 import { gridLines, noteLength } from '../time/tempo-grid';
 import { assertRoom, clipsLabel, cloneClip, edgeFade, moveOffset, unlockedClip } from './clip-edits';
+import { replaceClip } from './clip-pieces';
 import { defineEdit, EditError, soundOf, takeId } from './edit';
 
 /** A part of a clip, in seconds from the clip's start. */
@@ -106,7 +107,7 @@ export const chopClip = defineEdit<{ sound: string; clip: string; settings: Chop
       start += slice.length;
       return part;
     });
-    layer.clips.splice(layer.clips.indexOf(clip), 1, ...parts);
+    replaceClip(draft, target, layer, clip, parts);
   },
 });
 
@@ -163,6 +164,6 @@ export const stutterClip = defineEdit<{ sound: string; clip: string; settings: S
     assertRoom(layer, parts.length);
     if (parts.length < 2 || clipEnd(clip) - clip.start < note)
       throw new EditError('The clip is shorter than one note of the grid; choose shorter notes.');
-    layer.clips.splice(layer.clips.indexOf(clip), 1, ...parts);
+    replaceClip(draft, target, layer, clip, parts);
   },
 });

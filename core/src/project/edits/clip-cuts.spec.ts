@@ -1,6 +1,7 @@
 import { frameCount } from '../../audio/audio';
 import { ArrangeBench, roughness } from '../../testing/arrange-bench';
 import { mono, noise, residual, sine } from '../../testing/signals';
+import { drawSibling } from '../../kin/family';
 import { clipEnd } from '../time/clip-times';
 
 const rate = 48_000;
@@ -104,7 +105,7 @@ describe('carving', () => {
   it('leaves a hole of the wanted width with faded edges, and nothing clicks', () => {
     const bench = new ArrangeBench(mono(new Float32Array(rate).fill(0.5)));
     bench.do('fadeClips', { clips: [bench.clip.id], side: 'in', length: 0.01 });
-    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.5, before: 0.02, after: 0.06, fade: 0.01 } });
+    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.5, before: 0.02, after: 0.06, fade: 0.01, depth: -60 } });
     const heard = bench.render();
     expect(heard[Math.round(0.46 * rate)]).toBeCloseTo(0.5, 5);
     for (const time of [0.4801, 0.5, 0.5599]) expect(Math.abs(heard[Math.round(time * rate)]!)).toBeLessThan(0.001);
@@ -112,16 +113,88 @@ describe('carving', () => {
     expect(roughness(heard)).toBeLessThan((0.5 * Math.PI) / 2 / 140);
   });
 
+  it.each([
+    ['where clips add up', 'sum' as const],
+    ['where they crossfade', 'crossfade' as const],
+  ])('ducks by a depth, and fades between both levels, %s', (_, overlaps) => {
+    const bench = new ArrangeBench(mono(new Float32Array(rate).fill(0.5)));
+    bench.do('setOverlaps', { layer: bench.layer().id, overlaps });
+    const before = bench.render();
+    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.5, before: 0.02, after: 0.06, fade: 0.01, depth: -12 } });
+    expect(bench.clips()).toHaveLength(3);
+    const heard = bench.render();
+    for (const time of [0.1, 0.469, 0.571, 0.9]) expect(heard[Math.round(time * rate)]).toBeCloseTo(0.5, 5);
+    for (const time of [0.4801, 0.5, 0.5599]) expect(heard[Math.round(time * rate)]).toBeCloseTo(0.5 * 10 ** (-12 / 20), 4);
+    // Halfway down the fade lies halfway between both levels.
+    expect(heard[Math.round(0.475 * rate)]).toBeCloseTo(0.25 * (1 + 10 ** (-12 / 20)), 2);
+    expect(roughness(heard)).toBeLessThanOrEqual(Math.max(roughness(before), (0.5 * Math.PI) / 2 / 470));
+  });
+
+  it('ducks a clip that lies in the hole as a whole, and one to its end that has no room behind it', () => {
+    const bench = new ArrangeBench(mono(noise(rate / 10)));
+    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.05, before: 0.06, after: 0.06, fade: 0.01, depth: -59 } });
+    expect(bench.clips()).toHaveLength(1);
+    expect(bench.clip.gain).toBe(-59);
+    bench.do('copyClips', { to: [{ clip: bench.clip.id, start: 0.45 }] });
+    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.55, before: 0.05, after: 0.06, fade: 0.01, depth: -1 } });
+    expect(bench.clips().map(({ gain }) => gain)).toEqual([-59, -59, -60]);
+  });
+
   it('takes clips away that lie in the hole, shortens those that end in it, and says when nothing is there', () => {
     const bench = new ArrangeBench(mono(noise(rate / 10)));
     bench.do('copyClips', { to: [{ clip: bench.clip.id, start: 0.45 }] });
-    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.05, before: 0.06, after: 0.06, fade: 0.01 } });
+    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.05, before: 0.06, after: 0.06, fade: 0.01, depth: -60 } });
     expect(bench.clips().map(({ start }) => start)).toEqual([0.45]);
-    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.55, before: 0.05, after: 0.06, fade: 0.01 } });
+    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.55, before: 0.05, after: 0.06, fade: 0.01, depth: -60 } });
     expect(clipEnd(bench.clip)).toBeCloseTo(0.5);
-    expect(() => bench.do('carve', { layers: [bench.layer().id], hole: { time: 3, before: 0.1, after: 0.1, fade: 0.01 } })).toThrow(
-      'nothing to carve',
-    );
+    expect(() =>
+      bench.do('carve', { layers: [bench.layer().id], hole: { time: 3, before: 0.1, after: 0.1, fade: 0.01, depth: -60 } }),
+    ).toThrow('nothing to carve');
+  });
+});
+
+describe('the sways of a clip', () => {
+  const swayed = () => {
+    const bench = new ArrangeBench(mono(noise(rate)));
+    const address = `layer/${bench.layer().id}/clip/${bench.clip.id}/gain`;
+    bench.do('setSway', { sway: { kind: 'range', address, low: -6, high: 6, locked: false }, label: '' });
+    bench.do('setFamily', { size: 3 });
+    bench.do('judgeSibling', { index: 1, state: 'kept', draws: { [address]: 2.5 } });
+    return bench;
+  };
+  const cuts = {
+    split: (bench: ArrangeBench) => bench.do('splitClips', { clips: [bench.clip.id], time: 0.5 }),
+    carved: (bench: ArrangeBench) =>
+      bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.5, before: 0.02, after: 0.06, fade: 0.01, depth: -12 } }),
+    'cut out': (bench: ArrangeBench) =>
+      bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.5, before: 0.02, after: 0.06, fade: 0.01, depth: -60 } }),
+  };
+
+  it.each(Object.entries(cuts))('go over to all pieces when it is %s, and every sibling is one sound', (_, change) => {
+    const bench = swayed();
+    change(bench);
+    const addresses = bench.clips().map(({ id }) => `layer/${bench.layer().id}/clip/${id}/gain`);
+    expect(addresses.length).toBeGreaterThan(1);
+    const drawn = [0, 1, 2].map((index) => drawSibling(bench.project.sounds[0]!, index));
+    for (const draws of drawn) {
+      expect(Object.keys(draws).sort()).toEqual([...addresses].sort());
+      expect(new Set(Object.values(draws)).size).toBe(1);
+    }
+    expect(Object.values(drawn[1]!)[0]).toBe(2.5);
+    expect(drawn[0]).not.toEqual(drawn[2]);
+  });
+
+  it('stay with the slices of a chop, and end with a clip that is carved away', () => {
+    const bench = swayed();
+    bench.do('chopClip', {
+      clip: bench.clip.id,
+      settings: { division: '1/4', denser: 0, gap: 0, order: 'as recorded', every: 0, everyPitch: 0, everyReversed: false, seed: 1 },
+    });
+    const addresses = bench.clips().map(({ id }) => `layer/${bench.layer().id}/clip/${id}/gain`);
+    expect(addresses).toHaveLength(2);
+    expect(bench.project.sounds[0]!.family.sways.map(({ address }) => address).sort()).toEqual([...addresses].sort());
+    bench.do('carve', { layers: [bench.layer().id], hole: { time: 0.5, before: 1, after: 1, fade: 0.01, depth: -60 } });
+    expect([bench.clips(), bench.project.sounds[0]!.family.sways]).toEqual([[], []]);
   });
 });
 

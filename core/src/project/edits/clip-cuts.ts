@@ -1,9 +1,10 @@
-import type { Seconds } from '../../units';
+import type { Decibels, Seconds } from '../../units';
 import { clipDuration, clipEnd } from '../time/clip-times';
-import type { Clip, Layer, Project } from '../schema';
+import type { Clip, Layer, Project, Sound } from '../schema';
 import { contentAtTime } from '../time/speed-curve';
 import type { ClipsArguments } from './clip-edits';
 import { assertRoom, clipsLabel, cloneClip, edgeFade, fitFades, moveOffset, unlockedClip } from './clip-edits';
+import { replaceClip } from './clip-pieces';
 import { defineEdit, EditError, layerOf, soundOf, takeId } from './edit';
 
 /** A cut nearer to an edge than this is refused: there would be nothing left to fade. */
@@ -19,7 +20,7 @@ function keepPart(clip: Clip, from: Seconds, to: Seconds): void {
 }
 
 /** Cuts a clip into what sounds before `leftEnd` and what sounds from `rightStart` on; returns the right part. */
-function cut(draft: Project, layer: Layer, clip: Clip, leftEnd: Seconds, rightStart: Seconds, fade: Seconds): Clip {
+function cut(draft: Project, sound: Sound, layer: Layer, clip: Clip, leftEnd: Seconds, rightStart: Seconds, fade: Seconds): Clip {
   assertRoom(layer, 1);
   const right = cloneClip(clip, takeId(draft, 'clip'));
   const end = clipEnd(clip);
@@ -30,7 +31,7 @@ function cut(draft: Project, layer: Layer, clip: Clip, leftEnd: Seconds, rightSt
   fitFades(clip);
   right.fadeOut.length = Math.min(right.fadeOut.length, clipDuration(right) - right.fadeIn.length);
   fitFades(right);
-  layer.clips.splice(layer.clips.indexOf(clip) + 1, 0, right);
+  replaceClip(draft, sound, layer, clip, [clip, right]);
   return right;
 }
 
@@ -51,7 +52,7 @@ export const splitClips = defineEdit<ClipsArguments & { time: Seconds }>({
       // Whole frames from the clip's start on: both parts then read the very same samples where they overlap.
       const leftEnd = clip.start + Math.round((time + half - clip.start) * rate) / rate;
       const rightStart = clip.start + Math.round((time - half - clip.start) * rate) / rate;
-      cut(draft, layer, clip, leftEnd, rightStart, leftEnd - rightStart);
+      cut(draft, target, layer, clip, leftEnd, rightStart, leftEnd - rightStart);
       done++;
     }
     if (done === 0) throw new EditError('Nothing to split: the playhead is not inside a chosen clip.');
@@ -65,9 +66,14 @@ export interface Hole {
   readonly before: Seconds;
   readonly after: Seconds;
   readonly fade: Seconds;
+  /** How much is taken away; from -60 on, all of it. */
+  readonly depth: Decibels;
 }
 
-/** Cuts a short, faded hole into the clips of some layers, so that what another layer does at `time` comes through. */
+/** A hole at least so deep is cut out. */
+export const deepest: Decibels = -60;
+
+/** Ducks or cuts a short, faded hole into the clips of some layers, so that what another layer does at `time` comes through. */
 export const carve = defineEdit<{ sound: string; layers: readonly string[]; hole: Hole }>({
   label: ({ layers }) => (layers.length === 1 ? 'Carve a layer' : `Carve ${layers.length} layers`),
   apply: (draft, { sound, layers, hole }) => {
@@ -82,9 +88,13 @@ export const carve = defineEdit<{ sound: string; layers: readonly string[]; hole
         const end = clipEnd(clip);
         if (clip.locked || clip.start >= to || end <= from) continue;
         done++;
+        if (hole.depth > deepest) {
+          duck(draft, target, layer, clip, from, to, fade, hole.depth);
+          continue;
+        }
         const keepsLeft = from - clip.start >= nearestCut;
         const keepsRight = end - to >= nearestCut;
-        if (keepsLeft && keepsRight) cut(draft, layer, clip, from, to, fade);
+        if (keepsLeft && keepsRight) cut(draft, target, layer, clip, from, to, fade);
         else if (keepsLeft) {
           keepPart(clip, clip.start, from);
           clip.fadeOut = { length: fade, shape: 's-curve' };
@@ -93,12 +103,26 @@ export const carve = defineEdit<{ sound: string; layers: readonly string[]; hole
           keepPart(clip, to, end);
           clip.fadeIn = { length: fade, shape: 's-curve' };
           fitFades(clip);
-        } else layer.clips.splice(layer.clips.indexOf(clip), 1);
+        } else replaceClip(draft, target, layer, clip, []);
       }
     }
     if (done === 0) throw new EditError('There is nothing to carve: no unlocked clip of these layers sounds at that moment.');
   },
 });
+
+/**
+ * Turns a clip down from `from` to `to`: a piece of its own, which overlaps those beside it by the fade, so that their fades add up to one curve between
+ * both levels. Where there is no room for a piece beside it, the hole reaches to the clip's end.
+ */
+function duck(draft: Project, sound: Sound, layer: Layer, clip: Clip, from: Seconds, to: Seconds, fade: Seconds, depth: Decibels): void {
+  // Whole frames from the clip's start on: pieces then read the very same samples where they overlap.
+  const onFrame = (time: Seconds): Seconds => clip.start + Math.round((time - clip.start) * draft.sampleRate) / draft.sampleRate;
+  const start = onFrame(from - fade);
+  const end = onFrame(to + fade);
+  if (clipEnd(clip) - end >= nearestCut) cut(draft, sound, layer, clip, end, onFrame(to), fade);
+  const middle = start - clip.start >= nearestCut ? cut(draft, sound, layer, clip, onFrame(from), start, fade) : clip;
+  middle.gain = Math.max(-96, middle.gain + depth);
+}
 
 /** Moves the chosen clips of each layer together, so that each begins where the one before it ends; the first stays. */
 export const closeGaps = defineEdit<ClipsArguments>({

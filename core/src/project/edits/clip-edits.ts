@@ -4,7 +4,7 @@ import { ratioToSemitones } from '../../units';
 import { clipDuration } from '../time/clip-times';
 import type { Clip, Project, Sound, Source, SpeedPoint } from '../schema';
 import { contentAtTime, timeOfContent } from '../time/speed-curve';
-import { clipOf, defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
+import { clipOf, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
 
 /** Shortest stretch of a source that a clip can show. */
 export const shortestClip: Seconds = 0.001;
@@ -342,8 +342,7 @@ export const removeClips = defineEdit<ClipsArguments>({
     for (const id of clips) {
       const { clip, layer } = unlockedClip(draft, target, id);
       layer.clips.splice(layer.clips.indexOf(clip), 1);
-      const prefix = `layer/${layer.id}/clip/${id}/`;
-      target.family.sways = target.family.sways.filter((sway) => !sway.address.startsWith(prefix));
+      forgetBelow(target, `layer/${layer.id}/clip/${id}/`);
     }
   },
 });

@@ -11,8 +11,9 @@ export const setSway = defineEdit<{ sound: string; sway: NewSway; label: string 
   apply: (draft, { sound, sway }) => {
     const { sways } = soundOf(draft, sound).family;
     const index = sways.findIndex((candidate) => candidate.address === sway.address);
-    if (index < 0) sways.push({ ...sway, id: takeId(draft, 'sway') });
-    else sways[index] = { ...sway, id: sways[index]!.id };
+    const known = sways[index];
+    if (!known) sways.push({ ...sway, id: takeId(draft, 'sway') });
+    else sways[index] = { ...(known.like !== undefined && { like: known.like }), ...sway, id: known.id };
   },
 });
 

@@ -145,7 +145,12 @@ function moversOf(sound: Sound, prefixes: readonly string[]): Mover[] {
 function copySways(sways: readonly Sway[], prefix: string, names: FreshNames): Sway[] {
   return sways
     .filter(({ address }) => address.startsWith(prefix))
-    .map((sway) => ({ ...sway, id: names.of('sway', sway.id), address: names.address(sway.address) }));
+    .map((sway) => ({
+      ...sway,
+      id: names.of('sway', sway.id),
+      address: names.address(sway.address),
+      ...(sway.like !== undefined && { like: names.address(sway.like) }),
+    }));
 }
 
 /** Lets go of layers, groups and buses that are not in a sound: followers, groups and sends must lead somewhere. */

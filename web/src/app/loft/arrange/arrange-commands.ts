@@ -294,7 +294,7 @@ export class ArrangeCommands {
     if (values) this.editAndChooseNew('stutterClip', { clip: found.clip.id, settings: readStutter(values) });
   }
 
-  /** Cuts a hole into other layers, so that the chosen clip's sync point comes through. */
+  /** Ducks or cuts a hole into other layers, so that the chosen clip's sync point comes through. */
   async carve(): Promise<void> {
     const found = this.workbench.selectedClip();
     const sound = this.workbench.sound();
@@ -312,7 +312,7 @@ export class ArrangeCommands {
     const chosenLayers = (values: SettingValues): string[] => sounding.filter((layer) => values[layer.id] === true).map(({ id }) => id);
     const values = await this.settings.ask({
       title: 'Carve',
-      explain: `Cuts a short, faded hole around ${time.toFixed(3)} s, so that “${this.nameOf(found.clip)}” comes through.`,
+      explain: `Makes a short, faded hole around ${time.toFixed(3)} s, so that “${this.nameOf(found.clip)}” comes through: turned down by its depth, or cut out at −60 dB.`,
       action: 'Carve',
       parameters: carveParameters(sounding),
       preview: (current) => ({

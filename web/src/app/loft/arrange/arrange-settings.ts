@@ -63,6 +63,7 @@ export const carveParameters = (layers: readonly { id: string; name: string }[])
   before: seconds({ label: 'Before', min: 0.001, max: 1, default: 0.01 }),
   after: seconds({ label: 'After', min: 0.001, max: 2, default: 0.08 }),
   fade: seconds({ label: 'Fade', min: 0.003, max: 0.5, default: 0.015 }),
+  depth: decibels({ label: 'Depth', min: -60, max: -1, default: -60 }),
   ...Object.fromEntries(layers.map((layer) => [layer.id, toggle(layer.name, true)])),
 });
 
@@ -71,6 +72,7 @@ export const readHole = (values: SettingValues, time: number): Hole => ({
   before: numberOf(values, 'before'),
   after: numberOf(values, 'after'),
   fade: numberOf(values, 'fade'),
+  depth: numberOf(values, 'depth'),
 });
 
 export const loopParameters = (end: number, from: number, to: number, duration: number): ParameterSet => ({
