@@ -53,11 +53,12 @@ export {
   isAutomatable,
   listAddresses,
   mixParameter,
+  ownerOfAddress,
   panParameter,
   sendParameter,
   speedParameter,
 } from './project/address';
-export { offsetFor, offsetReach, offsetUnit, pullReach } from './project/offset';
+export { firstPull, offsetFor, offsetReach, offsetUnit, pullReach } from './project/offset';
 export * from './project/time/clip-times';
 export { contentAtTime, speedAt } from './project/time/speed-curve';
 export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from './automation/lane-value';
@@ -162,7 +163,7 @@ export { endToEnd, layersToPrint, printRecipe, printSource, printTakes, renderPr
 export type { Draws } from './kin/family';
 export { drawSibling, recipeId, siblingSound } from './kin/family';
 export type { Strength } from './kin/sway';
-export { readySways, strengths, swayableAddresses } from './kin/sway';
+export { firstSway, readySways, strengths, swayableAddresses } from './kin/sway';
 
 export type { Archive } from './formats/archive';
 export { inspectArchive, packArchive, readArchive, unpackArchive, writeArchive } from './formats/archive';

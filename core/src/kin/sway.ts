@@ -2,13 +2,20 @@ import type { Address } from '../project/address';
 import { findProperty, listAddresses, presenceAddress } from '../project/address';
 import { stepsOf } from '../project/chain/chain-tree';
 import type { NewSway } from '../project/edits';
-import type { EffectCatalogue } from '../project/parameters';
+import { offsetReach } from '../project/offset';
+import type { EffectCatalogue, NumberParameter } from '../project/parameters';
 import type { Sound } from '../project/schema';
 
 /** Everything that may vary between the siblings of a sound: numeric properties and the presence of layers. */
 export function swayableAddresses(sound: Sound, catalogue: EffectCatalogue): Address[] {
   const numeric = listAddresses(sound, catalogue).filter((address) => findProperty(sound, address, catalogue)?.parameter.kind === 'number');
   return [...sound.layers.map((layer) => presenceAddress(layer.id)), ...numeric];
+}
+
+/** A sway for a property that is newly let vary: an eighth of what is useful to either side. */
+export function firstSway(address: Address, parameter: NumberParameter): NewSway {
+  const reach = offsetReach(parameter) / 8;
+  return { kind: 'range', address, low: -reach, high: reach, locked: false };
 }
 
 export const strengths = ['Slight', 'Clear', 'Bold'] as const;

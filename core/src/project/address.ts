@@ -139,6 +139,11 @@ export function isAutomatable({ address, parameter }: Pick<Property, 'address' |
   return !parameter.fixed && !parameter.builds && axisOf(parameter) !== undefined && !/^layer\/[^/]+\/clip\//.test(address);
 }
 
+/** The layer, bus or sound that an address belongs to: `layer/<id>`, `bus/<id>`, `sound`. Reins are the whole sound's. */
+export function ownerOfAddress(address: Address): string {
+  return address.startsWith('sound') || address.startsWith('rein/') ? 'sound' : address.split('/').slice(0, 2).join('/');
+}
+
 /** Address of a layer's being there at all; only a sway can use it. */
 export function presenceAddress(layerId: string): Address {
   return `layer/${layerId}/presence`;

@@ -46,3 +46,8 @@ export function pullReach(parameter: NumberParameter): number {
   const whole = parameter.max - parameter.min;
   return parameter.unit === 'dB' ? Math.min(60, whole) : whole;
 }
+
+/** How far a mover pulls at a property that it is newly given: a quarter of its reach; by one stage where half-way nothing would happen yet. */
+export function firstPull(parameter: NumberParameter): number {
+  return parameter.names ? 1 : offsetReach(parameter) / 4;
+}

@@ -12,6 +12,7 @@ import { WorkbenchStore } from '../state/workbench.store';
 import { ProjectRepository } from '../storage/project-repository';
 import { askToKeep } from '../storage/storage-use';
 import { BottomBar } from './bottom-bar';
+import { DialMenu } from './dial-menu';
 import { ShortcutHelp } from './shortcut-help';
 import { TopBar } from './top-bar';
 import { UndoInSight } from './undo-in-sight';
@@ -22,7 +23,7 @@ import { isTyping } from '../ui/typing';
   selector: 'tc-project-frame',
   providers: [...openProjectProviders, UndoInSight],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [BottomBar, MatButtonModule, RouterLink, RouterOutlet, ShortcutHelp, TopBar],
+  imports: [BottomBar, DialMenu, MatButtonModule, RouterLink, RouterOutlet, ShortcutHelp, TopBar],
   templateUrl: './project-frame.html',
   styleUrl: './project-frame.scss',
   host: { '(document:keydown)': 'key($event)' },

@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { NewSway, Sound, Strength } from '@tangled-choir/core';
-import { effectCatalogue, findProperty, readySways, strengths, swayableAddresses, offsetReach } from '@tangled-choir/core';
+import { effectCatalogue, findProperty, firstSway, readySways, strengths, swayableAddresses } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import type { RangeChange } from '../ui/range-field';
@@ -101,10 +101,9 @@ export class SwayTable {
     }
     const property = findProperty(sound, address, effectCatalogue);
     if (property?.parameter.kind !== 'number') return;
-    const reach = offsetReach(property.parameter) / 8;
     this.document.edit('setSway', {
       sound: sound.id,
-      sway: { kind: 'range', address, low: -reach, high: reach, locked: false },
+      sway: firstSway(address, property.parameter),
       label: `Let ${property.owner}, ${property.parameter.label.toLowerCase()} vary`,
     });
   }

@@ -55,7 +55,7 @@ export class SelectionInspector {
   protected readonly sendParameter = { ...sendParameter, min: -60, max: 12 };
   /** The selected layer, group or bus. */
   protected readonly channel = computed(() => this.workbench.bus() ?? this.workbench.layer());
-  private readonly address = computed(() => ownerAddress(this.workbench.owner()));
+  protected readonly address = computed(() => ownerAddress(this.workbench.owner()));
   protected readonly gain = computed(() => this.now('gain', this.channel()?.gain ?? this.workbench.sound()?.gain ?? 0));
   protected readonly pan = computed(() => this.now('pan', this.channel()?.pan ?? 0));
   protected readonly sends = computed(() =>
@@ -65,6 +65,10 @@ export class SelectionInspector {
       name: this.workbench.sound()?.buses.find((candidate) => candidate.id === bus)?.name ?? '',
     })),
   );
+  protected readonly clipAddress = computed(() => {
+    const found = this.workbench.selectedClip();
+    return found ? `layer/${found.layer.id}/clip/${found.clip.id}` : '';
+  });
   protected readonly clip = computed(() => this.workbench.selectedClip()?.clip);
   protected readonly duration = computed(() => (this.clip() ? clipDuration(this.clip()!) : 0));
   protected readonly source = computed(() => this.document.project()?.sources.find((source) => source.id === this.clip()?.source));
@@ -97,14 +101,8 @@ export class SelectionInspector {
   }
 
   protected setClipValue(key: 'gain' | 'speed' | 'start', { value, gesture }: ValueChange): void {
-    const found = this.workbench.selectedClip();
-    if (found)
-      this.set(
-        `layer/${found.layer.id}/clip/${found.clip.id}/${key}`,
-        value,
-        `${{ gain: 'Level', speed: 'Speed', start: 'Start' }[key]} of “${this.source()?.name ?? 'clip'}”`,
-        gesture,
-      );
+    const label = `${{ gain: 'Level', speed: 'Speed', start: 'Start' }[key]} of “${this.source()?.name ?? 'clip'}”`;
+    if (this.clip()) this.set(`${this.clipAddress()}/${key}`, value, label, gesture);
   }
 
   protected setFade(side: 'in' | 'out', { value, gesture }: ValueChange): void {

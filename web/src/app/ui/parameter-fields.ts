@@ -1,6 +1,8 @@
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
 import type { NumberParameter, Parameter, ParameterValue } from '@tangled-choir/core';
 import { axisOf, mixParameter } from '@tangled-choir/core';
+import type { Dial } from './dial-menus';
+import { DialMenus } from './dial-menus';
 import type { ValueChange } from './value-field';
 import { formatQuantity } from './quantity';
 import { ValueField } from './value-field';
@@ -9,6 +11,8 @@ import { ValueField } from './value-field';
 export interface ParameterRow {
   readonly key: string;
   readonly label: string;
+  /** The property of the sound that it is, if it is one. */
+  readonly address?: string;
   readonly parameter: Parameter;
   readonly value: ParameterValue;
   /** It moves along a lane; turning it moves the whole lane. */
@@ -51,6 +55,7 @@ export interface ParameterChange {
             [heard]="row.pulled?.now"
             [reach]="row.reach"
             [disabled]="row.decidedBy !== undefined"
+            [address]="row.address"
             [parameter]="asNumber(row.parameter)"
             [label]="row.label"
             [value]="+row.value"
@@ -58,7 +63,11 @@ export interface ParameterChange {
           />
         }
         @case ('choice') {
-          <label class="choice" [class.automated]="row.automated || row.pulled" [title]="titleOf(row)"
+          <label
+            class="choice"
+            [class.automated]="row.automated || row.pulled"
+            [title]="titleOf(row)"
+            (contextmenu)="menus.ask($event, dialOf(row))"
             ><span class="quiet">{{ row.label }}</span>
             <select #choice (change)="changed.emit({ key: row.key, value: choice.value })">
               @for (option of optionsOf(row.parameter); track option) {
@@ -78,7 +87,11 @@ export interface ParameterChange {
           >
         }
         @case ('switch') {
-          <label class="choice" [class.automated]="row.automated || row.pulled" [title]="titleOf(row)"
+          <label
+            class="choice"
+            [class.automated]="row.automated || row.pulled"
+            [title]="titleOf(row)"
+            (contextmenu)="menus.ask($event, dialOf(row))"
             ><span class="quiet">{{ row.label }}</span
             ><input #box type="checkbox" [checked]="row.value" (change)="changed.emit({ key: row.key, value: box.checked })"
           /></label>
@@ -128,6 +141,7 @@ export interface ParameterChange {
 export class ParameterFields {
   readonly rows = input.required<readonly ParameterRow[]>();
   readonly changed = output<ParameterChange>();
+  protected readonly menus = inject(DialMenus);
 
   /** Who moves this. */
   protected titleOf(row: ParameterRow): string {
@@ -139,6 +153,10 @@ export class ParameterFields {
     if (row.reach && axis) moved.push(`Between ${formatQuantity(row.reach.low, axis)} and ${formatQuantity(row.reach.high, axis)}`);
     if (pulled && axis?.names) moved.push(`Now ${formatQuantity(pulled.now, axis)}`);
     return moved.filter(Boolean).join('. ');
+  }
+
+  protected dialOf({ key, label: name, address, parameter, value }: ParameterRow): Dial {
+    return { name, address, parameter, value, set: (next) => this.changed.emit({ key, value: next }) };
   }
 
   protected asNumber(parameter: Parameter): NumberParameter {

@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
 import type { NumberParameter } from '@tangled-choir/core';
 import { placeOfValue, valueAtPlace } from '@tangled-choir/core';
+import type { Dial } from './dial-menus';
+import { DialMenus, onLongPress } from './dial-menus';
 import { followPointer } from './follow-pointer';
 import type { ShownScale } from './quantity';
 import { formatQuantity } from './quantity';
@@ -165,6 +167,7 @@ const fineFactor = 0.1;
     '[attr.aria-valuetext]': 'text()',
     '[attr.aria-disabled]': 'disabled()',
     '(pointerdown)': 'startDrag($event)',
+    '(contextmenu)': 'menus.ask($event, dial())',
     '(wheel)': 'nudgeByWheel($event)',
     '(dblclick)': 'reset()',
     '(keydown)': 'key($event)',
@@ -192,6 +195,8 @@ export class ValueField {
     return { from, width: Math.max(0, to - from) };
   });
   readonly disabled = input(false);
+  /** The property of the sound that it turns, for its menu. */
+  readonly address = input<string | undefined>();
   /** How the value is written, and read, if not as is usual for the parameter. */
   readonly scale = input<ShownScale | undefined>();
   readonly valueChange = output<ValueChange>();
@@ -211,6 +216,14 @@ export class ValueField {
   /** Which limit the value that was typed last was brought to, in words; and why it was not understood. */
   protected readonly limited = signal('');
   protected readonly refused = signal('');
+  protected readonly menus = inject(DialMenus);
+  protected readonly dial = computed((): Dial => ({
+    name: this.spoken() || this.label() || this.parameter().label,
+    address: this.address(),
+    parameter: this.parameter(),
+    value: this.value(),
+    set: (value) => this.emit(Number(value), newGesture()),
+  }));
   private wheelGesture: { name: string; until: number } | undefined;
 
   protected startDrag(event: PointerEvent): void {
@@ -226,6 +239,7 @@ export class ValueField {
       last = moved.clientX;
     };
     followPointer(event, move);
+    onLongPress(event, (place) => this.menus.asked.set({ dial: this.dial(), place }));
   }
 
   protected nudgeByWheel(event: WheelEvent): void {

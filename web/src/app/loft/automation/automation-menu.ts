@@ -3,13 +3,12 @@ import { MatDividerModule } from '@angular/material/divider';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import type { Property } from '@tangled-choir/core';
-import { axisOf, effectCatalogue, findProperty, isAutomatable, listAddresses } from '@tangled-choir/core';
+import { axisOf, effectCatalogue, findProperty, isAutomatable, listAddresses, ownerOfAddress } from '@tangled-choir/core';
 import { group } from 'd3';
 import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { MenuPlace } from '../../ui/menu-anchor';
 import { MenuAnchor } from '../../ui/menu-anchor';
-import { ownerOfAddress } from '../timeline/timeline-rows';
 
 interface Offer {
   readonly address: string;

@@ -45,6 +45,7 @@ import { ValueField } from '../../ui/value-field';
       class="gain"
       [class.automated]="lane() !== undefined"
       [label]="'Gain of ' + channel().name"
+      [address]="address() + '/gain'"
       [parameter]="gainParameter"
       [value]="gain()"
       [matTooltip]="lane() ? 'Automated: turning it moves the whole lane' : ''"
@@ -87,7 +88,7 @@ export class ChannelLabel {
   private readonly freezing = inject(Freezing);
   private readonly workbench = inject(WorkbenchStore);
   protected readonly gainParameter = { ...gainParameter, min: -60, max: 12 };
-  private readonly address = computed(() => ownerAddress(this.owner()));
+  protected readonly address = computed(() => ownerAddress(this.owner()));
   protected readonly lane = computed(() => this.turning.laneOf(`${this.address()}/gain`));
   protected readonly gain = computed(() => this.turning.valueNow(`${this.address()}/gain`, this.channel().gain, gainParameter));
   protected readonly soloing = computed(() => this.workbench.sound()?.soloing !== false);

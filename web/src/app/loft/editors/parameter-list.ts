@@ -49,6 +49,7 @@ export class ParameterList {
         {
           key,
           label,
+          address: this.values.addressOf(step, key),
           parameter,
           value,
           automated,

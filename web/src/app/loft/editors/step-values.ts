@@ -51,7 +51,7 @@ export class StepValues {
     return stepsOf(this.workbench.outerChain()).find(({ id }) => id === step.id) ?? step;
   }
 
-  private addressOf(step: EffectStep, key: string): string {
+  addressOf(step: EffectStep, key: string): string {
     return stepAddress(this.workbench.owner(), step.id, key);
   }
 

@@ -8,7 +8,7 @@ import {
   findProperty,
   hertz,
   lfoShapes,
-  offsetReach,
+  firstPull,
   pullReach,
   offsetUnit,
   ownerAddress,
@@ -29,8 +29,6 @@ import { AutomationMenu } from '../automation/automation-menu';
 import { TideCurve } from './tide-curve';
 
 const names: Readonly<Record<MoverKind, string>> = { tide: 'Tide', rein: 'Rein', follower: 'Follower', walk: 'Walk' };
-/** A new pull goes a quarter of what its dial spans. */
-const firstDepth = 0.25;
 
 /** Tides, reins, followers and walks of the sound: what each is like, where it is now, and what it pulls. */
 @Component({
@@ -184,9 +182,7 @@ export class MovesView {
     const property = sound && findProperty(sound, address, effectCatalogue);
     const axis = property && axisOf(property.parameter);
     if (!sound || !mover || !axis || this.pulled().has(address)) return;
-    // Half-way to the next stage nothing would happen yet.
-    const depth = axis.names ? 1 : offsetReach(axis) * firstDepth;
-    this.document.edit('setPull', { sound: sound.id, mover: mover.id, address, depth });
+    this.document.edit('setPull', { sound: sound.id, mover: mover.id, address, depth: firstPull(axis) });
   }
 
   protected setDepth(address: string, { value, gesture }: ValueChange): void {

@@ -1,5 +1,5 @@
 import type { AutomationLane, Bus, Guide, Layer, Property, Sound } from '@tangled-choir/core';
-import { effectCatalogue, findProperty } from '@tangled-choir/core';
+import { effectCatalogue, findProperty, ownerOfAddress } from '@tangled-choir/core';
 import type { LaneKind } from '../../state/lane-heights.store';
 
 /** Heights of rows in pixels that are always the same. */
@@ -80,9 +80,4 @@ function lanesByOwner(sound: Sound): Map<string, { lane: AutomationLane; propert
     byOwner.set(owner, [...(byOwner.get(owner) ?? []), { lane, property }]);
   }
   return byOwner;
-}
-
-/** The layer, bus or sound that an address belongs to: `layer/<id>`, `bus/<id>`, `sound`. Reins are the whole sound's. */
-export function ownerOfAddress(address: string): string {
-  return address.startsWith('sound') || address.startsWith('rein/') ? 'sound' : address.split('/').slice(0, 2).join('/');
 }
