@@ -323,7 +323,8 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
     }),
     addSources: () => ({ sources: [sourceFor(`Taken ${pick}`, mono(noise(480)))], made: pick % 2 === 0 }),
     renameSource: () => (source ? { source: source.id, name: `Ridge ${pick}` } : undefined),
-    setSourceRole: () => (source ? { source: source.id, role: pick % 3 ? roles[pick % roles.length] : undefined } : undefined),
+    setSourceRole: () => (source ? { sources: [source.id], role: pick % 3 ? roles[pick % roles.length] : undefined } : undefined),
+    tagSources: () => (source ? { sources: [source.id], add: ['snow'], remove: ['ice'] } : undefined),
     setSourceTags: () => (source ? { source: source.id, tags: pick % 2 ? ['ice', ' ice ', ''] : [] } : undefined),
     setSourceNotes: () => (source ? { source: source.id, notes: 'n'.repeat(pick) } : undefined),
     relinkSource: () =>

@@ -24,7 +24,7 @@ import * as stateEdits from './state-edits';
 import * as templateEdits from './template-edits';
 
 const { renameProject, addSound, renameSound, removeSound, setHandOff } = projectEdits;
-const { addSources, renameSource, setSourceRole, setSourceTags, setSourceNotes, setSourceOrigin, relinkSource, removeSources } =
+const { addSources, renameSource, setSourceRole, setSourceTags, tagSources, setSourceNotes, setSourceOrigin, relinkSource, removeSources } =
   sourceEdits;
 const { addRegions, setRegion, removeRegions } = sourceEdits;
 const { addLayer, renameLayer, setLayerRole, muteLayer, nameLayers, setOverlaps, reorderLayer, duplicateLayer, removeLayer } = layerEdits;
@@ -65,6 +65,7 @@ export const edits = {
   renameSource,
   setSourceRole,
   setSourceTags,
+  tagSources,
   setSourceNotes,
   setSourceOrigin,
   relinkSource,

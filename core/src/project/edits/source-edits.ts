@@ -31,22 +31,39 @@ export const renameSource = defineEdit<{ source: string; name: string }>({
   },
 });
 
-export const setSourceRole = defineEdit<{ source: string; role: Role | undefined }>({
-  label: ({ role }) => (role ? `Role ${role}` : 'No role'),
-  apply: (draft, { source, role }) => {
-    const found = sourceOf(draft, source);
-    if (role) found.role = role;
-    else delete found.role;
+export const setSourceRole = defineEdit<{ sources: readonly string[]; role: Role | undefined }>({
+  label: ({ sources, role }) => `${role ? `Role ${role}` : 'No role'}${sources.length === 1 ? '' : ` for ${sources.length} sources`}`,
+  apply: (draft, { sources, role }) => {
+    for (const source of sources) {
+      const target = sourceOf(draft, source);
+      if (role) target.role = role;
+      else delete target.role;
+    }
   },
 });
 
 export const setSourceTags = defineEdit<{ source: string; tags: readonly string[] }>({
   label: () => 'Change tags',
   apply: (draft, { source, tags }) => {
-    const clean = tags.map((tag) => tag.trim().slice(0, 60)).filter(Boolean);
-    sourceOf(draft, source).tags = [...new Set(clean)].slice(0, 100);
+    sourceOf(draft, source).tags = cleanTags(tags);
   },
 });
+
+/** Gives tags to several sources and takes others from them; what else they have stays. */
+export const tagSources = defineEdit<{ sources: readonly string[]; add: readonly string[]; remove: readonly string[] }>({
+  label: ({ sources }) => `Tags of ${sources.length} sources`,
+  apply: (draft, { sources, add, remove }) => {
+    for (const source of sources) {
+      const target = sourceOf(draft, source);
+      target.tags = cleanTags([...target.tags.filter((tag) => !remove.includes(tag)), ...add]);
+    }
+  },
+});
+
+/** Each tag once, without the space around it. */
+function cleanTags(tags: readonly string[]): string[] {
+  return [...new Set(tags.map((tag) => tag.trim().slice(0, 60)).filter(Boolean))].slice(0, 100);
+}
 
 export const setSourceNotes = defineEdit<{ source: string; notes: string }>({
   label: () => 'Change notes',

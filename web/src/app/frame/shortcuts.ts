@@ -22,6 +22,7 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
     title: 'Gather',
     keys: [
       ['↑ ↓', 'choose a source'],
+      ['Ctrl, Shift, Ctrl A', 'choose several, all that are shown'],
       ['Enter', 'listen to it, stop it'],
       ['F2', 'rename it'],
       ['P', 'place it in the Loft as a layer'],

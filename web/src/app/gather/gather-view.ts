@@ -20,6 +20,7 @@ import { WorkbenchStore } from '../state/workbench.store';
 import { formatDuration, formatLevel } from '../ui/quantity';
 import { RoleGlyph } from '../ui/role-glyph';
 import { roleColour } from '../ui/roles';
+import { newGesture } from '../ui/value-field';
 import { Waveform } from '../ui/waveform';
 import type { CharacterBox, MapPoint } from './character-map';
 import { CharacterMap, isInside } from './character-map';
@@ -28,7 +29,9 @@ import { chosenFiles, droppedFiles } from './dropped-files';
 import { facets, toggleFacet } from './facets';
 import { RecordPanel } from '../sounds/record-panel';
 import { searchSources, sourceUses } from '../state/search-sources';
+import { SourceChoice } from './source-choice';
 import { SourceInspector } from './source-inspector';
+import { SourcesInspector } from './sources-inspector';
 import { gatherProviders } from './gather-providers';
 
 const shownArriving = 6;
@@ -51,6 +54,7 @@ const shownArriving = 6;
     RoleGlyph,
     ScrollingModule,
     SourceInspector,
+    SourcesInspector,
     Waveform,
   ],
   templateUrl: './gather-view.html',
@@ -72,6 +76,7 @@ export class GatherView {
   private readonly placing = inject(PlaceInLoft);
   private readonly notices = inject(Notices);
   protected readonly workbench = inject(WorkbenchStore);
+  protected readonly choice = inject(SourceChoice);
 
   private readonly inspector = viewChild(SourceInspector);
   private readonly viewport = viewChild(CdkVirtualScrollViewport);
@@ -195,6 +200,14 @@ export class GatherView {
     }
   }
 
+  /** Those that are chosen, or the one that is looked at. */
+  private readonly atHand = computed((): readonly Source[] => {
+    const several = this.choice.several();
+    const one = this.selected();
+    return several.length > 0 ? several : one ? [one] : [];
+  });
+  protected readonly usedOfChosen = computed(() => this.choice.several().filter(({ id }) => this.uses().has(id)).length);
+
   protected audition(source: Source): void {
     this.workbench.selectSource(source.id);
     this.playback.auditionSource(source);
@@ -207,13 +220,14 @@ export class GatherView {
   }
 
   protected show(source: Source): void {
-    this.workbench.selectSource(source.id);
+    this.choice.only(source);
     // A new source makes the list longer only with the next frame.
     requestAnimationFrame(() => this.viewport()?.scrollToIndex(Math.max(0, this.sources().indexOf(source) - 2)));
   }
 
-  protected place(source: Source): void {
-    this.placing.asLayer({ source: source.id });
+  protected place(sources: readonly Source[]): void {
+    const gesture = newGesture();
+    for (const source of sources) this.placing.asLayer({ source: source.id }, gesture);
   }
 
   protected rankAlike(source: Source): void {
@@ -221,9 +235,9 @@ export class GatherView {
     this.viewport()?.scrollToIndex(0);
   }
 
-  protected remove(source: Source): void {
-    const index = this.sources().indexOf(source);
-    if (this.document.edit('removeSources', { sources: [source.id] }))
+  protected remove(sources: readonly Source[]): void {
+    const index = this.sources().indexOf(sources[0]!);
+    if (this.document.edit('removeSources', { sources: sources.map(({ id }) => id) }))
       this.workbench.selectSource(this.sources()[Math.min(index, this.sources().length - 1)]?.id);
   }
 
@@ -246,25 +260,32 @@ export class GatherView {
   }
 
   protected key(event: KeyboardEvent): void {
-    if (isTyping(event) || event.ctrlKey || event.altKey || event.metaKey) return;
+    if (isTyping(event) || event.altKey) return;
     const list = this.sources();
     const source = this.selected();
     if (!source) return;
+    if (event.ctrlKey || event.metaKey) {
+      if (event.key.toLowerCase() !== 'a') return;
+      this.choice.all(list);
+      event.preventDefault();
+      return;
+    }
     const index = list.indexOf(source);
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       const target = Math.max(0, Math.min(list.length - 1, index + (event.key === 'ArrowDown' ? 1 : -1)));
-      this.workbench.selectSource(list[target]?.id);
+      if (list[target]) this.choice.press(list, list[target], event);
       const row = document.getElementById(`row-${list[target]?.id ?? ''}`);
       // Rows far outside the view are not in the page.
       if (row) row.scrollIntoView({ block: 'nearest' });
       else this.viewport()?.scrollToIndex(target);
     } else if (event.key === 'Enter') this.audition(source);
     else if (event.key === 'F2') this.inspector()?.startRenaming();
-    else if (event.key.toLowerCase() === 'p') this.place(source);
+    else if (event.key.toLowerCase() === 'p') this.place(this.atHand());
     else if (event.key.toLowerCase() === 'a') this.rankAlike(source);
     else if (event.key.toLowerCase() === 'z') this.workbench.setCloseUp(!this.workbench.closeUp());
-    else if (event.key === 'Delete') this.remove(source);
+    else if (event.key === 'Delete') this.remove(this.atHand());
     else if (event.key === 'Escape') {
+      this.choice.clear();
       this.alikeTo.set(undefined);
       this.box.set(undefined);
     } else return;

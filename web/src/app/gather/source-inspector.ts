@@ -32,6 +32,7 @@ import { formatDuration, formatPlace } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import type { LoopDoctorRequest } from './loop-doctor/loop-doctor';
 import { LoopDoctor } from './loop-doctor/loop-doctor';
+import { ExportSources } from './export-sources';
 import { SourcePicture } from './source-picture';
 import { sourceFacts } from './source-facts';
 import { SourceRegions } from './source-regions';
@@ -59,6 +60,7 @@ export class SourceInspector {
   /** A source was made of this one. */
   readonly made = output<Source>();
   protected readonly regions = inject(SourceRegions);
+  protected readonly files = inject(ExportSources);
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
   private readonly router = inject(Router);
@@ -116,7 +118,7 @@ export class SourceInspector {
 
   protected setRole(value: string): void {
     const role: Role | undefined = roles.find((known) => known === value);
-    this.document.edit('setSourceRole', { source: this.source().id, role });
+    this.document.edit('setSourceRole', { sources: [this.source().id], role });
   }
 
   protected setTags(text: string): void {

@@ -13,12 +13,12 @@ export class PlaceInLoft {
   private readonly playback = inject(Playback);
   private readonly router = inject(Router);
 
-  /** Adds the source, or a named part of it, as a new layer at the start position and goes to the Loft. */
-  asLayer(placed: Placeable): void {
+  /** Adds the source, or a named part of it, as a new layer at the start position and goes to the Loft; of one gesture, several are one undo step. */
+  asLayer(placed: Placeable, gesture?: string): void {
     // It is seen in the Loft, so that is where undo leads back to.
     this.document.standIn('loft');
     const sound = this.ensureSound();
-    if (!sound || !this.document.edit('addLayer', { sound, start: this.playback.startPosition(), ...placed })) return;
+    if (!sound || !this.document.edit('addLayer', { sound, start: this.playback.startPosition(), ...placed }, gesture)) return;
     const layer = this.document
       .project()
       ?.sounds.find((candidate) => candidate.id === sound)
