@@ -147,6 +147,8 @@ export { audibleChange, ChangeListener, ChangeMeter } from './judging/change-met
 export type { GuidePlace } from './render/live/guide-player';
 export { GuidePlayer } from './render/live/guide-player';
 export { guideEnd, guideLayerId, pictureEnd, withGuide } from './project/guide';
+export type { OutputMatch, StepLoudness } from './judging/output-match';
+export { matchOutput, outputKey } from './judging/output-match';
 export type { MaskedPair, Seating } from './judging/seating';
 export { measureSeating, seatedLayers, seatingBands, SeatingMeter } from './judging/seating';
 export type { Comparison } from './judging/even-compare';

@@ -7,6 +7,7 @@ import type {
   ManifestFile,
   Measurement,
   Moment,
+  OutputMatch,
   Overview,
   Picture,
   Project,
@@ -25,6 +26,8 @@ import {
   matchLevels,
   measure,
   measureOverview,
+  effectCatalogue,
+  matchOutput,
   measureSeating,
   printSource,
   renderContext,
@@ -90,6 +93,11 @@ export const treat = defineJob<{ readonly audio: SharedAudio; readonly treatment
 /** How the layers of a stretch of the sound sit together; `range` in seconds. */
 export const seating = defineJob<SoundInput & { readonly range: { readonly from: number; readonly to: number } }, Seating>({
   run: (input, { progress }) => measureSeating(input.sound, contextOf(input), input.range, progress),
+});
+
+/** The output level with which a step leaves the loudness as it is; `address` is where that level is. */
+export const outputMatch = defineJob<SoundInput & { readonly step: string; readonly address: string }, OutputMatch>({
+  run: (input, { progress }) => matchOutput(input.sound, contextOf(input), input, effectCatalogue, progress),
 });
 
 /** Renders what a layer gives in front of its fader, by its recipe. */

@@ -18,6 +18,7 @@ import { LaneHeights } from './state/lane-heights.store';
 import { LecternPanel } from './state/lectern-panel.store';
 import { PictureSound } from './state/picture-sound';
 import { PictureStore } from './state/picture.store';
+import { OutputMatch } from './state/output-match.store';
 import { PlaceInLoft } from './state/place-in-loft';
 import { Playback } from './state/playback.store';
 import { PreviewMovie } from './state/preview-movie';
@@ -56,6 +57,7 @@ export const openProjectProviders: Provider[] = [
   PictureSound,
   ReferenceSpectrum,
   SpectrumMatch,
+  OutputMatch,
   LecternPanel,
   LaneHeights,
   SeatingChart,

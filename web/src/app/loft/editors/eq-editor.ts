@@ -21,6 +21,7 @@ import { spectrumHigh, spectrumLow, spectrumPoints } from '../../engine/protocol
 import { followPointer } from '../../ui/follow-pointer';
 import { signed } from '../../ui/quantity';
 import { newGesture } from '../../ui/value-field';
+import { OutputMatch } from './output-match';
 import { ParameterList } from './parameter-list';
 import { StepValues } from './step-values';
 
@@ -34,7 +35,7 @@ const gainKinds = new Set(['bell', 'low shelf', 'high shelf', 'tilt']);
 @Component({
   selector: 'tc-eq-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, ParameterList],
+  imports: [MatIconModule, OutputMatch, ParameterList],
   templateUrl: './eq-editor.html',
   styleUrl: './eq-editor.scss',
 })

@@ -4,13 +4,14 @@ import { effectsById } from '@tangled-choir/core';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { formatLevel, signed } from '../../ui/quantity';
 import { ChangeBars } from './change-bars';
+import { OutputMatch } from './output-match';
 import { ParameterList } from './parameter-list';
 
 /** The editor of every effect that has none of its own: what it is for, what it changes right now, and its parameters. */
 @Component({
   selector: 'tc-step-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ChangeBars, ParameterList],
+  imports: [ChangeBars, OutputMatch, ParameterList],
   templateUrl: './step-editor.html',
   styleUrl: './step-editor.scss',
 })

@@ -29,6 +29,8 @@ export const DocumentStore = signalStore(
   withComputed(({ history }) => ({
     project: computed((): Project | undefined => history()?.project),
     undoLabel: computed(() => history()?.past.at(-1)?.label),
+    /** The gesture of the newest step: what follows from it can join it. */
+    lastGesture: computed(() => history()?.past.at(-1)?.gesture),
     redoLabel: computed(() => history()?.future[0]?.label),
   })),
   withMethods(
