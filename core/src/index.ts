@@ -26,6 +26,8 @@ export * from './effects';
 export { situations } from './effects/situations';
 export type { FoundEffect } from './effects/search';
 export { searchEffects } from './effects/search';
+export type { EffectPicture, PictureAxis, PictureCurve, PictureRole } from './effects/effect-picture';
+export { pictureOf } from './effects/effect-picture';
 export { surprise } from './effects/surprise';
 
 export { DataError, describeIssues, parseJson, parseProject } from './project/parse';
@@ -96,6 +98,7 @@ export {
   faultsOf,
   placeOfValue,
   readCurve,
+  inTempo,
   resolveValues,
   seconds,
   semitones,

@@ -2,6 +2,7 @@ import type { Audio } from '../audio/audio';
 import type { Block } from '../dsp/block';
 import type { EffectDescription, ParameterSet, ParameterValue, ParameterValues, ValuesOf } from '../project/parameters';
 import type { Decibels, Frames, Hertz } from '../units';
+import type { EffectPicture } from './effect-picture';
 
 /** A running effect. It allocates nothing while processing and glides to changed values on its own. */
 export interface Processor<V extends ParameterValues = ParameterValues> {
@@ -68,6 +69,8 @@ export interface Effect<S extends ParameterSet = ParameterSet> extends EffectDes
   /** Frames after the end of the input until the output has fallen by 60 dB or more; `recordings` as in its context. */
   tail(values: ValuesOf<S>, sampleRate: Hertz, recordings: Inputs<Audio>): Frames;
   create(context: CreateContext<ValuesOf<S>>): Processor<ValuesOf<S>>;
+  /** What it does with these values, for drawing. */
+  picture?(values: ValuesOf<S>): EffectPicture;
 }
 
 /** Gives an effect its type from its parameter list. */

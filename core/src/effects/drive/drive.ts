@@ -1,11 +1,12 @@
 import { Glide } from '../../dsp/glide';
 import { Oversampler } from '../../dsp/oversampler';
-import { CurveShaper, isShaperCurve, shaperCurves } from '../../dsp/shaper-curves';
+import { CurveShaper, isShaperCurve, shapedValue, shaperCurves } from '../../dsp/shaper-curves';
 import { CutoffGlide, OnePole } from '../../dsp/filters/simple-filters';
 import { choice, decibels, hertz } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
 import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
+import { curveAlong, linearAxis } from '../effect-picture';
 
 const glideFrames = 512;
 
@@ -28,6 +29,17 @@ export const drive = defineEffect({
     { name: 'Folded metal', values: { curve: 'fold', drive: 18, output: -9 } },
     { name: 'Octave bite', values: { curve: 'rectify', drive: 6, output: -6 } },
   ],
+  picture: ({ curve, drive, output }) => {
+    const x = linearAxis('', -1, 1);
+    const shaped = (input: number): number =>
+      isShaperCurve(curve) ? shapedValue(curve, input * decibelsToGain(drive)) * decibelsToGain(output) : 0;
+    return {
+      title: 'What comes out for what goes in',
+      x,
+      y: linearAxis('', -1.2, 1.2),
+      curves: [curveAlong(x, 1, 'before', (input) => input), curveAlong(x, 240, 'main', shaped)],
+    };
+  },
   latency: () => Oversampler.latency,
   tail: (_, sampleRate) => 2 * Oversampler.latency + Math.ceil(0.16 * sampleRate),
   create: ({ sampleRate, channels }) => {

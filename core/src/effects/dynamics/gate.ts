@@ -2,6 +2,7 @@ import { Follower, frameLevel, smoothing } from '../../dsp/filters/simple-filter
 import { choice, decibels, factor, reference, seconds } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
 import { defineEffect } from '../effect';
+import { curveAlong, linearAxis } from '../effect-picture';
 
 const detectorAttack = 0.0002;
 const detectorRelease = 0.01;
@@ -30,6 +31,25 @@ export const gate = defineEffect({
     { name: 'Less room', values: { mode: 'expander', threshold: -38, ratio: 2, range: -24, release: 0.3 } },
     { name: 'Chopped', values: { threshold: -24, hysteresis: 0, hold: 0.01, release: 0.01, range: -96 } },
   ],
+  picture: ({ mode, threshold, hysteresis, ratio, range }) => {
+    const x = linearAxis('dB', -90, 0);
+    const under = (limit: number, level: number): number => (level >= limit ? level : level + range);
+    const expanded = (level: number): number => level - Math.min(-range, Math.max(0, threshold - level) * (ratio - 1));
+    return {
+      title: mode === 'expander' ? 'Level out for level in' : 'Level out for level in: opening, and closing as it falls',
+      x,
+      y: linearAxis('dB', -96, 0),
+      curves: [
+        curveAlong(x, 1, 'before', (level) => level),
+        ...(mode === 'expander'
+          ? [curveAlong(x, 180, 'main', expanded)]
+          : [
+              curveAlong(x, 360, 'other side', (level) => under(threshold - hysteresis, level)),
+              curveAlong(x, 360, 'main', (level) => under(threshold, level)),
+            ]),
+      ],
+    };
+  },
   latency: () => 0,
   tail: () => 0,
   create: ({ sampleRate, channels, keys }) => {

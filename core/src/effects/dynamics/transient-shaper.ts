@@ -1,6 +1,8 @@
 import { Follower, frameLevel, smoothing } from '../../dsp/filters/simple-filters';
 import { decibels, seconds } from '../../project/parameters';
 import { defineEffect } from '../effect';
+import type { EffectPicture } from '../effect-picture';
+import { pictureOfHit } from '../effect-picture';
 
 const decibelsPerNeper = 20 / Math.LN10;
 /** Added to both followers: nothing below it counts as a transient. */
@@ -31,6 +33,7 @@ export const transientShaper = defineEffect({
     { name: 'Dry and short', values: { attack: 2, sustain: -14, length: 0.5 } },
     { name: 'Soft shoe', values: { attack: -12, sustain: 4 } },
   ],
+  picture: (values): EffectPicture => pictureOfHit((context) => transientShaper.create(context), values, 'A hit, before and after'),
   latency: () => 0,
   tail: () => 0,
   create: ({ sampleRate, channels }) => {

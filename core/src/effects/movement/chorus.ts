@@ -3,6 +3,7 @@ import { glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
 import { count, hertz, seconds, share } from '../../project/parameters';
 import { defineEffect } from '../effect';
+import { curveAlong, linearAxis } from '../effect-picture';
 
 const glideFrames = 1_024;
 const mostVoices = 6;
@@ -28,6 +29,22 @@ export const chorus = defineEffect({
     { name: 'Wide body', values: { rate: 0.4, depth: 0.002, delay: 0.02, blend: 0.4 } },
     { name: 'Seasick', values: { rate: 2.5, depth: 0.008, voices: 2, blend: 0.7 } },
   ],
+  picture: ({ voices, rate, depth, delay, spread }) => {
+    const x = linearAxis('s', 0, 1 / rate);
+    const middle = Math.max(delay, depth + 0.001);
+    const copy = (v: number, side: number) =>
+      curveAlong(x, 120, side === 0 ? 'main' : 'other side', (time) => {
+        const angle = 2 * Math.PI * (time * rate + v / voices + side * 0.5 * spread);
+        return middle * (1 + 0.13 * v) + depth * Math.sin(angle);
+      });
+    const numbers = Array.from({ length: Math.round(voices) }, (_, v) => v);
+    return {
+      title: 'Delay of the copies over one round: left, right',
+      x,
+      y: linearAxis('s', 0, middle * (1 + 0.13 * (voices - 1)) + depth * 1.2),
+      curves: [...numbers.map((v) => copy(v, 1)), ...numbers.map((v) => copy(v, 0))],
+    };
+  },
   latency: () => 0,
   tail: (_, sampleRate) => Math.ceil(longest * sampleRate),
   create: ({ sampleRate, channels }) => {

@@ -3,6 +3,7 @@ import { glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
 import { factor, hertz, seconds, share } from '../../project/parameters';
 import { defineEffect } from '../effect';
+import { curveAlong, linearAxis } from '../effect-picture';
 
 const glideFrames = 1_024;
 const longest = 0.025;
@@ -26,6 +27,17 @@ export const flanger = defineEffect({
     { name: 'In a pipe', values: { rate: 0.05, depth: 0.1, delay: 0.006, feedback: 0.9 } },
     { name: 'Hollow turn', values: { rate: 0.4, feedback: -0.8 } },
   ],
+  picture: ({ rate, delay, depth, spread }) => {
+    const x = linearAxis('s', 0, 1 / rate);
+    const side = (n: number) =>
+      curveAlong(
+        x,
+        160,
+        n === 0 ? 'main' : 'other side',
+        (time) => delay * (1 + depth * 0.95 * Math.sin(2 * Math.PI * (time * rate + n * 0.5 * spread))),
+      );
+    return { title: 'Delay over one round: left, right', x, y: linearAxis('s', 0, delay * 2), curves: [side(1), side(0)] };
+  },
   latency: () => 0,
   tail: ({ delay, feedback }, sampleRate) =>
     Math.ceil(delay * 2 * (1 + Math.log(1e-3) / Math.log(Math.max(0.01, Math.abs(feedback)))) * sampleRate),

@@ -2,6 +2,7 @@ import { glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
 import { choice, factor, hertz, share } from '../../project/parameters';
 import { defineEffect } from '../effect';
+import { curveAlong, linearAxis, logAxis } from '../effect-picture';
 
 const glideFrames = 1_024;
 const mostStages = 12;
@@ -26,6 +27,23 @@ export const phaser = defineEffect({
     { name: 'Engine turn', values: { rate: 1.8, centre: 500, range: 1, feedback: 0.6 } },
     { name: 'Vocal', values: { stages: '4', centre: 1_100, range: 0.8, feedback: 0.8, rate: 0.4 } },
   ],
+  picture: ({ stages, rate, centre, range, spread }) => {
+    const x = linearAxis('s', 0, 1 / rate);
+    const count = Number(stages);
+    // A row of n first-order all-passes turns the phase by half a circle where tan((2k + 1)π / 2n) times its corner lies: a notch with the sound itself.
+    const notch = (k: number, side: number) =>
+      curveAlong(x, 120, side === 0 ? 'main' : 'other side', (time) => {
+        const corner = centre * 2 ** (range * Math.sin(2 * Math.PI * (time * rate + side * 0.5 * spread)));
+        return Math.max(20, Math.min(20_000, corner * Math.tan(((2 * k + 1) * Math.PI) / (2 * count))));
+      });
+    const notches = Array.from({ length: count / 2 }, (_, k) => k);
+    return {
+      title: 'Notches over one round: left, right',
+      x,
+      y: logAxis('Hz', 20, 20_000),
+      curves: [...notches.map((k) => notch(k, 1)), ...notches.map((k) => notch(k, 0))],
+    };
+  },
   latency: () => 0,
   tail: ({ feedback }, sampleRate) => Math.ceil((0.02 + 0.3 * Math.abs(feedback)) * sampleRate),
   create: ({ sampleRate, channels }) => {

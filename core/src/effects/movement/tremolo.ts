@@ -3,6 +3,7 @@ import { modulationShapes, Phase, shapeAt } from '../../dsp/oscillator';
 import { smoothing } from '../../dsp/filters/simple-filters';
 import { choice, hertz, share } from '../../project/parameters';
 import { defineEffect } from '../effect';
+import { curveAlong, linearAxis } from '../effect-picture';
 
 const glideFrames = 512;
 /** Takes the edges off steps, so that they do not click. */
@@ -26,6 +27,15 @@ export const tremolo = defineEffect({
     { name: 'Swing across', values: { rate: 0.3, apart: 1, depth: 0.9 } },
     { name: 'Flutter', values: { rate: 22, depth: 0.5, shape: 'triangle' } },
   ],
+  picture: ({ rate, depth, shape, apart }) => {
+    const x = linearAxis('s', 0, 1 / rate);
+    const side = (n: number) =>
+      curveAlong(x, 240, n === 0 ? 'main' : 'other side', (time) => {
+        const place = time * rate + n * 0.5 * apart;
+        return 1 - depth * (0.5 - 0.5 * shapeAt(shape, place - Math.floor(place)));
+      });
+    return { title: 'Level over one round: left, right', x, y: linearAxis('', 0, 1.1), curves: [side(1), side(0)] };
+  },
   latency: () => 0,
   tail: () => 0,
   create: ({ sampleRate, channels }) => {

@@ -3,12 +3,17 @@ import { Glide } from '../../dsp/glide';
 import { OnePole, smoothing } from '../../dsp/filters/simple-filters';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
 import type { Frames } from '../../units';
+import { gainToDecibels } from '../../units';
 import type { Block } from '../../dsp/block';
 import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
+import { linearAxis } from '../effect-picture';
 
 const glideFrames = 512;
 const longest = 4;
+/** Echoes that are drawn: so many at most, and none below this gain. */
+const mostEchoes = 40;
+const echoFloor = 1e-3;
 /** Below this, echoes melt into a tone. */
 const pitched = 0.02;
 /** How quickly a changed time is reached; on the way pitch bends, as it does on tape. */
@@ -37,6 +42,30 @@ export const delay = defineEffect({
     { name: 'Dotted eighths', values: { note: '1/8 dotted', feedback: 0.45, highCut: 4_000 } },
     { name: 'To and fro', values: { time: 0.2, feedback: 0.6, crossed: true, highCut: 7_000 } },
   ],
+  picture: ({ time, feedback, crossed, offset, echo }) => {
+    const shown = Math.min(
+      mostEchoes,
+      feedback > 0.001 ? 1 + Math.floor(Math.log(echoFloor / Math.max(echoFloor, echo)) / Math.log(feedback)) : 1,
+    );
+    const left = time + Math.max(0, -offset);
+    const right = time + Math.max(0, offset);
+    const stems = Array.from({ length: Math.max(1, shown) }, (_, n) => {
+      const height = Math.max(-60, gainToDecibels(echo * feedback ** n));
+      const onLeft = { role: 'main' as const, at: (n + 1) * left, height };
+      const onRight = { role: 'other side' as const, at: (n + 1) * right, height };
+      if (!crossed) return [onLeft, onRight];
+      // Crossed echoes begin on the left and go to and fro.
+      const at = Math.ceil((n + 1) / 2) * left + Math.floor((n + 1) / 2) * right;
+      return [{ ...(n % 2 ? onRight : onLeft), at }];
+    }).flat();
+    return {
+      title: crossed ? 'Echoes to and fro: left, right' : 'Echoes: left, right',
+      x: linearAxis('s', 0, Math.max(...stems.map(({ at }) => at)) * 1.08),
+      y: linearAxis('dB', -60, 0),
+      curves: [],
+      stems: [{ role: 'before', at: 0, height: 0 }, ...stems],
+    };
+  },
   latency: () => 0,
   tail: ({ time, feedback, offset }, sampleRate) => {
     const repeats = feedback > 0.001 ? Math.log(1e-3) / Math.log(feedback) : 0;

@@ -6,6 +6,7 @@ import type { ParameterValues } from '../../project/parameters';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
 import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
+import { curveAlong, logAxis } from '../effect-picture';
 import { pairMeans } from './pair-means';
 
 const glideFrames = 512;
@@ -13,6 +14,8 @@ const preDelayGlide = 24_000;
 /** A room that grows at once would chirp. */
 const sizeGlide = 9_600;
 const longestPreDelay = 0.5;
+/** The longest decay that is drawn. */
+const longestDecay = 60;
 /** Times and gains of the early reflections at full size, for both sides. */
 const early = [
   { time: 0.0043, left: 0.84, right: 0.5 },
@@ -56,6 +59,26 @@ export const reverb = defineEffect({
     { name: 'Tight room', values: { decay: 0.3, size: 0.2, early: 1, late: 0.4, high: 0.6 } },
     { name: 'Endless white', values: { decay: 14, size: 2, modulation: 0.7, early: 0, high: 0.8 } },
   ],
+  picture: ({ decay, low, high, freeze }) => {
+    const x = logAxis('Hz', 31.5, 16_000);
+    const times = [decay * low, decay, decay * high].map((time) => (freeze ? longestDecay : time));
+    // What the network is designed by, and between these evenly, in intervals of pitch and of time.
+    const timeAt = (frequency: number): number => {
+      const place = Math.max(
+        0,
+        Math.min(2, frequency < 1_000 ? Math.log(frequency / 125) / Math.log(8) : 1 + Math.log(frequency / 1_000) / Math.log(6.3)),
+      );
+      const from = Math.min(1, Math.floor(place));
+      return times[from]! * (times[from + 1]! / times[from]!) ** (place - from);
+    };
+    return {
+      title: freeze ? 'Decay by 60 dB: none, the room is frozen' : 'Decay by 60 dB, by frequency',
+      x,
+      y: logAxis('s', 0.02, longestDecay),
+      curves: [curveAlong(x, 120, 'main', timeAt)],
+      stems: [125, 1_000, 6_300].map((at, i) => ({ role: 'main' as const, at, height: times[i]! })),
+    };
+  },
   latency: () => 0,
   tail: ({ decay, low, high, preDelay, freeze }, sampleRate) =>
     Math.ceil((preDelay + (freeze ? 30 : decay * Math.max(1, low, high)) + 0.2) * sampleRate),

@@ -4,6 +4,7 @@ import { effectsById } from '@tangled-choir/core';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { formatLevel, signed } from '../../ui/quantity';
 import { ChangeBars } from './change-bars';
+import { EffectPicture } from './effect-picture';
 import { OutputMatch } from './output-match';
 import { ParameterList } from './parameter-list';
 
@@ -11,7 +12,7 @@ import { ParameterList } from './parameter-list';
 @Component({
   selector: 'tc-step-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ChangeBars, OutputMatch, ParameterList],
+  imports: [ChangeBars, EffectPicture, OutputMatch, ParameterList],
   templateUrl: './step-editor.html',
   styleUrl: './step-editor.scss',
 })
@@ -19,6 +20,7 @@ export class StepEditor {
   readonly step = input.required<EffectStep>();
   private readonly engine = inject(LiveEngine);
   protected readonly purpose = computed(() => effectsById.get(this.step().effect)?.purpose ?? '');
+  protected readonly pictured = computed(() => effectsById.get(this.step().effect)?.picture !== undefined);
   protected readonly reading = computed(() => this.engine.meters()?.changes.get(this.step().id));
   protected readonly told = computed(() => {
     const reading = this.reading();
