@@ -44,6 +44,16 @@ describe('importing WAV', () => {
     expect(wav.length).toBeLessThan(file.length);
   });
 
+  it('tells what becomes of more than two channels in a sound that has two', async () => {
+    const notesOf = async (channels: number): Promise<string> => {
+      const audio = { sampleRate: 48_000, channels: Array.from({ length: channels }, (_, c) => noise(480, c + 1)) };
+      return (await importFile(writeWav(audio, { encoding: '24' }), 'ridge.wav')).notes.join();
+    };
+    expect(await notesOf(2)).toBe('');
+    expect(await notesOf(4)).toMatch(/4 channels stay.*folded down.*BS\.775\)\.$/);
+    expect(await notesOf(6)).toContain('low-frequency effects, is left out');
+  });
+
   it('pads an odd number of bytes', async () => {
     const { wav } = await importFile(writeWav(mono(noise(501)), { encoding: '24' }), 'odd.wav');
     expect(wav.length % 2).toBe(0);

@@ -86,6 +86,7 @@ export async function importAudio(
   const audio = await (early ?? samples.hash(frames, progress));
   const notes = [...stream.notes()];
   if (stream.sampleRate !== sampleRate) notes.push(`Converted from ${stream.sampleRate} to ${sampleRate} Hz.`);
+  if (stream.channelCount > 2) notes.push(tellFoldDown(stream.channelCount));
   return { source: describeSource(stream, path, { audio, frames, sampleRate }), overview: samples.overview, notes };
 }
 
@@ -163,6 +164,12 @@ class KeptSamples {
     encodeSamples(channels, this.shape.encoding, bytes);
     this.target.write(bytes);
   }
+}
+
+/** What becomes of more than two channels in a sound that has two (see `toStereo`). */
+function tellFoldDown(channels: number): string {
+  const left = channels >= 6 ? '; the fourth, for low-frequency effects, is left out' : '';
+  return `Its ${channels} channels stay as they are; in sounds of two channels they are folded down to left and right (ITU-R BS.775)${left}.`;
 }
 
 function describeSource(

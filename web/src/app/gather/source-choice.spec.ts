@@ -32,6 +32,8 @@ describe('several sources chosen in Gather', () => {
 
   const row = (name: string): HTMLElement => host.querySelector(`.row[aria-label^="${name}"]`)!;
   const click = async (name: string, keys: MouseEventInit = {}): Promise<void> => {
+    // A press gives the focus first.
+    row(name).dispatchEvent(new FocusEvent('focus'));
     row(name).dispatchEvent(new MouseEvent('click', { bubbles: true, ...keys }));
     await fixture.whenStable();
   };

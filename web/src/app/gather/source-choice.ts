@@ -34,6 +34,13 @@ export class SourceChoice {
     this.workbench.selectSource(id);
   }
 
+  /** Looks at one that got the focus by a key. A press gives the focus, too, before it says what it means. */
+  focus({ target }: FocusEvent, source: Source): void {
+    if (!(target instanceof Element) || !target.matches(':focus-visible')) return;
+    if (this.several().length === 0) this.anchor = source.id;
+    this.workbench.selectSource(source.id);
+  }
+
   all(list: readonly Source[]): void {
     this.ids.set(new Set(list.map(({ id }) => id)));
   }
@@ -44,8 +51,8 @@ export class SourceChoice {
   }
 
   private toggle({ id }: Source): void {
-    const looked = this.workbench.source()?.id;
-    const ids = new Set(this.ids().size > 0 ? this.ids() : looked === undefined ? [] : [looked]);
+    const first = this.anchor ?? this.workbench.source()?.id;
+    const ids = new Set(this.ids().size > 0 ? this.ids() : first === undefined ? [] : [first]);
     if (ids.has(id) && ids.size > 1) ids.delete(id);
     else ids.add(id);
     this.anchor = id;

@@ -30,7 +30,7 @@ import { Timeline } from './timeline/timeline';
 import { TimelineScale } from './timeline/timeline-scale';
 import { loftProviders } from './loft-providers';
 
-const emptyLectern = 96;
+const emptyLectern = 122;
 
 /** One sound being built: layers over time, sources at hand, and the lectern with the selected chain. */
 @Component({

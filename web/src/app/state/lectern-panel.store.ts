@@ -4,7 +4,7 @@ import { patchState, signalStore, withComputed, withMethods, withState } from '@
 export type LecternPanelName = 'chain' | 'seating' | 'moves' | 'meters';
 
 /** Heights of the lectern in pixels; folded, only its path of tiles is left. */
-export const lecternHeights = { folded: 51, least: 150, usual: 246, most: 520 };
+export const lecternHeights = { folded: 77, least: 176, usual: 268, most: 540 };
 
 interface LecternPanelState {
   readonly shown: LecternPanelName;

@@ -169,6 +169,7 @@ export const Playback = signalStore(
         untracked(() => {
           if (engine.playing() !== 'audition') engine.stop();
           patchState(store, { startPosition: 0, loopRange: undefined });
+          engine.clearMeters();
           engine.seek(0);
         });
       });

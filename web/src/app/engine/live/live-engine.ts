@@ -116,8 +116,15 @@ export class LiveEngine {
     return place - context.baseLatency - context.outputLatency;
   }
 
+  /** Forgets what the meters show: it belongs to what is not looked at any more. */
+  clearMeters(): void {
+    this.meters.set(undefined);
+  }
+
   stop(): void {
     this.send({ type: 'stop' });
+    // A recording that was listened to says nothing of the sound.
+    if (this.playing() === 'audition') this.clearMeters();
     this.playing.set(undefined);
     this.outputPeak.set(0);
     this.onEnd = undefined;
@@ -141,7 +148,10 @@ export class LiveEngine {
 
   /** Which chain the meters listen at, which of its steps is open, and what is heard alone. */
   tap(ofInterest: ChainOfInterest): void {
+    const opened = ofInterest.open !== this.latestTap.open;
     this.latestTap = ofInterest;
+    // Spectra are those of the step that was open.
+    if (opened) this.meters.update((meters) => meters && { ...meters, before: undefined, after: undefined });
     this.send({ type: 'tap', ...ofInterest });
   }
   private latestTap: ChainOfInterest = { chain: [], open: undefined, alone: undefined };
@@ -268,7 +278,8 @@ export class LiveEngine {
         this.endIndex = report.index;
         break;
       case 'meters':
-        this.meters.set(report.meters);
+        // What is on its way when something else is opened belongs to what was there before.
+        if (this.playing() !== undefined) this.meters.set(report.meters);
         break;
       case 'failed':
         this.playing.set(undefined);
