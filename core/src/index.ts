@@ -37,7 +37,7 @@ export * from './project/schema';
 export { standsAs } from './project/chain/chain-states';
 export { branchesOf, pathToBranch, stepsOf } from './project/chain/chain-tree';
 export type { Reference } from './project/chain/references';
-export { usedSources } from './project/chain/references';
+export { readReference, usedSources } from './project/chain/references';
 export type { Need } from './project/source-needs';
 export { listeningNeeds, playedStretch, sourceNeeds } from './project/source-needs';
 export type { Soloed } from './project/listening';
