@@ -70,7 +70,7 @@ const strength = share({ label: 'Strength', default: 0.5 });
   styles: `
     .open {
       display: inline-flex;
-      padding: 2px;
+      padding: 4px;
       border: 0;
       border-radius: 4px;
       background: none;
