@@ -94,6 +94,6 @@ export { automaticMakeUp, compressorCurve } from './dynamics/compressor';
 export type { BranchPath, Effect, EffectFamily, EffectPreset, Processor } from './effect';
 export { effectFamilies } from './effect';
 export type { EqBand, EqBandKind } from './filters/eq';
-export { drawnCurve, drawnLevels, drawnPoints } from './filters/drawn-eq';
+export { drawnCurve, drawnLevels, drawnPoints, drawnResponse } from './filters/drawn-eq';
 export { graphicBands, graphicCurve } from './filters/graphic-eq';
 export { eqBandCount, eqBandKinds, eqBandRegion, eqResponse, eqSlopes, readEqBand } from './filters/eq';

@@ -3,7 +3,7 @@ import { inMemory } from '../../audio/recording';
 import { faultsOf, readCurve, writeCurve } from '../../project/parameters';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, mono, noise, residual, sine } from '../../testing/signals';
-import { drawnCurve, drawnEq, drawnLevels, drawnPoints, levelAlong } from './drawn-eq';
+import { drawnCurve, drawnEq, drawnLevels, drawnPoints, drawnResponse, levelAlong } from './drawn-eq';
 
 const rate = 48_000;
 /** Hills and a valley, no steeper than 12 dB per octave. */
@@ -27,11 +27,37 @@ describe('drawn EQ', () => {
     }
   });
 
+  it.each(['minimum', 'linear'])(
+    'combs: nothing at multiples of the spacing, the depth half-way between, deeper by its tilt; %s phase',
+    (phase) => {
+      const values = { spacing: 500, depth: 18, tilt: 6, phase, taps: '8192', smoothness: 0 };
+      const levelAt = (frequency: number): number => {
+        const [output] = runEffect(drawnEq, [sine(frequency, 0.8, rate, -20)], { values });
+        return 20 * Math.log10(amplitudeAt(output!, frequency, rate, 24_000, 38_000)) + 20;
+      };
+      for (const tooth of [500, 1_000, 4_000]) expect(Math.abs(levelAt(tooth))).toBeLessThan(0.6);
+      // 18 dB at 1 kHz, 6 dB more with every octave above and less below.
+      for (const [between, depth] of [
+        [250, 6],
+        [1_250, 18 + 6 * Math.log2(1.25)],
+        [2_750, 18 + 6 * Math.log2(2.75)],
+      ] as const)
+        expect(Math.abs(levelAt(between) + depth)).toBeLessThan(1);
+    },
+  );
+
+  it('is as deep as 36 dB at most and lies over the drawn curve', () => {
+    const plain = { curve: hills, smoothness: 0, strength: 1, spacing: 500, depth: 0, tilt: 12 };
+    expect(drawnResponse(plain)(1_250)).toBeCloseTo(levelAlong(drawnLevels(plain), 1_250), 9);
+    expect(drawnResponse({ ...plain, depth: 36 })(16_250)).toBeCloseTo(levelAlong(drawnLevels(plain), 16_250) - 36, 6);
+    expect(drawnResponse({ ...plain, depth: 1, tilt: 12 })(20)).toBeCloseTo(levelAlong(drawnLevels(plain), 20), 6);
+  });
+
   it('keeps the shape of a click with linear phase: symmetric around what it says that it lags', () => {
     const click = new Float32Array(12_000);
     click[100] = 1;
     const values = { curve: hills, phase: 'linear', taps: '2048' };
-    const lag = 100 + drawnEq.latency({ ...values, strength: 1, smoothness: 0.1 }, rate);
+    const lag = 100 + drawnEq.latency({ ...values, strength: 1, smoothness: 0.1, spacing: 400, depth: 0, tilt: 0 }, rate);
     const [output] = runEffect(drawnEq, [click], { values });
     const after = output!.slice(lag, lag + 1_000);
     const before = output!.slice(lag - 999, lag + 1).reverse();

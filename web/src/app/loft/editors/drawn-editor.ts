@@ -1,7 +1,7 @@
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal, viewChild } from '@angular/core';
 import type { EffectStep } from '@tangled-choir/core';
-import { drawnCurve, drawnLevels, drawnPoints, hertz, readCurve, writeCurve } from '@tangled-choir/core';
+import { drawnCurve, drawnLevels, drawnPoints, drawnResponse, hertz, readCurve, writeCurve } from '@tangled-choir/core';
 import { area, line, scaleLinear, scaleLog } from 'd3';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { spectrumHigh, spectrumLow, spectrumPoints } from '../../engine/protocol';
@@ -16,6 +16,8 @@ import { StepValues } from './step-values';
 const reach = 24;
 const width = 100;
 const height = 100;
+/** Close enough for the teeth of a comb. */
+const heardFrequencies = Array.from({ length: 1_201 }, (_, i) => 20 * 2 ** (i / 120));
 const frequencyParameter = hertz({ label: 'Frequency', min: 20, max: 20_480, default: 1_000 });
 
 /** The drawn EQ: a curve to draw into over the live spectrum, and a spectrum to match. */
@@ -52,8 +54,11 @@ export class DrawnEditor {
   private readonly now = computed(() => this.values.read(this.step()));
   private readonly drawn = computed(() => readCurve(drawnCurve, String(this.now()['curve'] ?? '')) ?? []);
   protected readonly drawnPath = computed(() => this.pathOf(this.drawn()));
-  /** What is filtered by: smoothed and scaled. */
-  protected readonly heardPath = computed(() => this.pathOf(drawnLevels(this.now())));
+  /** What is filtered by: smoothed and scaled, with its comb. */
+  protected readonly heardPath = computed(() => {
+    const response = drawnResponse(this.now());
+    return line()(heardFrequencies.map((frequency): [number, number] => [this.x(frequency), this.y(response(frequency))])) ?? '';
+  });
   protected readonly cursorAt = computed(() => {
     const gain = this.drawn()[this.cursor()] ?? 0;
     const frequency = drawnPoints[this.cursor()]!;
