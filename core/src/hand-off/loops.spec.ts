@@ -72,6 +72,27 @@ describe('a loop from the loop doctor, placed and delivered', () => {
     expect(findings).toEqual([]);
   });
 
+  it.each([-7, 5, 12, -19.3])('comes round as it does within at another speed: %d st', async (speed) => {
+    const { project, context } = await placedLoop();
+    const { id, layers } = project.sounds[0]!;
+    const address = `layer/${layers[0]!.id}/clip/${layers[0]!.clips[0]!.id}/speed`;
+    const paced = edited(project, 'setValues', { sound: id, values: { [address]: speed }, label: '' });
+    const { item, audio, findings, entry } = deliver(paced, context);
+    expect(item.loops).toBe('as it stands');
+    // What noise does to its colour at twice the speed is its own; nothing leaps.
+    expect(findings.filter(({ text }) => text.includes('leaps'))).toEqual([]);
+    const { seam, body } = steps(audio.channels[0]!);
+    expect(seam).toBeLessThanOrEqual(body);
+    // Bent no less smoothly than within: the second difference across the seam is that of the sound itself.
+    const samples = audio.channels[0]!;
+    const bend = (a: number, b: number, c: number): number => Math.abs(a - 2 * b + c);
+    let most = 0;
+    for (let i = 1; i < samples.length - 1; i++) most = Math.max(most, bend(samples[i - 1]!, samples[i]!, samples[i + 1]!));
+    expect(bend(samples.at(-2)!, samples.at(-1)!, samples[0]!)).toBeLessThanOrEqual(most);
+    expect(bend(samples.at(-1)!, samples[0]!, samples[1]!)).toBeLessThanOrEqual(most);
+    expect(entry.loop).toEqual({ from: 0, to: samples.length });
+  });
+
   it('takes what a reverb rings on back to its beginning', async () => {
     const { project, context, loop } = await placedLoop();
     const sound = project.sounds[0]!.id;

@@ -30,6 +30,21 @@ export function isLoop(heard: Sound, { sources, sampleRate }: Pick<Project, 'sou
   return first !== undefined && first > 0 && ends.every((end) => end !== undefined && Math.abs(end - first) < frame / 2);
 }
 
+/**
+ * The sound with every clip that plays its source's loop at another speed looping by itself: what lies around its ends is then the loop, and not
+ * silence, when it is resampled. The same object where there is none.
+ */
+export function comingRound(sound: Sound, { sources, sampleRate }: Pick<Project, 'sources' | 'sampleRate'>): Sound {
+  const byId = new Map(sources.map((source) => [source.id, source]));
+  const turned = (clip: Clip): Clip => {
+    const source = byId.get(clip.source);
+    const paced = clip.speed !== 0 && !clip.speedCurve && !clip.loop;
+    return paced && source?.loop && isWhole(clip, source, 1 / sampleRate) ? { ...clip, loop: { ...source.loop, crossfade: 0 } } : clip;
+  };
+  if (!sound.layers.some(({ clips }) => clips.some((clip) => turned(clip) !== clip))) return sound;
+  return { ...sound, layers: sound.layers.map((layer) => ({ ...layer, clips: layer.clips.map(turned) })) };
+}
+
 /** True where a clip plays whole rounds of a loop: its own, or its source's. */
 function isWhole(clip: Clip, source: Source | undefined, frame: Seconds): boolean {
   if (clip.fadeIn.length > 0 || clip.fadeOut.length > 0) return false;

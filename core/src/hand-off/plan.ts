@@ -1,7 +1,7 @@
 import type { NamingField } from '../formats/file-name';
 import { fillTemplate } from '../formats/file-name';
 import type { Draws } from '../kin/family';
-import { isLoop } from './loops';
+import { comingRound, isLoop } from './loops';
 import { drawSibling, recipeId, takeDraws } from '../kin/family';
 import type { EffectCatalogue } from '../project/parameters';
 import type { HandOff, Project, Sound } from '../project/schema';
@@ -41,7 +41,15 @@ export function planDelivery(project: Project, sound: Sound, settings: HandOff, 
       bits: settings.encoding,
     };
     const file = `${fillTemplate(settings.template, fields)}.wav`;
-    return { ...(sibling !== undefined && { sibling }), file, recipe, seed: sound.family.seed, draws, sound: realised, loops };
+    return {
+      ...(sibling !== undefined && { sibling }),
+      file,
+      recipe,
+      seed: sound.family.seed,
+      draws,
+      sound: loops ? comingRound(realised, project) : realised,
+      loops,
+    };
   });
 }
 

@@ -46,6 +46,30 @@ export function loopContent(audio: Audio, start: Frames, frames: Frames, part: L
   return { sampleRate: audio.sampleRate, channels };
 }
 
+/**
+ * Like `loopContent`, with `around` frames more on either side of what is wanted, which shape its edges where it is resampled: behind it the loop goes on;
+ * before it lies what comes before in the recording, or, where the content begins with the loop and nothing is blended, the loop's end.
+ */
+export function loopContentWithin(audio: Audio, start: Frames, frames: Frames, part: LoopedPart, around: Frames): Audio {
+  const inside = loopContent(audio, start, frames + around, part);
+  const period = Math.min(part.to, frameCount(audio)) - part.from;
+  const comesRound = start === part.from && part.crossfade === 0 && period >= 1;
+  const channels = inside.channels.map((content, c) => {
+    const whole = new Float32Array(content.length + around);
+    whole.set(content, around);
+    const source = audio.channels[c]!;
+    for (let i = 1; i <= around; i++)
+      whole[around - i] = (comesRound ? source[part.from + ((period - (i % period)) % period)] : source[start - i]) ?? 0;
+    return whole;
+  });
+  return { sampleRate: audio.sampleRate, channels };
+}
+
+/** True where content is whole rounds of a loop, from its beginning on and without a blend: its end goes on at its beginning. */
+export function isWholeRounds(start: Frames, frames: Frames, { from, to, crossfade }: LoopedPart): boolean {
+  return start === from && crossfade === 0 && to > from && frames > 0 && frames % (to - from) === 0;
+}
+
 /** The content from `start` on, with silence behind its end. */
 function padded(audio: Audio, start: Frames, frames: Frames): Audio {
   const channels = audio.channels.map((channel) => {

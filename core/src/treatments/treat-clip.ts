@@ -1,11 +1,11 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import { changeSpeed, playAlong } from '../audio/resample';
+import { changeSpeed, playAlong, resampledLength } from '../audio/resample';
 import type { Clip } from '../project/schema';
 import { ContentWalk, timeOfContent } from '../project/time/speed-curve';
 import type { Frames, Hertz, Seconds } from '../units';
 import { semitonesToRatio } from '../units';
-import { loopContent } from './looped';
+import { isWholeRounds, loopContentWithin } from './looped';
 
 /** What of a clip decides how its content sounds before fades and gain. */
 export type Treatment = Pick<Clip, 'offset' | 'length' | 'speed' | 'speedCurve' | 'reversed' | 'loop'>;
@@ -44,14 +44,16 @@ export function treatClip(audio: Audio, treatment: Treatment): Audio {
     return speedCurve ? playAlong(audio, placesOf(treatment, sampleRate, from)) : changeSpeed(audio, semitonesToRatio(speed), from, played);
 
   let content: Audio;
-  let lead = 0;
-  if (loop)
-    content = loopContent(audio, start, wanted, {
-      from: Math.round(loop.from * sampleRate),
-      to: Math.min(frames, Math.round(loop.to * sampleRate)),
-      crossfade: Math.round(loop.crossfade * sampleRate),
-    });
-  else {
+  let lead: Frames;
+  const part = loop && {
+    from: Math.round(loop.from * sampleRate),
+    to: Math.min(frames, Math.round(loop.to * sampleRate)),
+    crossfade: Math.round(loop.crossfade * sampleRate),
+  };
+  if (part) {
+    content = loopContentWithin(audio, start, wanted, part, margin);
+    lead = margin;
+  } else {
     const first = Math.max(0, start - margin);
     const last = Math.min(frames, start + count + margin);
     lead = last - from - played;
@@ -62,7 +64,10 @@ export function treatClip(audio: Audio, treatment: Treatment): Audio {
   const used = loop ? wanted : count;
   const whole = Math.round(lead);
   if (speed === 0) return { sampleRate, channels: content.channels.map((channel) => channel.subarray(whole, whole + used)) };
-  return changeSpeed(content, semitonesToRatio(speed), lead, loop ? length * sampleRate : played);
+  const ratio = semitonesToRatio(speed);
+  // Whole rounds stay whole: their length is brought to a whole frame, so that the end goes on at the beginning.
+  if (part && isWholeRounds(start, wanted, part)) return changeSpeed(content, wanted / resampledLength(wanted, ratio), lead, wanted);
+  return changeSpeed(content, ratio, lead, part ? length * sampleRate : played);
 }
 
 /** Where in the prepared content each frame of a clip with a speed curve is read; `first` is where the content begins in it. */
