@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatIconModule } from '@angular/material/icon';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatTooltipModule } from '@angular/material/tooltip';
@@ -36,7 +37,7 @@ const encodingLabels = { '16': '16 bit, dithered', '24': '24 bit, dithered', '32
 @Component({
   selector: 'tc-hand-off-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatProgressBarModule, MatTooltipModule, SoundPicker, ValueField],
+  imports: [MatButtonModule, MatCheckboxModule, MatIconModule, MatProgressBarModule, MatTooltipModule, SoundPicker, ValueField],
   templateUrl: './hand-off-view.html',
   styleUrl: './hand-off-view.scss',
 })

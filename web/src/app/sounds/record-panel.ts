@@ -1,5 +1,6 @@
 import { booleanAttribute, ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatIconModule } from '@angular/material/icon';
 import type { Source } from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live/live-engine';
@@ -24,7 +25,7 @@ export interface KeptTake {
 @Component({
   selector: 'tc-record-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule],
+  imports: [MatButtonModule, MatCheckboxModule, MatIconModule],
   templateUrl: './record-panel.html',
   styleUrl: './record-panel.scss',
 })

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { NumberParameter, Parameter, ParameterValue } from '@tangled-choir/core';
 import { axisOf, mixParameter } from '@tangled-choir/core';
 import type { Dial } from './dial-menus';
@@ -44,7 +45,7 @@ export interface ParameterChange {
 @Component({
   selector: 'tc-parameter-fields',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ValueField],
+  imports: [MatCheckboxModule, ValueField],
   template: `
     @for (row of rows(); track row.key) {
       @switch (row.parameter.kind) {
@@ -87,14 +88,16 @@ export interface ParameterChange {
           >
         }
         @case ('switch') {
-          <label
+          <mat-checkbox
             class="choice"
+            labelPosition="before"
             [class.automated]="row.automated || row.pulled"
             [title]="titleOf(row)"
+            [checked]="row.value === true"
+            (change)="changed.emit({ key: row.key, value: $event.checked })"
             (contextmenu)="menus.ask($event, dialOf(row))"
-            ><span class="quiet">{{ row.label }}</span
-            ><input #box type="checkbox" [checked]="row.value" (change)="changed.emit({ key: row.key, value: box.checked })"
-          /></label>
+            ><span class="quiet">{{ row.label }}</span></mat-checkbox
+          >
         }
       }
     }
@@ -132,9 +135,6 @@ export interface ParameterChange {
     .automated,
     .automated > .quiet {
       color: var(--live);
-    }
-    input {
-      accent-color: var(--live);
     }
   `,
 })

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { EffectStep } from '@tangled-choir/core';
 import { effectsById, outputKey } from '@tangled-choir/core';
@@ -10,7 +11,7 @@ import { signed } from '../../ui/quantity';
 @Component({
   selector: 'tc-output-match',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatTooltipModule],
+  imports: [MatButtonModule, MatCheckboxModule, MatTooltipModule],
   template: `
     @if (possible()) {
       <button
@@ -23,7 +24,7 @@ import { signed } from '../../ui/quantity';
       >
         {{ matching.measuring() === step().id ? 'Measuring…' : 'Match output' }}
       </button>
-      <label><input #box type="checkbox" [checked]="kept()" (change)="matching.keep(step().id, box.checked)" />keep matched</label>
+      <mat-checkbox [checked]="kept()" (change)="matching.keep(step().id, $event.checked)">keep matched</mat-checkbox>
       <span class="number quiet" role="status">{{ told() }}</span>
     }
   `,
@@ -37,15 +38,6 @@ import { signed } from '../../ui/quantity';
     }
     button {
       --mat-button-text-container-height: 28px;
-    }
-    label {
-      display: flex;
-      gap: 6px;
-      align-items: center;
-      min-height: 24px;
-    }
-    input {
-      accent-color: var(--live);
     }
   `,
 })

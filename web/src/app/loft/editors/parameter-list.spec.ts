@@ -68,7 +68,9 @@ describe('the parameters of a step', () => {
     playback.seek(1.5);
     await refresh();
     expect(box().checked).toBe(true);
-    expect(box().closest('label')!.title).toBe('Automated: a choice sets the stage at the playhead. Between off and on');
+    expect(box().closest('mat-checkbox')!.getAttribute('title')).toBe(
+      'Automated: a choice sets the stage at the playhead. Between off and on',
+    );
     box().click();
     await refresh();
     expect(lane().points.map(({ value }) => value)).toEqual([0, 0, 0]);

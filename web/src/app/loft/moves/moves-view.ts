@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal, viewChild } from '@angular/core';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Mover, MoverKind, MoverSettings, NumberParameter, Rein } from '@tangled-choir/core';
 import {
   axisOf,
@@ -34,7 +35,7 @@ const names: Readonly<Record<MoverKind, string>> = { tide: 'Tide', rein: 'Rein',
 @Component({
   selector: 'tc-moves-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [AutomationMenu, NameField, TideCurve, ValueField],
+  imports: [AutomationMenu, MatCheckboxModule, NameField, TideCurve, ValueField],
   templateUrl: './moves-view.html',
   styleUrl: './moves-view.scss',
 })
