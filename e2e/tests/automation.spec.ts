@@ -90,7 +90,7 @@ test('a gain moves along a lane that is drawn with the pointer, in the delivered
 test('a switch is thrown along a lane, and names its stages', async ({ page }) => {
   await windAlone(page);
   const before = await deliveredOriginal(page);
-  await page.getByRole('region', { name: `Layer ${layer}` }).click({ position: { x: 300, y: 10 } });
+  await page.getByRole('region', { name: `Layer ${layer}` }).click({ position: { x: 600, y: 10 } });
   await addEffect(page, 'Image', /^Trim/);
   await page.getByRole('button', { name: `Automation of ${layer}` }).click();
   await page.getByRole('menuitem', { name: 'Trim' }).click();

@@ -119,7 +119,7 @@ test('a layer gives way to another, and a recording sounds through another', asy
   await page.getByRole('listitem', { name: /^Ducker/ }).focus();
   await page.keyboard.press('Delete');
   await addEffect(page, 'Time and space', /^Convolution/);
-  await page.getByLabel('Response').selectOption('Two clicks');
+  await page.getByRole('combobox', { name: /^Response/ }).selectOption('Two clicks');
   await turn(page, 'Fade out', '0');
   await turn(page, 'Level', '0');
   const doubled = (await deliveredOriginal(page)).channels[0]!;

@@ -167,8 +167,8 @@ test('meters show what is heard, what dynamics take away and a reference; one ba
   await expect(page.locator('tc-compressor-editor')).toBeVisible();
 
   await addEffect(page, 'EQ and filters', /^EQ/);
-  const plot = (await page.locator('tc-eq-editor svg').boundingBox())!;
-  await page.locator('tc-eq-editor svg').dblclick({ position: { x: plot.width * 0.85, y: plot.height * 0.4 } });
+  const plot = (await page.locator('tc-eq-editor .plot svg').boundingBox())!;
+  await page.locator('tc-eq-editor .plot svg').dblclick({ position: { x: plot.width * 0.85, y: plot.height * 0.4 } });
   const before = await outputLevel(page);
   await page.getByRole('button', { name: 'Hear only this band' }).click();
   // Next to nothing of 200 Hz is left around 7 kHz.

@@ -74,7 +74,11 @@ export class DialMenu {
 
   constructor() {
     this.menus.shown.set(true);
-    inject(DestroyRef).onDestroy(() => this.menus.shown.set(false));
+    inject(DestroyRef).onDestroy(() => {
+      this.menus.shown.set(false);
+      // What was asked for here is not asked for in the next project.
+      this.menus.asked.set(undefined);
+    });
     effect(() => {
       const asked = this.menus.asked();
       if (asked) untracked(() => this.anchor().openAt(asked.place));

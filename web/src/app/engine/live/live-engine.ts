@@ -113,7 +113,8 @@ export class LiveEngine {
     const { control, context } = this;
     const place = this.playing() === 'sound' && control ? this.placeOfRing(Atomics.load(control, ringSlots.read)) : undefined;
     if (place === undefined || !context) return this.playing() === 'silent' ? this.position() : undefined;
-    return place - context.baseLatency - context.outputLatency;
+    // Not every browser knows how late its output is.
+    return place - context.baseLatency - (context.outputLatency || 0);
   }
 
   /** Forgets what the meters show: it belongs to what is not looked at any more. */

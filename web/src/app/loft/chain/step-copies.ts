@@ -1,6 +1,8 @@
 import { computed, inject, Injectable } from '@angular/core';
 import type { EffectStep } from '@tangled-choir/core';
+import { effectsById } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
+import { Notices } from '../../state/notices';
 import { WorkbenchStore } from '../../state/workbench.store';
 
 /** Copies steps of the open chain with what moves them, and pastes them into whatever chain is open then. */
@@ -8,6 +10,7 @@ import { WorkbenchStore } from '../../state/workbench.store';
 export class StepCopies {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
+  private readonly notices = inject(Notices);
 
   /** How many steps could be pasted. */
   readonly count = computed(() => {
@@ -17,7 +20,11 @@ export class StepCopies {
 
   copy(steps: readonly EffectStep[]): void {
     const from = this.workbench.sound();
-    if (from && steps.length > 0) this.workbench.setClipboard({ kind: 'steps', steps: { from, owner: this.workbench.owner(), steps } });
+    if (!from || steps.length === 0) return;
+    this.workbench.setClipboard({ kind: 'steps', steps: { from, owner: this.workbench.owner(), steps } });
+    const what =
+      steps.length === 1 ? `${effectsById.get(steps[0]!.effect)?.label ?? 'The step'} is copied` : `${steps.length} steps are copied`;
+    this.notices.info(`${what}; Ctrl V on a step of any chain pastes behind it.`);
   }
 
   /** Pastes what was copied into the open chain, from `index` on or at its end, and opens its first step. */

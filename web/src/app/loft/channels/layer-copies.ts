@@ -1,5 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import { DocumentStore } from '../../state/project/document.store';
+import { Notices } from '../../state/notices';
 import { WorkbenchStore } from '../../state/workbench.store';
 
 /** Copies layers with all that belongs to them, and pastes them into the sound that is open. */
@@ -7,10 +8,15 @@ import { WorkbenchStore } from '../../state/workbench.store';
 export class LayerCopies {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
+  private readonly notices = inject(Notices);
 
   copy(layers: readonly string[]): void {
     const from = this.workbench.sound();
-    if (from && layers.length > 0) this.workbench.setClipboard({ kind: 'layers', layers: { from, layers } });
+    if (!from || layers.length === 0) return;
+    this.workbench.setClipboard({ kind: 'layers', layers: { from, layers } });
+    const name = from.layers.find(({ id }) => id === layers[0])?.name ?? '';
+    const what = layers.length === 1 ? `“${name}” is copied` : `${layers.length} layers are copied`;
+    this.notices.info(`${what} with all that belongs to it; Ctrl V pastes, also into another sound.`);
   }
 
   /** Pastes what was copied behind a layer, or behind the one that is selected. */
