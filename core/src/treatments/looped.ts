@@ -52,14 +52,19 @@ export function loopContent(audio: Audio, start: Frames, frames: Frames, part: L
  */
 export function loopContentWithin(audio: Audio, start: Frames, frames: Frames, part: LoopedPart, around: Frames): Audio {
   const inside = loopContent(audio, start, frames + around, part);
-  const period = Math.min(part.to, frameCount(audio)) - part.from;
-  const comesRound = start === part.from && part.crossfade === 0 && period >= 1;
+  const to = Math.min(part.to, frameCount(audio));
+  const period = to - part.from;
+  // Content that begins behind the loop begins with its next round, whatever is blended.
+  const behind = period >= 1 && start >= to;
+  const comesRound = behind || (period >= 1 && start === part.from && part.crossfade === 0);
+  const round = behind ? loopContent(audio, start, period, part) : undefined;
   const channels = inside.channels.map((content, c) => {
     const whole = new Float32Array(content.length + around);
     whole.set(content, around);
-    const source = audio.channels[c]!;
+    const source = round?.channels[c] ?? audio.channels[c]!;
+    const first = round ? 0 : part.from;
     for (let i = 1; i <= around; i++)
-      whole[around - i] = (comesRound ? source[part.from + ((period - (i % period)) % period)] : source[start - i]) ?? 0;
+      whole[around - i] = (comesRound ? source[first + ((period - (i % period)) % period)] : source[start - i]) ?? 0;
     return whole;
   });
   return { sampleRate: audio.sampleRate, channels };

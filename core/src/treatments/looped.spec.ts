@@ -1,0 +1,42 @@
+import { mono } from '../testing/signals';
+import { isWholeRounds, loopContent, loopContentWithin } from './looped';
+
+/** Every frame holds its own number. */
+const numbers = mono(Float32Array.from({ length: 100 }, (_, i) => i));
+const within = (start: number, frames: number, crossfade = 0): number[] => [
+  ...loopContentWithin(numbers, start, frames, { from: 40, to: 50, crossfade }, 3).channels[0]!,
+];
+
+describe('what lies around looped content', () => {
+  it('is the loop on both sides where the content begins with it', () => {
+    expect(within(40, 20)).toEqual([
+      47,
+      48,
+      49,
+      ...[40, 41, 42, 43, 44, 45, 46, 47, 48, 49],
+      ...[40, 41, 42, 43, 44, 45, 46, 47, 48, 49],
+      40,
+      41,
+      42,
+    ]);
+  });
+
+  it('is the recording in front of it where the content begins before the loop, and nothing where the recording begins', () => {
+    expect(within(36, 4)).toEqual([33, 34, 35, 36, 37, 38, 39, 40, 41, 42]);
+    expect(within(1, 2)).toEqual([0, 0, 0, 1, 2, 3, 4, 5]);
+  });
+
+  it('is the round before it where the content begins behind the loop', () => {
+    expect(within(60, 4)).toEqual([47, 48, 49, 40, 41, 42, 43, 44, 45, 46]);
+    const blended = within(60, 10, 4);
+    const round = [...loopContent(numbers, 60, 10, { from: 40, to: 50, crossfade: 4 }).channels[0]!];
+    expect(blended.slice(0, 3)).toEqual(round.slice(-3));
+    expect(blended.slice(3, 13)).toEqual(round);
+  });
+
+  it('knows whole rounds', () => {
+    const part = { from: 40, to: 50, crossfade: 0 };
+    expect([isWholeRounds(40, 20, part), isWholeRounds(40, 21, part), isWholeRounds(41, 20, part)]).toEqual([true, false, false]);
+    expect(isWholeRounds(40, 20, { ...part, crossfade: 1 })).toBe(false);
+  });
+});
