@@ -91,7 +91,7 @@ test('a film of the work: thirteen files, four layers, a guide, a loop, a twin, 
     await expect(page.getByRole('img', { name: 'What comes out for what goes in' })).toBeVisible();
     await page.getByRole('button', { name: 'Match output' }).click();
     await expect(page.locator('tc-output-match')).toContainText(/was [+−]\d|equally loud/);
-    // The gain of a layer is copied from one dial to another by their menus.
+    // By the menu of its dial, the gain of a layer is let vary.
     await page.getByRole('slider', { name: 'Layer gain' }).click({ button: 'right' });
     await page.getByRole('menuitem', { name: 'Let it vary between siblings' }).click();
     await expect(undoName(page)).toContainText('vary');

@@ -2,7 +2,7 @@ import { Oversampler } from '../dsp/oversampler';
 import type { ParameterValue } from '../project/parameters';
 import { resolveValues } from '../project/parameters';
 import { runEffect } from '../testing/run-effect';
-import { amplitudeAt, noise, sine } from '../testing/signals';
+import { amplitudeAt, sine } from '../testing/signals';
 import { decibelsToGain } from '../units';
 import { effects, effectsById } from '.';
 import type { EffectPicture } from './effect-picture';
@@ -101,7 +101,6 @@ describe('what pictures show is what is heard', () => {
 
   it('the notches of a phaser that stands still', () => {
     const values = { stages: '4', centre: 900, range: 0, feedback: 0, rate: 0.02 };
-    const [output] = runEffect(effectsById.get('phaser')!, [noise(rate, 5, -12)], { values });
     const notches = picture('phaser', values)
       .curves.filter(({ role }) => role === 'main')
       .map(({ points }) => points[0]![1]);
@@ -110,7 +109,6 @@ describe('what pictures show is what is heard', () => {
       const there = runEffect(effectsById.get('phaser')!, [sine(notch, 0.5, rate, -6)], { values })[0]!;
       expect(amplitudeAt(there, notch, rate, 12_000, 24_000)).toBeLessThan(decibelsToGain(-30));
     }
-    expect(output).toHaveLength(rate);
   });
 
   it('the level of a tremolo over a round', () => {

@@ -231,9 +231,12 @@ const sibling = z.strictObject({
   draws: z.record(z.string().max(300), z.number()).optional(),
 });
 
+/** As many sways as a family can have. */
+export const mostSways = 2_000;
+
 const family = z.strictObject({
   seed: z.int().min(0).max(0xffffffff),
-  sways: z.array(sway).max(2_000),
+  sways: z.array(sway).max(mostSways, `has more than ${mostSways} sways`),
   siblings: z.array(sibling).max(1_000, 'has more than 1000 siblings'),
 });
 

@@ -184,6 +184,18 @@ describe('the sways of a clip', () => {
     expect(drawn[0]).not.toEqual(drawn[2]);
   });
 
+  it('are never more than a document can keep: what would make more is refused, and nothing is changed', () => {
+    const bench = swayed();
+    const prefix = `layer/${bench.layer().id}/clip/${bench.clip.id}`;
+    const some = (count: number) =>
+      Array.from({ length: count }, (_, n) => ({ kind: 'range' as const, address: `${prefix}/${n}`, low: -1, high: 1, locked: false }));
+    bench.do('setSways', { sways: some(1_500), label: '' });
+    const before = bench.project;
+    expect(() => bench.do('splitClips', { clips: [bench.clip.id], time: 0.5 })).toThrow('3000 sways; at most 2000');
+    expect(() => bench.do('setSways', { sways: some(2_001), label: '' })).toThrow('2001 sways');
+    expect(bench.project).toBe(before);
+  });
+
   it('stay with the slices of a chop, and end with a clip that is carved away', () => {
     const bench = swayed();
     bench.do('chopClip', {

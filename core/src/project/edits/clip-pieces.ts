@@ -1,5 +1,5 @@
 import type { Clip, Layer, Project, Sound } from '../schema';
-import { forgetBelow, takeId } from './edit';
+import { checkSways, forgetBelow, takeId } from './edit';
 
 const below = (layer: Layer, clip: Pick<Clip, 'id'>): string => `layer/${layer.id}/clip/${clip.id}/`;
 
@@ -20,4 +20,5 @@ export function replaceClip(draft: Project, sound: Sound, layer: Layer, clip: Cl
   }
   layer.clips.splice(layer.clips.indexOf(clip), 1, ...pieces);
   if (added.length === pieces.length) forgetBelow(sound, from);
+  checkSways(sound);
 }

@@ -3,6 +3,7 @@ import { branchesOf, pathToBranch, stepsOf } from '../chain/chain-tree';
 import type { EffectCatalogue } from '../parameters';
 import type { EffectStep } from '../chain/chain-schema';
 import type { Bus, Clip, Layer, Project, Sound, Source } from '../schema';
+import { mostSways } from '../schema';
 
 /**
  * An edit is one action of a person. `apply` changes a draft of the project and throws EditError when it cannot; `label` names the
@@ -99,6 +100,12 @@ export function stepOf(target: Sound, owner: ChainOwner, stepId: string): { step
 export function ownerAddress(owner: ChainOwner): string {
   if (owner === 'sound') return 'sound';
   return 'layer' in owner ? `layer/${owner.layer}` : `bus/${owner.bus}`;
+}
+
+/** Throws EditError where a family has more sways than a document can keep: it could not be opened again. */
+export function checkSways({ name, family }: Sound): void {
+  if (family.sways.length > mostSways)
+    throw new EditError(`“${name}” would have ${family.sways.length} sways; at most ${mostSways} are possible. Remove some in Kin first.`);
 }
 
 /** Takes away the sways, the automation and the pulls of everything whose address begins with `prefix`. */

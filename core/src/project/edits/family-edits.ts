@@ -1,5 +1,5 @@
 import type { Sway } from '../schema';
-import { defineEdit, EditError, soundOf, takeId } from './edit';
+import { checkSways, defineEdit, EditError, soundOf, takeId } from './edit';
 
 /** `Omit` over each member of a union. */
 type WithoutId<S> = S extends unknown ? Omit<S, 'id'> : never;
@@ -9,11 +9,13 @@ export type NewSway = WithoutId<Sway>;
 export const setSway = defineEdit<{ sound: string; sway: NewSway; label: string }>({
   label: ({ label }) => label,
   apply: (draft, { sound, sway }) => {
-    const { sways } = soundOf(draft, sound).family;
+    const target = soundOf(draft, sound);
+    const { sways } = target.family;
     const index = sways.findIndex((candidate) => candidate.address === sway.address);
     const known = sways[index];
     if (!known) sways.push({ ...sway, id: takeId(draft, 'sway') });
     else sways[index] = { ...(known.like !== undefined && { like: known.like }), ...sway, id: known.id };
+    checkSways(target);
   },
 });
 
@@ -21,11 +23,13 @@ export const setSway = defineEdit<{ sound: string; sway: NewSway; label: string 
 export const setSways = defineEdit<{ sound: string; sways: readonly NewSway[]; label: string }>({
   label: ({ label }) => label,
   apply: (draft, { sound, sways }) => {
-    const { family } = soundOf(draft, sound);
+    const target = soundOf(draft, sound);
+    const { family } = target;
     const locked = family.sways.filter((sway) => sway.locked);
     const taken = new Set(locked.map((sway) => sway.address));
     const added = sways.filter((sway) => !taken.has(sway.address)).map((sway) => ({ ...sway, id: takeId(draft, 'sway') }));
     family.sways = [...locked, ...added];
+    checkSways(target);
   },
 });
 

@@ -5,7 +5,7 @@ import type { Bus, Layer, Mover, Project, Sound, Sway } from '../schema';
 import { checkRoom } from './chain-edits';
 import { copyBus, copyChain, copyLanes, copyLayer, copyMover, copyPulls, copySound, FreshNames } from './copies';
 import type { ChainOwner, ChainPlace } from './edit';
-import { chainOf, defineEdit, EditError, ownerAddress, ownerOf, soundOf, takeId } from './edit';
+import { chainOf, checkSways, defineEdit, EditError, ownerAddress, ownerOf, soundOf, takeId } from './edit';
 import { checkLayers } from './layer-edits';
 
 /** A copy of a sound with everything that belongs to it: marks, picture, sways and siblings too; it stands behind the original. */
@@ -75,6 +75,7 @@ export const pasteLayers = defineEdit<{ sound: string; copied: CopiedLayers; beh
       target.family.sways.push(...copySways(from.family.sways, prefix, names));
     }
     dropStrangers(target);
+    checkSways(target);
   },
 });
 
@@ -113,6 +114,7 @@ export const pasteSteps = defineEdit<ChainPlace & { branch?: string; copied: Cop
       target.pulls.push(...moved(pulls));
       target.family.sways.push(...moved(copySways(copied.from.family.sways, prefix, names)));
     }
+    checkSways(target);
   },
 });
 

@@ -188,12 +188,12 @@ export class GatherView {
     if (files.length === 0) return;
     this.importing.update((count) => count + files.length);
     try {
-      const { imported, failures, notes } = await this.transfer.importFiles(files);
+      const { sources, failures, notes } = await this.transfer.importFiles(files);
       this.failures.set(failures);
       this.notes.set(notes);
-      if (imported > 0) {
-        this.notices.info(imported === 1 ? 'One source imported.' : `${imported} sources imported.`);
-        this.workbench.selectSource(this.project()?.sources.at(-1)?.id);
+      if (sources.length > 0) {
+        this.notices.info(sources.length === 1 ? 'One source imported.' : `${sources.length} sources imported.`);
+        this.workbench.selectSource(sources.at(-1));
       }
     } finally {
       this.importing.update((count) => count - files.length);

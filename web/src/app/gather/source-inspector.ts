@@ -47,7 +47,7 @@ const spectrogramShape = { columns: 308, rows: 96 };
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, MatIconModule, MatMenuModule, MatTooltipModule, NameField, SourcePicture],
   templateUrl: './source-inspector.html',
-  styleUrl: './source-inspector.scss',
+  styleUrls: ['./inspector.scss', './source-inspector.scss'],
 })
 export class SourceInspector {
   readonly source = input.required<Source>();

@@ -14,7 +14,7 @@ import { ExportSources } from './export-sources';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, MatIconModule, MatTooltipModule],
   templateUrl: './sources-inspector.html',
-  styleUrl: './sources-inspector.scss',
+  styleUrls: ['./inspector.scss', './sources-inspector.scss'],
 })
 export class SourcesInspector {
   readonly sources = input.required<readonly Source[]>();

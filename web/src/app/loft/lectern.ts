@@ -79,6 +79,12 @@ const heavyLoad = 0.3;
   styleUrl: './lectern.scss',
 })
 export class Lectern {
+  /** What can be shown in the place of the open step. */
+  protected readonly panels = [
+    { name: 'moves', label: 'Moves', tells: 'Tides, reins and walks, and what they pull' },
+    { name: 'seating', label: 'Seating', tells: 'Which band every layer occupies, and who hides whom' },
+    { name: 'meters', label: 'Meters', tells: 'Spectrum, loudness, stereo field, and what all dynamics take away' },
+  ] as const;
   private readonly document = inject(DocumentStore);
   private readonly engine = inject(LiveEngine);
   private readonly dialog = inject(MatDialog);

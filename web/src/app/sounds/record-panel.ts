@@ -129,7 +129,8 @@ export class RecordPanel {
 
   private async finish(): Promise<void> {
     const { audio, droppedFrames, startedAt } = this.recorder.stop();
-    if (this.besideSound() && this.along()) this.playback.stop();
+    const along = this.besideSound() && this.along();
+    if (along) this.playback.stop();
     if (audio.channels[0]!.length === 0) return;
     try {
       const taken = this.document.project()?.sources.map((source) => source.name) ?? [];
@@ -138,7 +139,8 @@ export class RecordPanel {
       const gesture = `take ${number} of ${audio.channels[0]!.length} frames`;
       const id = await this.transfer.storeTake(audio, `Take ${number}`, droppedFrames, gesture);
       if (id !== undefined) {
-        if (startedAt !== undefined) this.taken.emit({ source: id, startedAt, gesture });
+        // Where nothing was there to play along with, the playhead is where it belongs.
+        if (along) this.taken.emit({ source: id, startedAt: startedAt ?? this.playback.startPosition(), gesture });
         this.takeIds.update((ids) => [...ids, id]);
         this.workbench.selectSource(id);
       }

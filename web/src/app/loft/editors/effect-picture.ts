@@ -44,7 +44,7 @@ interface Tick {
       </div>
     }
   `,
-  styleUrl: './effect-picture.scss',
+  styleUrls: ['./picture.scss', './effect-picture.scss'],
 })
 export class EffectPicture {
   readonly step = input.required<EffectStep>();

@@ -33,7 +33,7 @@ interface Handle {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatIconModule, Waveform],
   templateUrl: './response-picture.html',
-  styleUrl: './response-picture.scss',
+  styleUrls: ['./picture.scss', './response-picture.scss'],
 })
 export class ResponsePicture {
   readonly step = input.required<EffectStep>();

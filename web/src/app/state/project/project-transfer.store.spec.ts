@@ -29,7 +29,7 @@ describe('bringing audio and projects in and out', () => {
       file('cut.wav', wav.slice(0, 30)),
       file('ridge.wav', wav),
     ]);
-    expect(result.imported).toBe(2);
+    expect(result.sources).toHaveLength(2);
     expect(result.failures).toEqual([{ file: 'cut.wav', reason: expect.stringContaining('“cut.wav”') }]);
     expect(store.project()?.sources.map((source) => source.name)).toEqual(['ice', 'ridge']);
     expect(store.undoLabel()).toBe('Import 2 sources');

@@ -18,7 +18,8 @@ export interface ImportFailure {
 }
 
 export interface ImportResult {
-  readonly imported: number;
+  /** Ids of the new sources. */
+  readonly sources: readonly string[];
   readonly failures: ImportFailure[];
   readonly notes: string[];
 }
@@ -153,12 +154,18 @@ export const ProjectTransfer = signalStore(
           const imported = results.filter((result) => result !== undefined);
           const sources = imported.map(({ source }) => source);
           const taken = sources.length > 0 && document.edit('addSources', { sources }, gesture);
+          const added = taken
+            ? (document
+                .project()
+                ?.sources.slice(-sources.length)
+                .map(({ id }) => id) ?? [])
+            : [];
           if (!taken) await forget(imported);
           if (jobs.signal.aborted)
             notices.info(
               `Importing ${files.length === 1 ? `“${files[0]!.path}”` : `${files.length} files`} was stopped, because the project was closed.`,
             );
-          return { imported: taken ? imported.length : 0, failures, notes };
+          return { sources: added, failures, notes };
         },
         /** Gives a source of the project the audio of a file; rejects with the reason when that cannot be read. */
         async relink(source: string, file: File): Promise<void> {
