@@ -134,7 +134,7 @@ function storeTurned(at: usize, re: v128, im: v128, turn: usize): void {
 }
 
 /** All further butterflies of a stretch, and of its quarters one after another: shorter stretches stay in the nearest cache. */
-function forwardWithin(data: usize, length: usize, turns: usize): void {
+export function forwardWithin(data: usize, length: usize, turns: usize): void {
   if (length === 16) {
     forwardSixteen(data, turns);
     return;
@@ -164,7 +164,7 @@ function forwardWithin(data: usize, length: usize, turns: usize): void {
 }
 
 /** The way back of `forwardWithin`. */
-function inverseWithin(data: usize, length: usize, turns: usize): void {
+export function inverseWithin(data: usize, length: usize, turns: usize): void {
   if (length === 16) {
     inverseSixteen(data, turns);
     return;

@@ -15,7 +15,7 @@ export type { Recording } from './audio/recording';
 export { inMemory, partOfRecording } from './audio/recording';
 export { changeSpeed, convertSampleRate } from './audio/resample';
 
-export { RealFft } from './dsp/fft';
+export { hannWindow, RealFft } from './dsp/fft';
 export { bandPass, bell, cut } from './dsp/filters/analogue';
 export { matchSections } from './dsp/filters/matched-section';
 export type { Random } from './dsp/random';
@@ -158,6 +158,8 @@ export type { Comparison } from './judging/even-compare';
 export { bypassed, EvenCompare } from './judging/even-compare';
 export type { StepTap } from './render/chain/step-processor';
 export { chainLatency, stepLatency } from './render/chain/chain-measures';
+export type { StretchMethod, StretchOptions } from './stretch';
+export { findAttacks, stretchAudio, stretchMethods, TimeMap } from './stretch';
 export type { TreatedAudio, Treatment } from './treatments/treat-clip';
 export { isUntreated, treatClip, treatmentKey, TreatmentCache } from './treatments/treat-clip';
 

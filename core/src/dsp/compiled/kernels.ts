@@ -36,6 +36,28 @@ interface CompiledFunctions {
   ) => void;
   readonly forward: (earlier: number, later: number, data: number, twists: number, turns: number, size: number) => void;
   readonly inverse: (data: number, output: number, twists: number, turns: number, size: number) => void;
+  readonly forwardPair: (
+    left: number,
+    right: number,
+    window: number,
+    data: number,
+    halves: number,
+    turns: number,
+    size: number,
+  ) => void;
+  readonly inversePair: (data: number, halves: number, turns: number, size: number) => void;
+  readonly addTurns: (
+    now: number,
+    earlier: number,
+    last: number,
+    places: number,
+    power: number,
+    turnRe: number,
+    turnIm: number,
+    size: number,
+  ) => void;
+  readonly turnBins: (now: number, last: number, copy: number, places: number, turnRe: number, turnIm: number, size: number) => void;
+  readonly partPair: (data: number, window: number, into: number, size: number) => void;
   readonly accumulate: (past: number, ring: number, newest: number, response: number, count: number, sum: number, size: number) => void;
   readonly addTo: (sum: number, from: number, frames: number) => void;
   readonly raiseHalf: (input: number, taps: number, count: number, frames: number, output: number) => void;
@@ -74,6 +96,11 @@ const functionNames = [
   'convertRate',
   'forward',
   'inverse',
+  'forwardPair',
+  'inversePair',
+  'addTurns',
+  'turnBins',
+  'partPair',
   'accumulate',
   'addTo',
   'raiseHalf',

@@ -1,5 +1,6 @@
 import type { Frames } from '../../units';
 import type { KernelBlock, Kernels } from '../compiled/kernels';
+import { putTurns } from '../compiled/turns';
 
 /** The spectra of a response, one partition after another in the kernels' memory. */
 export interface CompiledResponse {
@@ -30,28 +31,12 @@ function factorsOf(partition: Frames, kernels: Kernels): Factors {
   const twists = kernels.allocate(spectrumBytes(partition));
   const turns = kernels.allocate(spectrumBytes(partition));
   const samples = kernels.samples();
-  putPowers(samples, twists.at / 4, partition, [0, 1, 2, 3], 1 / (4 * partition));
+  putTurns(samples, twists.at / 4, partition, [0, 1, 2, 3], partition / 4, 1 / (4 * partition));
   let at = turns.at / 4;
-  for (let length = partition / 4; length >= 16; length /= 4) at = putPowers(samples, at, length, [1, 2, 3], 0);
+  for (let length = partition / 4; length >= 16; length /= 4) at = putTurns(samples, at, length, [1, 2, 3], length / 4);
   const factors = { twists, turns };
   factorsBySize.set(partition, factors);
   return factors;
-}
-
-/**
- * Writes the factors of butterflies of a length from place `at` on: of every four k < length/4, one power after another of
- * exp(-2πik / length), all of them turned by `turn` · k. Returns the place behind them.
- */
-function putPowers(samples: Float32Array, at: number, length: Frames, powers: readonly number[], turn: number): number {
-  for (let k = 0; k < length / 4; k++) {
-    const group = at + (k >> 2) * 8 * powers.length + (k & 3);
-    powers.forEach((power, i) => {
-      const angle = 2 * Math.PI * k * (turn - power / length);
-      samples[group + 8 * i] = Math.cos(angle);
-      samples[group + 8 * i + 4] = Math.sin(angle);
-    });
-  }
-  return at + 2 * (length / 4) * powers.length;
 }
 
 /** Transforms an impulse response part by part. */

@@ -1,0 +1,46 @@
+import type { Frames } from '../units';
+
+/**
+ * What predicts a signal from its own past, x[n] ≈ Σ a[k]·x[n − 1 − k], by Burg's method (1975), which keeps the prediction from growing.
+ * @param samples what is learned from, at least twice as long as the order
+ */
+export function predictionOf(samples: Float32Array, order: number): Float64Array {
+  const count = samples.length;
+  const forward = Float64Array.from(samples);
+  const backward = Float64Array.from(samples);
+  const weights = new Float64Array(order);
+  const before = new Float64Array(order);
+  for (let m = 0; m < order && m < count - 1; m++) {
+    let product = 0;
+    let energy = 0;
+    for (let n = m + 1; n < count; n++) {
+      product += forward[n]! * backward[n - 1]!;
+      energy += forward[n]! * forward[n]! + backward[n - 1]! * backward[n - 1]!;
+    }
+    if (energy < 1e-20) break;
+    const reflection = (2 * product) / energy;
+    before.set(weights);
+    weights[m] = reflection;
+    for (let k = 0; k < m; k++) weights[k] = before[k]! - reflection * before[m - 1 - k]!;
+    for (let n = count - 1; n > m; n--) {
+      const ahead = forward[n]!;
+      forward[n] = ahead - reflection * backward[n - 1]!;
+      backward[n] = backward[n - 1]! - reflection * ahead;
+    }
+  }
+  return weights;
+}
+
+/**
+ * Writes what would have followed `samples[0 … end)` into `samples[end … end + frames)`, as its last `learned` samples predict it (Kauppinen & Roth
+ * 2002); it dies away where it goes on for long.
+ */
+export function extrapolate(samples: Float32Array, end: Frames, frames: Frames, learned: Frames, order: number): void {
+  const from = Math.max(0, end - learned);
+  const weights = predictionOf(samples.subarray(from, end), Math.min(order, Math.floor((end - from) / 2)));
+  for (let n = end; n < end + frames; n++) {
+    let sum = 0;
+    for (let k = 0; k < weights.length; k++) sum += weights[k]! * samples[n - 1 - k]!;
+    samples[n] = sum;
+  }
+}
