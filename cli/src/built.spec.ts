@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { createProject, createSound, hashBytes, packArchive, writeWav } from '@tangled-choir/core';
+import { createProject, createSound, hashBytes, packArchive, plainStretch, writeWav } from '@tangled-choir/core';
 import type { Project, Sway } from '@tangled-choir/core';
 
 const root = resolve(__dirname, '../..');
@@ -45,8 +45,7 @@ async function projectFile(): Promise<string> {
     length: 0.5,
     gain: 0,
     speed: -5,
-    stretch: 1 as const,
-    pitch: 0 as const,
+    ...plainStretch,
   };
   const layer = {
     id: 'layer-2',

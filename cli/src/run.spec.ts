@@ -2,7 +2,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'no
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Audio, Project } from '@tangled-choir/core';
-import { createProject, effects, hashBytes, packArchive, readWav, writeWav } from '@tangled-choir/core';
+import { createProject, effects, hashBytes, packArchive, plainStretch, readWav, writeWav } from '@tangled-choir/core';
 import type { Codecs } from '@tangled-choir/jobs';
 import { runJob, WorkerPool } from '@tangled-choir/jobs';
 import { run } from './run';
@@ -51,8 +51,7 @@ async function packedProject(): Promise<{ file: string; project: Project; wav: U
     length: 0.5,
     gain: 0,
     speed: 0,
-    stretch: 1 as const,
-    pitch: 0 as const,
+    ...plainStretch,
     reversed: false,
     locked: false,
     fadeIn: fade,

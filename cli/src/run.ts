@@ -7,6 +7,7 @@ import { demoCommand } from './commands/demo';
 import { effectsCommand } from './commands/effects';
 import { measureCommand } from './commands/measure';
 import { renderCommand } from './commands/render';
+import { treatCommand } from './commands/treat';
 import { CommandFailure } from './failure';
 import type { Output } from './output';
 
@@ -22,7 +23,7 @@ const standard: Output = {
 export async function run(args: readonly string[], createPool: () => WorkerPool, output: Output = standard): Promise<number> {
   const program = new Command('choir').description('Measures, processes and renders without a browser.').exitOverride();
   program.configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
-  for (const add of [measureCommand, effectsCommand, applyCommand, demoCommand, checkCommand, renderCommand])
+  for (const add of [measureCommand, effectsCommand, applyCommand, treatCommand, demoCommand, checkCommand, renderCommand])
     add(program, output, createPool);
   for (const command of program.commands)
     command.exitOverride().configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
@@ -35,7 +36,7 @@ export async function run(args: readonly string[], createPool: () => WorkerPool,
       output.error(
         oneLine(
           error.code === 'commander.help'
-            ? 'choir: say what to do: measure, effects, apply, demo, check or render.'
+            ? 'choir: say what to do: measure, effects, apply, treat, demo, check or render.'
             : error.message.replace(/^error: /, 'choir: '),
         ),
       );

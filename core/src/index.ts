@@ -43,7 +43,7 @@ export { listeningNeeds, playedStretch, sourceNeeds } from './project/source-nee
 export type { Soloed } from './project/listening';
 export { rememberedSolos, soloed, withoutSolos } from './project/listening';
 export { sourceIdentities, sourceIdentity } from './project/sources';
-export { createProject, createSound, projectSampleRate } from './project/create';
+export { createProject, createSound, plainStretch, projectSampleRate } from './project/create';
 export { axisOf, fromAxis, toAxis } from './project/axis';
 export type { Property } from './project/address';
 export {
@@ -59,10 +59,16 @@ export {
   panParameter,
   sendParameter,
   speedParameter,
+  stretchParameter,
+  pitchParameter,
+  formantParameter,
+  wearParameter,
+  grainParameter,
+  attackParameter,
 } from './project/address';
 export { firstPull, offsetFor, offsetReach, offsetUnit, pullReach } from './project/offset';
 export * from './project/time/clip-times';
-export { contentAtTime, speedAt } from './project/time/speed-curve';
+export { contentAtTime, curveAt, isStretched, speedAt, stretchAt, timeOfContent } from './project/time/clip-pace';
 export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from './automation/lane-value';
 export type { MoverCourse } from './movers/mover-value';
 export { moverCourse, pulledValue, reachOf, tideSeconds } from './movers/mover-value';
@@ -158,10 +164,13 @@ export type { Comparison } from './judging/even-compare';
 export { bypassed, EvenCompare } from './judging/even-compare';
 export type { StepTap } from './render/chain/step-processor';
 export { chainLatency, stepLatency } from './render/chain/chain-measures';
-export type { StretchMethod, StretchOptions } from './stretch';
-export { findAttacks, stretchAudio, stretchMethods, TimeMap } from './stretch';
-export type { TreatedAudio, Treatment } from './treatments/treat-clip';
-export { isUntreated, treatClip, treatmentKey, TreatmentCache } from './treatments/treat-clip';
+export type { MethodChoice, RetuneOptions, StretchMethod, StretchOptions } from './stretch';
+export { chooseMethod, findAttacks, retune, stretchAudio, TimeMap } from './stretch';
+export type { TreatedAudio } from './treatments/treat-clip';
+export { isUntreated, makeTreated, treatClip, treatmentKey, TreatmentCache, treatmentWork } from './treatments/treat-clip';
+export { longestStretched } from './project/edits/stretch-edits';
+export type { Treatment } from './treatments/treatment';
+export { treatmentOf } from './treatments/treatment';
 
 export { freezeIdentity, freezeLayer, freezeRecipe } from './print/freeze-layer';
 export { soundBefore } from './print/sound-before';

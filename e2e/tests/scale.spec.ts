@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import type { Layer, Project, Source } from '@tangled-choir/core';
-import { createProject, createRandom, createSound, hashBytes, packArchive, writeWav } from '@tangled-choir/core';
+import { createProject, createRandom, createSound, hashBytes, packArchive, plainStretch, writeWav } from '@tangled-choir/core';
 import { openView, undoName } from '../steps';
 
 const sourceCount = 5_000;
@@ -32,8 +32,7 @@ function largeProject(): Promise<Uint8Array> {
       length: 0.5,
       gain: 0,
       speed: 0,
-      stretch: 1 as const,
-      pitch: 0 as const,
+      ...plainStretch,
       reversed: false,
       fadeIn: { length: 0, shape: 's-curve' as const },
       fadeOut: { length: 0.005, shape: 's-curve' as const },

@@ -34,7 +34,7 @@ import {
   renderItem,
   renderPrint,
   renderSound,
-  treatClip,
+  makeTreated,
   writeItem,
 } from '@tangled-choir/core';
 import type { Movie } from './job';
@@ -87,7 +87,7 @@ export const render = defineJob<SoundInput, MeasuredAudio>({
 
 /** Does to a recording what a clip does to it before it plays; shared by everything that plays such a clip. */
 export const treat = defineJob<{ readonly audio: SharedAudio; readonly treatment: Treatment }, SharedAudio>({
-  run: ({ audio, treatment }) => share(treatClip(audio, treatment)),
+  run: ({ audio, treatment }) => share(makeTreated(audio, treatment)),
 });
 
 /** How the layers of a stretch of the sound sit together; `range` in seconds. */

@@ -1,5 +1,5 @@
 import type { Layer, Sound } from '@tangled-choir/core';
-import { createSound, renderSound } from '@tangled-choir/core';
+import { createSound, plainStretch, renderSound } from '@tangled-choir/core';
 import type { JobInput, JobName, JobOutput } from './registry';
 import { jobs } from './registry';
 import type { Job } from './job';
@@ -14,8 +14,7 @@ const clip = (id: string, speed: number, start: number): Layer['clips'][number] 
   length: 0.3,
   gain: 0,
   speed,
-  stretch: 1,
-  pitch: 0,
+  ...plainStretch,
   reversed: false,
   locked: false,
   fadeIn: fade,

@@ -1,5 +1,5 @@
 import type { Clip, Sound } from '@tangled-choir/core';
-import { isUntreated, treatmentKey } from '@tangled-choir/core';
+import { isUntreated, treatmentKey, treatmentOf } from '@tangled-choir/core';
 import type { JobOptions, WorkerPool } from './pool';
 import type { AudioByIdentity } from './render-jobs';
 import type { SharedAudio } from './shared-audio';
@@ -37,9 +37,7 @@ export async function makeTreatments(
 ): Promise<Map<string, SharedAudio>> {
   const made = await Promise.all(
     wanted.map(async ({ key, clip, audio }): Promise<[string, SharedAudio]> => {
-      const { offset, length, speed, speedCurve, reversed, loop } = clip;
-      const treatment = { offset, length, speed, reversed, ...(speedCurve && { speedCurve }), ...(loop && { loop }) };
-      return [key, await pool.run('treat', { audio, treatment }, 'Treating a clip', { quiet: true, ...options })];
+      return [key, await pool.run('treat', { audio, treatment: treatmentOf(clip) }, 'Treating a clip', { quiet: true, ...options })];
     }),
   );
   return new Map(made);

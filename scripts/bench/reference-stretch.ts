@@ -28,16 +28,16 @@ export interface ReferenceOptions {
 
 export type ReferenceStretch = (channels: readonly Float32Array[], options: ReferenceOptions) => Float32Array[];
 
-/** @param package what `import('signalsmith-stretch')` gives, loaded after `enterWorkletScope` */
+/** Loads the library, which only knows worklets. Takes one or two channels at 48 kHz, and gives two. */
 export async function referenceStretch(): Promise<ReferenceStretch> {
   const scope = globalThis as Record<string, unknown>;
   let registered: (new (options: object) => Processor) | undefined;
-  scope.sampleRate = 48_000;
-  scope.currentTime = 0;
-  scope.AudioWorkletProcessor = class {
+  scope['sampleRate'] = 48_000;
+  scope['currentTime'] = 0;
+  scope['AudioWorkletProcessor'] = class {
     readonly port = { postMessage: (): void => undefined };
   };
-  scope.registerProcessor = (_name: string, processor: new (options: object) => Processor): void => void (registered = processor);
+  scope['registerProcessor'] = (_name: string, processor: new (options: object) => Processor): void => void (registered = processor);
   await import('signalsmith-stretch');
   const processor = new registered!({ numberOfOutputs: 1, outputChannelCount: [2] });
   while (!processor.wasmReady) await new Promise((resolve) => setTimeout(resolve, 5));

@@ -1,7 +1,7 @@
 import { zipSync } from 'fflate';
 import fc from 'fast-check';
 import { effectCatalogue } from '../effects';
-import { createProject } from '../project/create';
+import { createProject, plainStretch } from '../project/create';
 import { DataError } from '../project/parse';
 import type { Project } from '../project/schema';
 import { edited, sourceFor } from '../testing/project';
@@ -120,8 +120,7 @@ describe('the .choir archive', () => {
       length: 1,
       gain: 0,
       speed: 0,
-      stretch: 1 as const,
-      pitch: 0 as const,
+      ...plainStretch,
       reversed: false,
       locked: false,
       fadeIn: { length: 0, shape: 'linear' },

@@ -4,6 +4,7 @@ import { changeSpeed, rateSteps, resampledLength } from '../audio/resample';
 import { inspectSeam } from '../loop-doctor/seamless-loop';
 import { withoutSolos } from '../project/listening';
 import type { Clip, Project, Sound, Source } from '../project/schema';
+import { isStretched } from '../project/time/clip-pace';
 import { clipEnd } from '../project/time/clip-times';
 import { audibleLayers } from '../render/sound-graph';
 import type { Frames, Hertz, Seconds } from '../units';
@@ -38,7 +39,7 @@ export function comingRound(sound: Sound, { sources, sampleRate }: Pick<Project,
   const byId = new Map(sources.map((source) => [source.id, source]));
   const turned = (clip: Clip): Clip => {
     const source = byId.get(clip.source);
-    const paced = clip.speed !== 0 && !clip.speedCurve && !clip.loop;
+    const paced = clip.speed !== 0 && !clip.curves && !clip.loop;
     return paced && source?.loop && isWhole(clip, source, 1 / sampleRate) ? { ...clip, loop: { ...source.loop, crossfade: 0 } } : clip;
   };
   if (!sound.layers.some(({ clips }) => clips.some((clip) => turned(clip) !== clip))) return sound;
@@ -47,7 +48,8 @@ export function comingRound(sound: Sound, { sources, sampleRate }: Pick<Project,
 
 /** True where a clip plays whole rounds of a loop: its own, or its source's. */
 function isWhole(clip: Clip, source: Source | undefined, frame: Seconds): boolean {
-  if (clip.fadeIn.length > 0 || clip.fadeOut.length > 0) return false;
+  // What is stretched comes to its end otherwise than it began.
+  if (clip.fadeIn.length > 0 || clip.fadeOut.length > 0 || isStretched(clip)) return false;
   const end = clip.offset + clip.length;
   if (clip.loop) {
     const { from, to, crossfade } = clip.loop;

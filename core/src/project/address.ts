@@ -14,7 +14,7 @@ import type { Bus, Clip, Layer, Sound } from './schema';
  *     layer/<id>/chain/<step>/<parameter> | mix bus/<id>/chain/<step>/<parameter> | mix
  *     layer/<id>/send/<bus>                     bus/<id>/send/<bus>
  *     …/branch/<branch>/gain | pan | delay      (… is any owner of a chain)
- *     layer/<id>/clip/<clip>/speed | gain | start
+ *     layer/<id>/clip/<clip>/speed | stretch | pitch | formant | wear | gain | start
  *     rein/<id>/value
  *
  * A step or a branch is found wherever in the chain it lies: within how many hosts is not part of its address.
@@ -46,6 +46,20 @@ export const speedParameter: NumberParameter = {
   default: 0,
   scale: 'linear',
 };
+export const stretchParameter: NumberParameter = {
+  kind: 'number',
+  label: 'Stretch',
+  unit: '',
+  min: 0.25,
+  max: 200,
+  default: 1,
+  scale: 'log',
+};
+export const pitchParameter: NumberParameter = { ...speedParameter, label: 'Pitch' };
+export const formantParameter: NumberParameter = { ...speedParameter, label: 'Formants', min: -24, max: 24 };
+export const wearParameter = share({ label: 'Wear', default: 0 });
+export const grainParameter = seconds({ label: 'Grain', min: 0.02, max: 2, default: 0.3 });
+export const attackParameter = share({ label: 'Attack', default: 0.5 });
 export const startParameter: NumberParameter = {
   kind: 'number',
   label: 'Start',
@@ -68,7 +82,15 @@ export const branchParameters = {
   delay: { ...seconds({ label: 'Delay', min: 0, max: 1, default: 0 }), scale: 'linear', fixed: true },
 } as const satisfies Readonly<Record<string, NumberParameter>>;
 const soundParameters: Readonly<Record<string, NumberParameter>> = { gain: gainParameter };
-const clipParameters: Readonly<Record<string, NumberParameter>> = { speed: speedParameter, gain: gainParameter, start: startParameter };
+const clipParameters: Readonly<Record<string, NumberParameter>> = {
+  speed: speedParameter,
+  stretch: stretchParameter,
+  pitch: pitchParameter,
+  formant: formantParameter,
+  wear: wearParameter,
+  gain: gainParameter,
+  start: startParameter,
+};
 
 /** Where a value is stored: the object and the key in it. */
 interface Place {

@@ -1,4 +1,4 @@
-import type { Clock, Family, HandOff, Project, Sound, Tempo } from './schema';
+import type { Clip, Clock, Family, HandOff, Project, Sound, Tempo } from './schema';
 import { documentFormat, documentVersion } from './schema';
 
 /** Rate at which projects are made; sources are converted to it when they are imported. */
@@ -14,6 +14,18 @@ const startingHandOff: HandOff = {
   length: 1,
   trim: false,
   template: '{project}_{sound}_{number}',
+};
+
+/** How a clip begins: as long and as high as its speed makes it. */
+export const plainStretch: Pick<Clip, 'stretch' | 'pitch' | 'formant' | 'keepFormants' | 'method' | 'wear' | 'grain' | 'attack'> = {
+  stretch: 1,
+  pitch: 0,
+  formant: 0,
+  keepFormants: false,
+  method: 'auto',
+  wear: 0,
+  grain: 0.3,
+  attack: 0.5,
 };
 
 /** An empty project; the id comes from outside, because core has no randomness of its own. */

@@ -1,3 +1,4 @@
+import { plainStretch } from './create';
 import { soundEnd } from './time/clip-times';
 import type { Layer, Project, Sound } from './schema';
 import type { Seconds } from '../units';
@@ -51,8 +52,7 @@ export function withGuide(sound: Sound, { sources, sampleRate }: Pick<Project, '
         length,
         gain: 0,
         speed: 0,
-        stretch: 1,
-        pitch: 0,
+        ...plainStretch,
         reversed: false,
         ...(guide.repeats && { loop: { from: 0, to: seconds, crossfade: 0 } }),
         fadeIn: { length: 0, shape: 'linear' },

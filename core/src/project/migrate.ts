@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { startingClock, startingTempo } from './create';
+import { plainStretch, startingClock, startingTempo } from './create';
 import { documentVersion } from './schema';
 
 const object = z.looseObject({});
@@ -25,6 +25,10 @@ const versionSix = z.looseObject({ handOff: object });
 const versionSevenSound = z.looseObject({ reference: z.unknown().optional() });
 const versionSeven = z.looseObject({ sounds: listOf(versionSevenSound) });
 
+const versionEightClip = z.looseObject({ speedCurve: listOf(z.looseObject({ semitones: z.unknown() })).optional() });
+const versionEightSound = z.looseObject({ layers: listOf(z.looseObject({ clips: listOf(versionEightClip) })) });
+const versionEight = z.looseObject({ sources: listOf(sourceWithRecipe(versionEightSound)), sounds: listOf(versionEightSound) });
+
 /** Version 3: layers can go through groups and send to shared buses, properties move along automation lanes. */
 function withBusesAndLanes(sound: z.infer<typeof versionTwoSound>): z.infer<typeof object> {
   return { ...sound, buses: [], soloing: true, automation: [], layers: sound.layers.map((layer) => ({ ...layer, sends: [] })) };
@@ -43,6 +47,19 @@ function withGuide({ reference, ...sound }: z.infer<typeof versionSevenSound>): 
 
 interface WithRecipe<T> {
   origin: { print?: { recipe: T } | undefined };
+}
+
+/** Version 9: stretch, pitch and formants of clips are heard; a curve is one of several. */
+function withStretch(sound: z.infer<typeof versionEightSound>): z.infer<typeof object> {
+  const layers = sound.layers.map((layer) => ({
+    ...layer,
+    clips: layer.clips.map(({ speedCurve, ...clip }) => ({
+      ...clip,
+      ...plainStretch,
+      ...(speedCurve && { curves: { speed: speedCurve.map(({ semitones, ...point }) => ({ ...point, value: semitones })) } }),
+    })),
+  }));
+  return { ...sound, layers };
 }
 
 /** Sounds are also kept as the recipes of printed sources. */
@@ -117,6 +134,12 @@ const steps: readonly Step[] = [
     const parsed = versionSeven.safeParse(data);
     if (!parsed.success) return { error: parsed.error };
     return { data: { ...parsed.data, version: 8, sounds: parsed.data.sounds.map(withGuide) } };
+  },
+  (data) => {
+    const parsed = versionEight.safeParse(data);
+    if (!parsed.success) return { error: parsed.error };
+    const sources = changeRecipes(parsed.data.sources, withStretch);
+    return { data: { ...parsed.data, version: 9, sources, sounds: parsed.data.sounds.map(withStretch) } };
   },
 ];
 

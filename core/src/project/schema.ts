@@ -9,7 +9,7 @@ import { gain, hash, id, name, pan, time } from './schema-parts';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 8;
+export const documentVersion = 9;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -20,6 +20,20 @@ const region = z.strictObject({ id, name, from: time, to: time });
 
 /** How the point inside a clip that must land was found. */
 export const syncKinds = ['transient', 'peak', 'end of rise', 'end', 'by hand'] as const;
+
+/** How a clip is made longer or shorter; “auto” is what suits its content by measurement. */
+export const methodChoices = ['auto', 'hits', 'tones', 'texture', 'vast'] as const;
+
+/** What can bend along the content of a clip. */
+export const clipCurves = ['speed', 'stretch', 'pitch', 'formant'] as const;
+
+/** What is added along the content: at places in the source's own time, in straight lines between them. */
+const clipCurve = (most: number) =>
+  z
+    .array(z.strictObject({ at: z.number().min(-172_800).max(172_800), value: z.number().min(-most).max(most) }))
+    .min(1, 'has no points')
+    .max(1_000, 'has more than 1000 points')
+    .refine((points) => points.every((point, i) => i === 0 || points[i - 1]!.at < point.at), 'is not in the order of time');
 
 const fade = z.strictObject({ length: time, shape: z.enum(fadeShapes) });
 
@@ -34,16 +48,35 @@ const clip = z.strictObject({
   gain,
   /** Speed with pitch following it, in semitones; +12 is twice as fast. */
   speed: z.number().min(-36).max(36),
-  /** What is added to `speed` along the content: semitones at places in the source's own time, in straight lines between them. */
-  speedCurve: z
-    .array(z.strictObject({ at: z.number().min(-172_800).max(172_800), semitones: z.number().min(-36).max(36) }))
-    .min(1, 'has no points')
-    .max(1_000, 'has more than 1000 points')
-    .refine((points) => points.every((point, i) => i === 0 || points[i - 1]!.at < point.at), 'is not in the order of time')
+  /** How many times longer than its speed makes it, without a change of pitch; above 4 the method is “vast”. */
+  stretch: z.number().min(0.25).max(200),
+  /** Pitch without a change of length, in semitones. */
+  pitch: z.number().min(-36).max(36),
+  /** By how much formants are moved, in semitones: from where `pitch` takes them or, kept, from where they were. */
+  formant: z.number().min(-24).max(24),
+  keepFormants: z.boolean(),
+  method: z.enum(methodChoices),
+  /** How much of the damage of a bad stretch is wanted. */
+  wear: z.number().min(0).max(1),
+  /** Length of the pieces that “texture” and “vast” work with, in seconds. */
+  grain: z.number().min(0.02).max(2),
+  /** How much of its attacks is heard through a vast stretch. */
+  attack: z.number().min(0).max(1),
+  /** What is added along the content: to speed, pitch and formant in semitones, to the stretch in octaves (1 is twice as long). */
+  curves: z
+    .strictObject({
+      speed: clipCurve(36).optional(),
+      stretch: clipCurve(4).optional(),
+      pitch: clipCurve(36).optional(),
+      formant: clipCurve(24).optional(),
+    })
     .optional(),
-  /** Length without pitch and pitch without length: places kept for what cannot be rendered yet. */
-  stretch: z.literal(1),
-  pitch: z.literal(0),
+  /** Moments of the content, in the source's own time, that are heard at moments after the clip's start; what lies between two of them stretches. */
+  pins: z
+    .array(z.strictObject({ at: z.number().min(-172_800).max(172_800), time: z.number().min(-172_800).max(172_800) }))
+    .min(1, 'has no pins')
+    .max(200, 'has more than 200 pins')
+    .optional(),
   /** Plays the content backwards. */
   reversed: z.boolean(),
   /** Repeats a part of the source (in its own time) to fill `length`, which may then be longer than the source. */
@@ -369,7 +402,9 @@ export type Send = z.infer<typeof send>;
 export type AutomationLane = z.infer<typeof automationLane>;
 export type AutomationPoint = z.infer<typeof automationPoint>;
 export type Clip = z.infer<typeof clip>;
-export type SpeedPoint = NonNullable<Clip['speedCurve']>[number];
+export type ClipCurve = (typeof clipCurves)[number];
+export type CurvePoint = z.infer<ReturnType<typeof clipCurve>>[number];
+export type Pin = NonNullable<Clip['pins']>[number];
 export type Fade = z.infer<typeof fade>;
 export type Mover = z.infer<typeof mover>;
 export type Tide = Extract<Mover, { kind: 'tide' }>;

@@ -20,6 +20,7 @@ export function stretchInGrains(
   { size, wear }: { readonly size: Frames; readonly wear: Unit },
 ): Audio {
   const hop = size / 2;
+  const length = channels[0]?.length ?? 0;
   const outputs = channels.map(() => new Float32Array(span.to - span.from));
   const laws = new Map<number, ReturnType<typeof crossfadeGains>>();
   const lawFor = (r: number): ReturnType<typeof crossfadeGains> => {
@@ -31,9 +32,9 @@ export function stretchInGrains(
     return made;
   };
   const first = Math.floor(span.from / hop);
-  let leaving = grainStart(map, first - 1, size, wear);
+  let leaving = grainStart(map, first - 1, size, wear, length);
   for (let n = first; n * hop < span.to; n++) {
-    const entering = grainStart(map, n, size, wear);
+    const entering = grainStart(map, n, size, wear, length);
     // A grain's first half is heard with the second half of the one before.
     const law = lawFor(correlation(channels, channels, leaving + hop, entering, hop));
     for (let c = 0; c < channels.length; c++) {
@@ -50,13 +51,15 @@ export function stretchInGrains(
 }
 
 /** Where in the input grain `n` begins, which is heard from frame n · size / 2 of the output on; the same whatever part is asked for. */
-function grainStart(map: TimeMap, n: number, size: Frames, wear: Unit): Frames {
+function grainStart(map: TimeMap, n: number, size: Frames, wear: Unit, length: Frames): Frames {
   const hop = size / 2;
   const centre = n * hop + hop;
   const pace = (map.inputAt(centre + hop) - map.inputAt(centre - hop)) / size;
   // Where time passes at its own pace the grains follow each other.
   const scatter = (1 - wear) * size * Math.min(1, Math.abs(1 / pace - 1));
-  return Math.round(map.inputAt(centre) + (createRandom(seedOf('grain', n)).next() - 0.5) * scatter) - hop;
+  const start = Math.round(map.inputAt(centre) + (createRandom(seedOf('grain', n)).next() - 0.5) * scatter) - hop;
+  // Full from the beginning to the end, where there is as much.
+  return length < size ? start : Math.max(0, Math.min(length - size, start));
 }
 
 /** Grains that are worn are narrower, and heard one by one. */

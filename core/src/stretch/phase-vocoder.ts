@@ -14,6 +14,8 @@ const overlap = 4;
 const mostNarrow = 5;
 /** Cosine of the angle by which the advance of a partial's phase may change from one hop to the next. */
 const leastAgreement = 0.995;
+/** Products of magnitudes below this have no phase worth the name. */
+const silent = 1e-20;
 /** Sums of four frames in step over sums of as many without relation: 1.5 to √(1.5 · 0.375). */
 const scatteredGain = 2;
 
@@ -73,15 +75,19 @@ export class PhaseVocoder {
   /** The frames of the output that are asked for; beyond the ends of the input lies silence. */
   stretch(channels: readonly Float32Array[], map: TimeMap, { from, to }: { readonly from: Frames; readonly to: Frames }): Float32Array[] {
     const reach = 2 * this.size;
-    const first = Math.floor(map.inputAt(from - this.size)) - reach;
-    const last = Math.ceil(map.inputAt(to + this.size)) + reach;
+    const length = channels[0]?.length ?? 0;
+    // Frames that last long are full from the beginning to the end, where there is as much.
+    const keeps = this.random !== undefined && length >= 1.5 * this.size;
+    const inside = (place: Frames): Frames => (keeps ? Math.max(this.size, Math.min(length - this.size / 2, place)) : place);
+    const first = Math.floor(inside(map.inputAt(from - this.size))) - reach;
+    const last = Math.ceil(inside(map.inputAt(to + this.size))) + reach;
     const inputs = channels.map((channel) => {
       const input = new Float32Array(last - first);
       copyPadded(channel, first, input);
       return input;
     });
     const outputs = channels.map(() => new Float32Array(to - from));
-    this.run(inputs, outputs, { from, to, origin: from }, (output) => map.inputAt(output) - first);
+    this.run(inputs, outputs, { from, to, origin: from }, (output) => inside(map.inputAt(output)) - first);
     return outputs;
   }
 
@@ -94,9 +100,7 @@ export class PhaseVocoder {
     const half = this.size / 2;
     let read = NaN;
     for (let at = Math.floor((span.from - half) / this.hop) * this.hop; at <= span.to + half; at += this.hop) {
-      // What is read far more slowly than it was is read from places around: else noise would stand still.
-      const stray = this.random ? (this.random.next() - 0.5) * this.size * Math.max(0, 1 - (inputAt(at) - inputAt(at - this.hop)) / this.hop) : 0;
-      const place = Math.round(inputAt(at) + stray);
+      const place = Math.round(inputAt(at));
       const begins = Number.isNaN(read);
       for (let p = 0; p < this.pairs.length; p++) {
         const pair = this.pairs[p]!;
@@ -130,6 +134,11 @@ export class PhaseVocoder {
     turnIm.fill(0);
     for (let p = 0; p < this.pairs.length; p++) spectra.addTurns(this.pairs[p]!);
     this.lockToPeaks(power, turnRe, turnIm);
+    // At both ends of the spectrum the channels are the parts of one number: a turn would mix them.
+    for (const k of [0, spectra.bins - 1]) {
+      turnRe[k] = Math.hypot(turnRe[k]!, turnIm[k]!);
+      turnIm[k] = 0;
+    }
   }
 
   /** Gives every bin the turn of the peak that it belongs to; peaks part at the lowest bin between them. */
@@ -165,7 +174,7 @@ export class PhaseVocoder {
   private lock(from: number, to: number, peak: number, turnRe: Float32Array, turnIm: Float32Array): void {
     const { loose } = this;
     if (this.random && !this.isPartial(peak)) {
-      scatter(from, to, this.random, turnRe, turnIm);
+      scatter(from, to, this.random, this.spectra.power, turnRe, turnIm);
       return;
     }
     const first = peak > 0 ? peak - 1 : 0;
@@ -178,10 +187,11 @@ export class PhaseVocoder {
     }
     const length = Math.sqrt(re * re + im * im);
     // Out of silence the phases are those of the input.
-    re = length > 1e-20 ? re / length : 1;
-    im = length > 1e-20 ? im / length : 0;
+    re = length > silent ? re / length : 1;
+    im = length > silent ? im / length : 0;
     for (let k = from; k < to; k++) {
-      if (loose > 0) loosen(k, loose, re, im, turnRe, turnIm);
+      // A peak itself stays together, or it would cancel.
+      if (loose > 0 && (k < first || k > last)) loosen(k, loose, re, im, turnRe, turnIm);
       else {
         turnRe[k] = re;
         turnIm[k] = im;
@@ -224,20 +234,28 @@ function rises(power: Float32Array, k: number, here: number): boolean {
 
 /** Turns a bin partly with its peak, and partly by itself. */
 function loosen(k: number, loose: Unit, re: number, im: number, turnRe: Float32Array, turnIm: Float32Array): void {
-  const own = Math.hypot(turnRe[k]!, turnIm[k]!) || 1;
-  const mixedRe = (1 - loose) * re + (loose * turnRe[k]!) / own;
-  const mixedIm = (1 - loose) * im + (loose * turnIm[k]!) / own;
-  const length = Math.hypot(mixedRe, mixedIm) || 1;
-  turnRe[k] = mixedRe / length;
-  turnIm[k] = mixedIm / length;
+  const own = Math.hypot(turnRe[k]!, turnIm[k]!);
+  const mixedRe = (1 - loose) * re + loose * (turnRe[k]! / own);
+  const mixedIm = (1 - loose) * im + loose * (turnIm[k]! / own);
+  const length = Math.hypot(mixedRe, mixedIm);
+  // Out of silence a bin goes with its peak.
+  turnRe[k] = own > silent && length > silent ? mixedRe / length : re;
+  turnIm[k] = own > silent && length > silent ? mixedIm / length : im;
 }
 
-/** Gives every bin a phase of its own. Frames without relation add up by their power, which is less than their sum. */
-function scatter(from: number, to: number, random: Random, turnRe: Float32Array, turnIm: Float32Array): void {
+/**
+ * Gives every bin a phase and a level of its own, as bins of noise have that is as loud as these are together: so noise does not stand still, however slowly it
+ * is read. Frames without relation add up by their power, which is less than their sum.
+ */
+function scatter(from: number, to: number, random: Random, power: Float32Array, turnRe: Float32Array, turnIm: Float32Array): void {
+  let mean = 0;
+  for (let k = from; k < to; k++) mean += power[k]! / (to - from);
   for (let k = from; k < to; k++) {
     const angle = 2 * Math.PI * random.next();
-    turnRe[k] = scatteredGain * Math.cos(angle);
-    turnIm[k] = scatteredGain * Math.sin(angle);
+    // The power of a bin of noise is spread exponentially.
+    const level = scatteredGain * Math.sqrt((-Math.log(1 - random.next()) * mean) / Math.max(power[k]!, 1e-12 * mean, 1e-30));
+    turnRe[k] = level * Math.cos(angle);
+    turnIm[k] = level * Math.sin(angle);
   }
 }
 

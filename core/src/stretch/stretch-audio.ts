@@ -1,14 +1,13 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import type { Frames, Seconds, Unit } from '../units';
+import type { Frames, Hertz, Ratio, Seconds, Unit } from '../units';
 import { overlayAttacks, stretchBetweenAttacks } from './attacks';
 import { PhaseVocoder } from './phase-vocoder';
 import { stretchInGrains } from './grains';
 import type { TimeMap } from './time-map';
 
 /** The ways of stretching: attacks kept as they are, partials kept together, grains that keep noise noisy, and spectra that last as long as one likes. */
-export const stretchMethods = ['hits', 'tones', 'texture', 'vast'] as const;
-export type StretchMethod = (typeof stretchMethods)[number];
+export type StretchMethod = 'hits' | 'tones' | 'texture' | 'vast';
 
 export interface StretchOptions {
   readonly method: StretchMethod;
@@ -19,20 +18,23 @@ export interface StretchOptions {
   /** How long the pieces are that “vast” and “texture” work with. */
   readonly grain?: Seconds;
   readonly attack?: Unit;
+  /** The speed at which the result is resampled, where it is: slower than by half, frames are shorter, so that they do not get too long. */
+  readonly pitched?: Ratio;
 }
 
-/** Frames around what is read that a stretch looks at, for audio at 48 kHz; a longer grain looks farther. */
-export function stretchReach({ method, grain }: Pick<StretchOptions, 'method' | 'grain'>, sampleRate: number): Frames {
-  return 2 * frameSize(method, grain, sampleRate);
+/** Frames around what is read that a stretch looks at; a longer grain looks farther. */
+export function stretchReach(options: Pick<StretchOptions, 'method' | 'grain'>, sampleRate: Hertz): Frames {
+  return 2 * frameSize(options, sampleRate);
 }
 
 const tonesSize: Frames = 4096;
 const hitsSize: Frames = 2048;
 const usualGrain: Readonly<Record<'texture' | 'vast', Seconds>> = { texture: 0.08, vast: 0.3 };
 
-function frameSize(method: StretchMethod, grain: Seconds | undefined, sampleRate: number): Frames {
-  if (method === 'hits') return hitsSize;
-  if (method === 'tones') return tonesSize;
+function frameSize({ method, grain, pitched = 1 }: Pick<StretchOptions, 'method' | 'grain' | 'pitched'>, sampleRate: Hertz): Frames {
+  const shorter = pitched <= 0.5 ? 2 : 1;
+  if (method === 'hits') return hitsSize / shorter;
+  if (method === 'tones') return tonesSize / shorter;
   const frames = (grain ?? usualGrain[method]) * sampleRate;
   return method === 'texture' ? 2 * Math.max(16, Math.round(frames / 2)) : 2 ** Math.min(17, Math.max(9, Math.round(Math.log2(frames))));
 }
@@ -49,12 +51,14 @@ function frameSize(method: StretchMethod, grain: Seconds | undefined, sampleRate
 export function stretchAudio(audio: Audio, map: TimeMap, span: { readonly from: Frames; readonly to: Frames }, options: StretchOptions): Audio {
   const { sampleRate, channels } = audio;
   const { method, attacks = [], wear = 0, attack = 0 } = options;
-  const size = frameSize(method, options.grain, sampleRate);
+  const size = frameSize(options, sampleRate);
   const length = Math.max(0, span.to - span.from);
   if (length === 0 || frameCount(audio) === 0) return { sampleRate, channels: channels.map(() => new Float32Array(length)) };
   if (method === 'texture') return stretchInGrains(audio, map, span, { size, wear });
   if (method === 'hits') return stretchBetweenAttacks(audio, map, span, { attacks, size, wear });
-  const vocoder = new PhaseVocoder(size, channels.length, { wear, ...(method === 'vast' && { noise: 'scattered' }) });
+  // A frame that is longer than the sound would be mostly silent.
+  const fitting = Math.min(size, 2 ** Math.max(9, Math.floor(Math.log2(frameCount(audio) / 1.5))));
+  const vocoder = new PhaseVocoder(method === 'vast' ? fitting : size, channels.length, { wear, ...(method === 'vast' && { noise: 'scattered' }) });
   const stretched = { sampleRate, channels: vocoder.stretch(channels, map, span) };
   return method === 'vast' && attack > 0 ? overlayAttacks(stretched, audio, map, span, attacks, attack) : stretched;
 }

@@ -1,4 +1,7 @@
-import type { Frames } from '../units';
+import type { Frames, Ratio } from '../units';
+
+/** Corners nearer together than this are one. */
+const leastApart: Frames = 1e-3;
 
 /** A moment of a recording and when it is heard. */
 export interface Corner {
@@ -52,6 +55,21 @@ export class TimeMap {
       this.inputs,
       this.outputs.map((output) => output + by),
     );
+  }
+
+  /** The same, all of it so many times as late. */
+  rescaled(ratio: Ratio): TimeMap {
+    return new TimeMap(
+      this.inputs,
+      this.outputs.map((output) => output * ratio),
+    );
+  }
+
+  /** This map and then another one, which is followed in steps of `step` frames from 0 to `frames`. */
+  followed(next: TimeMap, frames: Frames, step: Frames): TimeMap {
+    const outputs = [...this.outputs, ...Array.from({ length: Math.ceil(frames / step) + 1 }, (_, i) => i * step)];
+    const places = outputs.sort((a, b) => a - b).filter((place, i) => i === 0 || place - outputs[i - 1]! > leastApart);
+    return TimeMap.through(places.map((output) => ({ input: this.inputAt(output), output: next.outputAt(output) })));
   }
 
   outputAt(input: Frames): Frames {

@@ -7,7 +7,7 @@ import type { Remedy } from '../project/edits';
 import { EditError, editNamed, edits, remedies } from '../project/edits';
 import type { History } from '../project/history';
 import { applyEdit } from '../project/history';
-import { roles } from '../project/schema';
+import { clipCurves, roles } from '../project/schema';
 import type { NewSource } from '../project/edits';
 import type { Print } from '../project/schema';
 import { sourceFor } from './project';
@@ -94,14 +94,22 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
             loop: pick % 3 ? { from: amount / 4, to: amount, crossfade: 0.01, duration: time } : undefined,
           }
         : undefined,
-    setSpeedCurve: () =>
+    stretchClips: () =>
+      clip
+        ? { sound: s, clips: some, settings: pick % 2 ? { stretch: amount + 0.25, wear: 0.1 } : { pitch: pick - 3, keepFormants: true } }
+        : undefined,
+    stretchToLength: () => (clip ? { sound: s, clips: some, duration: amount + 0.01 } : undefined),
+    fillBetween: () => (clip ? { sound: s, clip: clip.id, from: time, to: time + amount + 0.01 } : undefined),
+    setClipCurve: () =>
       clip
         ? {
             sound: s,
             clip: clip.id,
-            points: pick % 4 ? [time, amount].map((at) => ({ at, semitones: amount * 12 - pick })) : [],
+            curve: clipCurves[pick % clipCurves.length]!,
+            points: pick % 4 ? [time, amount].map((at) => ({ at, value: amount * 12 - pick })) : [],
           }
         : undefined,
+    setPins: () => (clip ? { sound: s, clip: clip.id, pins: pick % 3 ? [{ at: time, time: amount }] : [] } : undefined),
     makeRoom: () => (layer ? { sound: s, layer: layer.id, band: { from: 80, to: 80 + amount * 400 + 10 }, gain: -4 } : undefined),
     duckUnder: () => {
       const other = sound.layers.find((each) => each !== layer);

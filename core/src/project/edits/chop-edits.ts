@@ -2,10 +2,10 @@ import { createRandom, shuffle } from '../../dsp/random';
 import type { Seconds, Semitones, Unit } from '../../units';
 import { clipDuration, clipEnd } from '../time/clip-times';
 import type { Clip, Project } from '../schema';
-import { contentAtTime } from '../time/speed-curve';
+import { contentAtTime } from '../time/clip-pace';
 import type { Division } from '../time/tempo-grid';
 import { gridLines, noteLength } from '../time/tempo-grid';
-import { assertRoom, clipsLabel, cloneClip, edgeFade, moveOffset, unlockedClip } from './clip-edits';
+import { assertRoom, clipsLabel, cloneClip, edgeFade, moveOffset, movePins, unlockedClip } from './clip-edits';
 import { replaceClip } from './clip-pieces';
 import { defineEdit, EditError, soundOf, takeId } from './edit';
 
@@ -72,6 +72,8 @@ function sliceOf(draft: Project, clip: Clip, at: Seconds, start: Seconds, soundi
   const before = contentAtTime(clip, at);
   const used = contentAtTime(clip, at + sounding) - before;
   moveOffset(part, clip.reversed ? clip.offset + clip.length - before - used : clip.offset + before);
+  // Pins are counted from the clip's start.
+  movePins(part, -at);
   part.start = start;
   part.length = used;
   const fade = Math.min(edgeFade, sounding / 4);

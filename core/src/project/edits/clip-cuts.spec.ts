@@ -62,12 +62,12 @@ describe('splitting', () => {
     ['backwards', true],
   ])('changes nothing within a speed curve, %s', (_, reversed) => {
     const points = [
-      { at: 0.1, semitones: -7 },
-      { at: 0.5, semitones: 9 },
-      { at: 0.8, semitones: 1 },
+      { at: 0.1, value: -7 },
+      { at: 0.5, value: 9 },
+      { at: 0.8, value: 1 },
     ];
     const bench = new ArrangeBench(mono(noise(rate, 4, -6)));
-    bench.do('setSpeedCurve', { clip: bench.clip.id, points });
+    bench.do('setClipCurve', { clip: bench.clip.id, curve: 'speed', points });
     if (reversed) bench.do('reverseClips', { clips: [bench.clip.id] });
     const before = bench.render();
     bench.do('splitClips', { clips: [bench.clip.id], time: 0.312345 });

@@ -1,9 +1,9 @@
 import type { Decibels, Seconds } from '../../units';
 import { clipDuration, clipEnd } from '../time/clip-times';
 import type { Clip, Layer, Project, Sound } from '../schema';
-import { contentAtTime } from '../time/speed-curve';
+import { contentAtTime } from '../time/clip-pace';
 import type { ClipsArguments } from './clip-edits';
-import { assertRoom, clipsLabel, cloneClip, edgeFade, fitFades, moveOffset, unlockedClip } from './clip-edits';
+import { assertRoom, clipsLabel, cloneClip, edgeFade, fitFades, moveOffset, movePins, unlockedClip } from './clip-edits';
 import { replaceClip } from './clip-pieces';
 import { defineEdit, EditError, layerOf, soundOf, takeId } from './edit';
 
@@ -15,6 +15,7 @@ function keepPart(clip: Clip, from: Seconds, to: Seconds): void {
   const before = contentAtTime(clip, from - clip.start);
   const length = contentAtTime(clip, to - clip.start) - before;
   moveOffset(clip, clip.reversed ? clip.offset + clip.length - before - length : clip.offset + before);
+  movePins(clip, clip.start - from);
   clip.start = from;
   clip.length = length;
 }

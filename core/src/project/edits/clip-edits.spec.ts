@@ -10,27 +10,28 @@ describe('speed curves', () => {
   it('keep one speed where two points would lie on each other, so that the document stays valid', () => {
     const bench = new ArrangeBench(mono(noise(rate)));
     const points = [
-      { at: 0.5, semitones: 3 },
-      { at: 0.2, semitones: 1 },
-      { at: 0.5, semitones: 50 },
+      { at: 0.5, value: 3 },
+      { at: 0.2, value: 1 },
+      { at: 0.5, value: 50 },
     ];
-    bench.do('setSpeedCurve', { clip: bench.clip.id, points });
-    expect(bench.clip.speedCurve).toEqual([
-      { at: 0.2, semitones: 1 },
-      { at: 0.5, semitones: 36 },
+    bench.do('setClipCurve', { clip: bench.clip.id, curve: 'speed', points });
+    expect(bench.clip.curves?.speed).toEqual([
+      { at: 0.2, value: 1 },
+      { at: 0.5, value: 36 },
     ]);
-    bench.do('setSpeedCurve', { clip: bench.clip.id, points: [] });
-    expect(bench.clip).not.toHaveProperty('speedCurve');
+    bench.do('setClipCurve', { clip: bench.clip.id, curve: 'speed', points: [] });
+    expect(bench.clip).not.toHaveProperty('curves');
   });
 
   it('stay with a clip whose content is slipped, which keeps its length', () => {
     const bench = new ArrangeBench(mono(noise(rate)));
     bench.do('trimClips', { side: 'end', to: [{ clip: bench.clip.id, time: 0.5 }] });
-    bench.do('setSpeedCurve', {
+    bench.do('setClipCurve', {
       clip: bench.clip.id,
+      curve: 'speed',
       points: [
-        { at: 0.1, semitones: -5 },
-        { at: 0.4, semitones: 7 },
+        { at: 0.1, value: -5 },
+        { at: 0.4, value: 7 },
       ],
     });
     const before = clipEnd(bench.clip);

@@ -2,8 +2,10 @@ import type { FadeShape } from '../../audio/fade';
 import type { Seconds } from '../../units';
 import { ratioToSemitones } from '../../units';
 import { clipDuration } from '../time/clip-times';
-import type { Clip, Project, Sound, Source, SpeedPoint } from '../schema';
-import { contentAtTime, timeOfContent } from '../time/speed-curve';
+import { plainStretch } from '../create';
+import type { Clip, Project, Sound, Source } from '../schema';
+import { clipCurves } from '../schema';
+import { contentAtTime, timeOfContent } from '../time/clip-pace';
 import { clipOf, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
 
 /** Shortest stretch of a source that a clip can show. */
@@ -34,8 +36,7 @@ export function newClip(draft: Project, source: Source, start: Seconds, part?: S
     length,
     gain: 0,
     speed: 0,
-    stretch: 1,
-    pitch: 0,
+    ...plainStretch,
     reversed: false,
     // A recording's first transient must stay whole, so the fade-in starts out at nothing.
     fadeIn: { length: offset > 0 ? fade : 0, shape: 's-curve' },
@@ -58,9 +59,16 @@ export function cloneClip(clip: Clip, id: string): Clip {
     fadeOut: { ...clip.fadeOut },
     ...(clip.sync && { sync: { ...clip.sync } }),
     ...(clip.loop && { loop: { ...clip.loop } }),
-    ...(clip.speedCurve && { speedCurve: clip.speedCurve.map((point) => ({ ...point })) }),
+    ...(clip.curves && { curves: copyCurves(clip.curves) }),
+    ...(clip.pins && { pins: clip.pins.map((pin) => ({ ...pin })) }),
     locked: false,
   };
+}
+
+function copyCurves(curves: NonNullable<Clip['curves']>): NonNullable<Clip['curves']> {
+  const copy: NonNullable<Clip['curves']> = {};
+  for (const curve of clipCurves) if (curves[curve]) copy[curve] = curves[curve].map((point) => ({ ...point }));
+  return copy;
 }
 
 /** Throws EditError when a layer would get more clips than it can hold. */
@@ -181,7 +189,9 @@ function trimStart(project: Project, clip: Clip, time: Seconds): void {
   const before = clip.reversed ? contentLength(project, clip) - clip.length : clip.offset;
   const earliest = Math.max(-before, contentAtTime(clip, -clip.start));
   const shift = Math.max(earliest, Math.min(most, contentAtTime(clip, time - clip.start)));
-  clip.start = Math.max(0, clip.start + timeOfContent(clip, shift));
+  const later = Math.max(-clip.start, timeOfContent(clip, shift));
+  clip.start += later;
+  movePins(clip, -later);
   if (!clip.reversed) moveOffset(clip, clip.offset + shift);
   clip.length -= shift;
   softenEdges(clip, { start: clip.offset > 0 || clip.reversed });
@@ -196,17 +206,24 @@ function trimEnd(project: Project, clip: Clip, time: Seconds): void {
   softenEdges(clip, { end: true });
 }
 
-/** A beginning behind the end of a loop is one inside it; the speed curve then goes along, so that the content keeps its pace. */
+/** Pins stay on the axis where the clip begins later or earlier than it did. */
+export function movePins(clip: Clip, by: Seconds): void {
+  for (const pin of clip.pins ?? []) pin.time += by;
+}
+
+/** A beginning behind the end of a loop is one inside it; curves and pins then go along, so that the content keeps its pace. */
 export function moveOffset(clip: Clip, offset: Seconds): void {
   clip.offset = Math.max(0, offset);
   if (!clip.loop || clip.offset < clip.loop.to) return;
   const inside = clip.loop.from + ((clip.offset - clip.loop.to) % (clip.loop.to - clip.loop.from));
-  moveSpeedCurve(clip, inside - clip.offset);
+  moveAlong(clip, inside - clip.offset);
   clip.offset = inside;
 }
 
-function moveSpeedCurve(clip: Clip, by: Seconds): void {
-  for (const point of clip.speedCurve ?? []) point.at += by;
+/** Moves what is tied to places of the source to other places. */
+function moveAlong(clip: Clip, by: Seconds): void {
+  for (const curve of clipCurves) for (const point of clip.curves?.[curve] ?? []) point.at += by;
+  for (const pin of clip.pins ?? []) pin.at += by;
 }
 
 /** Slides the content inside clips that stay where they are: `offset` is where each begins in its source. */
@@ -223,8 +240,8 @@ export const slipClips = defineEdit<{ sound: string; to: readonly { clip: string
       const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
       const most = source.frames / draft.sampleRate - (clip.loop ? 0 : clip.length);
       const slipped = Math.max(0, Math.min(most, offset));
-      // The curve stays with the clip, which keeps its length.
-      moveSpeedCurve(clip, slipped - clip.offset);
+      // Curves and pins stay with the clip, which keeps its length.
+      moveAlong(clip, slipped - clip.offset);
       moveOffset(clip, slipped);
       softenEdges(clip, { start: true, end: true });
     }
@@ -250,11 +267,21 @@ export const reverseClips = defineEdit<ClipsArguments>({
   apply: (draft, { sound, clips }) => {
     for (const id of clips) {
       const { clip } = unlockedClip(draft, soundOf(draft, sound), id);
+      mirrorPins(clip);
       clip.reversed = !clip.reversed;
       softenEdges(clip, { start: true, end: true });
     }
   },
 });
+
+/** What lasted so long forwards does so backwards: the beginning, which needed no pin, becomes one at the end. */
+function mirrorPins(clip: Clip): void {
+  if (!clip.pins) return;
+  const duration = clipDuration(clip);
+  const beginning = { at: clip.reversed ? clip.offset + clip.length : clip.offset, time: duration };
+  const mirrored = clip.pins.filter(({ time }) => time > 0 && time < duration).map(({ at, time }) => ({ at, time: duration - time }));
+  clip.pins = [...mirrored.reverse(), beginning];
+}
 
 /** Sets the speed so that a clip lasts `duration`; its pitch follows, within three octaves. Throws EditError beyond that. */
 export const fitClips = defineEdit<ClipsArguments & { duration: Seconds }>({
@@ -268,19 +295,6 @@ export const fitClips = defineEdit<ClipsArguments & { duration: Seconds }>({
       clip.speed = speed;
       fitFades(clip);
     }
-  },
-});
-
-/** Bends the speed of a clip along its content; without points it is even again. What is played stays the same, its length does not. */
-export const setSpeedCurve = defineEdit<{ sound: string; clip: string; points: readonly SpeedPoint[] }>({
-  label: ({ sound, clip }, project) => clipsLabel('Speed curve of', project, sound, [clip]),
-  apply: (draft, { sound, clip: id, points }) => {
-    const { clip } = unlockedClip(draft, soundOf(draft, sound), id);
-    // Of two points at one place the later one counts; both would leave the speed there undecided.
-    const places = new Map(points.map(({ at, semitones }) => [at, Math.max(-36, Math.min(36, semitones))]));
-    if (places.size === 0) delete clip.speedCurve;
-    else clip.speedCurve = [...places].sort(([a], [b]) => a - b).map(([at, semitones]) => ({ at, semitones }));
-    fitFades(clip);
   },
 });
 

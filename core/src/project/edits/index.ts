@@ -21,6 +21,7 @@ import * as remedyEdits from './remedy-edits';
 import * as replaceEdits from './replace-edits';
 import * as sourceEdits from './source-edits';
 import * as stateEdits from './state-edits';
+import * as stretchEdits from './stretch-edits';
 import * as templateEdits from './template-edits';
 
 const { renameProject, addSound, renameSound, removeSound, setHandOff } = projectEdits;
@@ -32,7 +33,7 @@ const { groupLayers, setLayerGroup, removeBus, addSharedBus, setSend, renameBus,
 const { saveTemplate, applyTemplate, removeTemplate } = templateEdits;
 const { addClip, moveClips, trimClips, slipClips, fadeClips, reverseClips, fitClips, loopClip, lockClips, groupClips, removeClips } =
   clipEdits;
-const { setSpeedCurve } = clipEdits;
+const { stretchClips, stretchToLength, fillBetween, setClipCurve, setPins } = stretchEdits;
 const { splitClips, carve, closeGaps } = clipCuts;
 const { copyClips, duplicateClips, pasteClips, repeatClips } = clipCopies;
 const { setSyncPoints, landClips } = clipLanding;
@@ -104,7 +105,11 @@ export const edits = {
   fitClips,
   loopClip,
   replaceRecording,
-  setSpeedCurve,
+  stretchClips,
+  stretchToLength,
+  fillBetween,
+  setClipCurve,
+  setPins,
   lockClips,
   groupClips,
   removeClips,

@@ -1,7 +1,7 @@
 import type { Seconds } from '../../units';
 import type { Clip, Layer, Sound } from '../schema';
-import type { Paced } from './speed-curve';
-import { contentAtTime, timeOfContent } from './speed-curve';
+import type { Paced } from './clip-pace';
+import { contentAtTime, timeOfContent } from './clip-pace';
 
 /** How long a clip sounds: its content played at its speed. */
 export function clipDuration(clip: Paced): Seconds {

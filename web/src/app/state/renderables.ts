@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Project, Sound } from '@tangled-choir/core';
-import { sourceIdentities, usedSources } from '@tangled-choir/core';
+import { sourceIdentities, treatmentWork, usedSources } from '@tangled-choir/core';
 import type { AudioByIdentity, RenderInput } from '@tangled-choir/jobs';
 import { wantedTreatments } from '@tangled-choir/jobs';
 import { AudioLibrary } from '../engine/audio-library';
@@ -36,7 +36,7 @@ export class Renderables {
 
   /** Makes in the background what the engine would take too long for, of the sound or of the version that it is compared with. */
   prepare(by: 'sound' | 'other version', { sound, identities, audio }: RenderableSound): void {
-    const long = wantedTreatments([sound], identities, audio).filter(({ clip }) => clip.length > engineTreats);
+    const long = wantedTreatments([sound], identities, audio).filter(({ clip }) => treatmentWork(clip) > engineTreats);
     this.treated.hold(by, long);
     // What fails is told where it is rendered; what is cancelled is not wanted any more.
     if (long.length > 0) this.treated.make(long).catch(() => undefined);

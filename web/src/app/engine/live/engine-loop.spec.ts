@@ -1,4 +1,4 @@
-import { createSound, seatingBands } from '@tangled-choir/core';
+import { createSound, plainStretch, seatingBands } from '@tangled-choir/core';
 import { EngineLoop } from './engine-loop';
 import type { EngineReport } from '../protocol';
 import { ringCapacity, ringReserve, ringSlotCount, ringSlots, ringTarget } from './ring';
@@ -12,8 +12,7 @@ const clip = {
   length: 0.5,
   gain: 0,
   speed: 0,
-  stretch: 1 as const,
-  pitch: 0 as const,
+  ...plainStretch,
   reversed: false,
   locked: false,
   fadeIn: { length: 0, shape: 'linear' as const },

@@ -1,5 +1,5 @@
 import type { Clip } from '@tangled-choir/core';
-import { playedStretch } from '@tangled-choir/core';
+import { plainStretch, playedStretch } from '@tangled-choir/core';
 import { drawnPart, stretchOfPart } from './drawn-part';
 
 /** Ten seconds of a source from 5 s on, at 2 s on the time axis. */
@@ -11,8 +11,7 @@ const clip: Clip = {
   length: 10,
   gain: 0,
   speed: 0,
-  stretch: 1,
-  pitch: 0,
+  ...plainStretch,
   reversed: false,
   locked: false,
   fadeIn: { length: 0, shape: 'linear' },

@@ -1,5 +1,5 @@
 import type { Clip, Sound } from '@tangled-choir/core';
-import { createSound } from '@tangled-choir/core';
+import { createSound, plainStretch } from '@tangled-choir/core';
 import type { SnapTargets } from './snap';
 import { snapStart, snapTargets, snapTime } from './snap';
 
@@ -29,8 +29,7 @@ describe('snapping', () => {
     length: 2,
     gain: 0,
     speed: 12,
-    stretch: 1 as const,
-    pitch: 0 as const,
+    ...plainStretch,
     reversed: false,
     locked: false,
     fadeIn: { length: 0, shape: 'linear' },

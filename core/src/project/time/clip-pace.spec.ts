@@ -1,11 +1,20 @@
 import fc from 'fast-check';
 import { treatClip } from '../../treatments/treat-clip';
 import { mono, noise, residual, sine } from '../../testing/signals';
-import { contentAtTime, ContentWalk, speedAt, timeOfContent } from './speed-curve';
-import type { Paced } from './speed-curve';
+import { contentAtTime, ContentWalk, speedAt, timeOfContent } from './clip-pace';
+import type { Paced } from './clip-pace';
+import type { Treatment } from '../../treatments/treatment';
+import { plainStretch } from '../create';
 
 const rate = 48_000;
-const clip = (changes: Partial<Paced> = {}): Paced => ({ offset: 0.5, length: 2, speed: 0, reversed: false, ...changes });
+const clip = (changes: Partial<Treatment> = {}): Treatment => ({
+  offset: 0.5,
+  length: 2,
+  speed: 0,
+  reversed: false,
+  ...plainStretch,
+  ...changes,
+});
 
 const paced = fc
   .record({
@@ -20,13 +29,13 @@ const paced = fc
     }),
   })
   .map(({ points, ...rest }): Paced => {
-    const speedCurve = points.map(([at, semitones]) => ({ at: at / 1_000, semitones })).sort((a, b) => a.at - b.at);
-    return { ...rest, speedCurve };
+    const speed = points.map(([at, value]) => ({ at: at / 1_000, value })).sort((a, b) => a.at - b.at);
+    return { ...rest, stretch: 1, curves: { speed } };
   });
 
 describe('the speed curve of a clip', () => {
   it('without bends is the speed itself', () => {
-    const curve = { speedCurve: [{ at: 1, semitones: 12 }] };
+    const curve = { curves: { speed: [{ at: 1, value: 12 }] } };
     expect(timeOfContent(clip(curve), 2)).toBeCloseTo(1, 12);
     expect(timeOfContent(clip({ speed: 12 }), 2)).toBeCloseTo(1, 12);
     expect(timeOfContent(clip({ ...curve, speed: -12 }), 2)).toBeCloseTo(2, 12);
@@ -66,12 +75,12 @@ describe('the speed curve of a clip', () => {
   });
 
   it('stands still in the source when a clip is turned round', () => {
-    const speedCurve = [
-      { at: 0.5, semitones: 0 },
-      { at: 2.5, semitones: 12 },
+    const speed = [
+      { at: 0.5, value: 0 },
+      { at: 2.5, value: 12 },
     ];
-    expect(speedAt(clip({ speedCurve, reversed: true }), 0)).toBeCloseTo(12);
-    expect(timeOfContent(clip({ speedCurve, reversed: true }), 2)).toBeCloseTo(timeOfContent(clip({ speedCurve }), 2), 12);
+    expect(speedAt(clip({ curves: { speed }, reversed: true }), 0)).toBeCloseTo(12);
+    expect(timeOfContent(clip({ curves: { speed }, reversed: true }), 2)).toBeCloseTo(timeOfContent(clip({ curves: { speed } }), 2), 12);
   });
 });
 
@@ -79,12 +88,12 @@ describe('a clip with a speed curve', () => {
   /** A tone through a curve is a sweep whose phase is that of the content at every moment. */
   it.each([false, true])('plays a tone as the sweep that the curve describes (reversed: %s)', (reversed) => {
     const audio = mono(sine(1_000, 4, rate, -6));
-    const speedCurve = [
-      { at: 1, semitones: -12 },
-      { at: 2, semitones: 7 },
-      { at: 2.6, semitones: 2 },
+    const speed = [
+      { at: 1, value: -12 },
+      { at: 2, value: 7 },
+      { at: 2.6, value: 2 },
     ];
-    const treatment = clip({ offset: 0.75, length: 2.5, speedCurve, reversed });
+    const treatment = clip({ offset: 0.75, length: 2.5, curves: { speed }, reversed });
     const [played] = treatClip(audio, treatment).channels;
     const expected = Float32Array.from(played!, (_, i) => {
       const into = contentAtTime(treatment, i / rate);
@@ -98,14 +107,14 @@ describe('a clip with a speed curve', () => {
 
   it('plays as the constant speed does where the curve is flat', () => {
     const audio = mono(noise(rate, 3, -6));
-    const steady = treatClip(audio, { offset: 0.1, length: 0.8, speed: 5, reversed: false }).channels[0]!;
-    const curved = treatClip(audio, { offset: 0.1, length: 0.8, speed: 3, speedCurve: [{ at: 0, semitones: 2 }], reversed: false });
+    const steady = treatClip(audio, clip({ offset: 0.1, length: 0.8, speed: 5 })).channels[0]!;
+    const curved = treatClip(audio, clip({ offset: 0.1, length: 0.8, speed: 3, curves: { speed: [{ at: 0, value: 2 }] } }));
     expect(residual(steady, curved.channels[0]!)).toBeLessThan(-100);
   });
 
   it('removes what would alias where it runs fast', () => {
     const audio = mono(sine(15_000, 2, rate, -6));
-    const fast = treatClip(audio, { offset: 0.2, length: 1.5, speed: 0, speedCurve: [{ at: 0, semitones: 12 }], reversed: false });
+    const fast = treatClip(audio, clip({ offset: 0.2, length: 1.5, curves: { speed: [{ at: 0, value: 12 }] } }));
     expect(Math.max(...fast.channels[0]!.map(Math.abs))).toBeLessThan(1e-5);
   });
 });

@@ -1,0 +1,113 @@
+import { hannWindow } from '../dsp/fft';
+import { pairTransform } from '../dsp/pair-transform';
+import { SpectralEnvelope } from '../dsp/spectral-envelope';
+import type { Frames, Hertz, Ratio } from '../units';
+
+const size: Frames = 2048;
+const overlap = 4;
+const hop = size / overlap;
+const windowSum = 1.5;
+/** Magnitudes below this share of the frame's loudest (-90 dB) are taken as that: silence has no envelope. */
+const floor = 3e-5;
+/** By how much a bin is raised or lowered at most, as a natural logarithm: 40 dB. */
+const most = 4.6;
+/** Order of the envelope where no pitch is known: fine enough for speech, coarser than the partials of most of what is shifted. */
+const usualPitch: Hertz = 180;
+
+/**
+ * Moves the spectral envelope of a sound without its partials: what resonates at a frequency does so at another, while pitch and time stay.
+ * @param ratioAt by how much the envelope moves up at a frame
+ * @param pitch of the sound, where it has one: partials farther apart make for a coarser envelope
+ */
+export function moveFormants(
+  channels: readonly Float32Array[],
+  ratioAt: (at: Frames) => Ratio,
+  sampleRate: Hertz,
+  pitch: Hertz = usualPitch,
+): Float32Array[] {
+  const frames = channels[0]?.length ?? 0;
+  const outputs = channels.map(() => new Float32Array(frames));
+  const window = hannWindow(size);
+  const transform = pairTransform(size, window);
+  const spectra = Array.from({ length: Math.ceil(channels.length / 2) }, () => transform.allocate());
+  const inputs = channels.map((channel) => {
+    const padded = new Float32Array(frames + 2 * size);
+    padded.set(channel, size);
+    return padded;
+  });
+  const order = Math.max(24, Math.min(320, sampleRate / pitch / 2));
+  const envelope = new SpectralEnvelope(size, order);
+  const magnitudes = new Float64Array(size / 2 + 1);
+  const curve = new Float64Array(size / 2 + 1);
+  const gains = new Float64Array(size / 2 + 1);
+  for (let start = -size + hop; start < frames; start += hop) {
+    const memory = transform.memory();
+    spectra.forEach((into, p) => transform.forward(inputs[2 * p]!, inputs[2 * p + 1], start + size, into));
+    readMagnitudes(memory, spectra, transform.places, magnitudes);
+    envelope.of(magnitudes, curve);
+    findGains(curve, ratioAt(start + size / 2), gains);
+    spectra.forEach((at, p) => {
+      scale(memory, at, transform.places, gains);
+      transform.inverse(at);
+      addFrame(outputs[2 * p]!, outputs[2 * p + 1], memory, at, window, start);
+    });
+  }
+  return outputs;
+}
+
+/** Natural logarithms of the magnitudes of all channels together. */
+function readMagnitudes(memory: Float32Array, spectra: readonly number[], places: Int32Array, into: Float64Array): void {
+  into.fill(0);
+  for (const at of spectra)
+    for (let k = 0; k < into.length; k++) {
+      const one = at + places[k]!;
+      const other = at + places[(size - k) % size]!;
+      into[k]! += memory[one]! ** 2 + memory[one + 4]! ** 2 + memory[other]! ** 2 + memory[other + 4]! ** 2;
+    }
+  let loudest = 0;
+  for (let k = 0; k < into.length; k++) loudest = Math.max(loudest, into[k]!);
+  const least = loudest * floor * floor + 1e-24;
+  for (let k = 0; k < into.length; k++) into[k] = 0.5 * Math.log(Math.max(least, into[k]!));
+}
+
+/** What brings an envelope to the one that lies `ratio` times as high; beyond its ends it goes on as it ends. */
+function findGains(curve: Float64Array, ratio: Ratio, gains: Float64Array): void {
+  const last = curve.length - 1;
+  for (let k = 0; k <= last; k++) {
+    const from = Math.min(last, k / ratio);
+    const whole = Math.min(last - 1, from | 0);
+    const moved = curve[whole]! + (curve[whole + 1]! - curve[whole]!) * (from - whole);
+    gains[k] = Math.exp(Math.max(-most, Math.min(most, moved - curve[k]!)));
+  }
+}
+
+function scale(memory: Float32Array, at: number, places: Int32Array, gains: Float64Array): void {
+  for (let k = 0; k < gains.length; k++) {
+    const one = at + places[k]!;
+    memory[one]! *= gains[k]!;
+    memory[one + 4]! *= gains[k]!;
+    if (k === 0 || k === size / 2) continue;
+    const other = at + places[size - k]!;
+    memory[other]! *= gains[k]!;
+    memory[other + 4]! *= gains[k]!;
+  }
+}
+
+function addFrame(
+  left: Float32Array,
+  right: Float32Array | undefined,
+  memory: Float32Array,
+  at: number,
+  window: Float64Array,
+  start: Frames,
+): void {
+  const scaled = 1 / (windowSum * size);
+  const from = Math.max(0, -start);
+  const to = Math.min(size, left.length - start);
+  for (let i = from; i < to; i++) {
+    const place = at + (((i >> 2) << 3) | (i & 3));
+    const weight = window[i]! * scaled;
+    left[start + i]! += memory[place]! * weight;
+    if (right) right[start + i]! += memory[place + 4]! * weight;
+  }
+}

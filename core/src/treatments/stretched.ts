@@ -1,0 +1,147 @@
+import type { Audio } from '../audio/audio';
+import { frameCount } from '../audio/audio';
+import { mainPitch, trackPitch } from '../analysis/pitch';
+import { clipDuration } from '../project/time/clip-times';
+import { curveAt, contentAtTime, pacePlaces, timeOfContent, unstretched } from '../project/time/clip-pace';
+import type { Corner, MethodChoice, RetuneOptions } from '../stretch';
+import { chooseMethod, findAttacks, retune, stretchReach, TimeMap } from '../stretch';
+import type { Frames, Seconds, Semitones } from '../units';
+import { semitonesToRatio } from '../units';
+import { isAtOwnSpeed, playAtSpeed } from './at-speed';
+import type { Treatment } from './treatment';
+
+/** Content is stretched in parts that begin and end on multiples of this, so that pieces of one clip are parts of one stretch. */
+const partLength: Seconds = 10;
+/** How far a part reaches beyond what a clip shows of it at least. */
+const leastBeyond: Seconds = 0.5;
+/** A part that would last longer than this is stretched by itself, no more of it than is shown. */
+const longestPart: Seconds = 60;
+/** A stretched clip of more samples cannot be held beside everything else. */
+const mostSamples = 2 ** 29;
+/** Stretches that bend are followed in steps of so much content, or in so many steps. */
+const bendStep: Seconds = 0.01;
+const mostSteps = 20_000;
+/** Above this the method is “vast”. */
+export const mostByOtherMethods = 4;
+
+/** The content that is stretched as one, forwards, for a clip and its neighbours. */
+function partOf(treatment: Treatment): Treatment {
+  const { offset, length, pins, loop } = treatment;
+  const own: Treatment = { ...treatment, reversed: false };
+  if (pins || loop) return own;
+  const from = Math.floor(Math.max(0, offset - leastBeyond) / partLength) * partLength;
+  const to = Math.ceil((offset + length + leastBeyond) / partLength) * partLength;
+  const part = { ...own, offset: from, length: to - from };
+  return clipDuration(part) <= longestPart ? part : own;
+}
+
+export function stretchKey(identity: string, treatment: Treatment): string {
+  const { offset, length, speed, stretch, pitch, formant, keepFormants, method, wear, grain, attack, curves, loop } = partOf(treatment);
+  const pinned = treatment.pins && [treatment.pins, treatment.reversed];
+  const how = [speed, stretch, pitch, formant, keepFormants, method, wear, grain, attack, curves ?? null, loop ?? null, pinned ?? null];
+  return JSON.stringify([identity, offset, length, ...how]);
+}
+
+/** What a clip shows of what was stretched for it. */
+export function showStretched(made: Audio, treatment: Treatment): Audio {
+  const part = partOf(treatment);
+  const { sampleRate } = made;
+  const start = treatment.pins ? 0 : Math.round(timeOfContent(part, treatment.offset - part.offset) * sampleRate);
+  const frames = Math.max(1, Math.round(clipDuration(treatment) * sampleRate));
+  const channels = made.channels.map((channel) => {
+    const shown = channel.subarray(start, start + frames);
+    return treatment.reversed ? shown.slice().reverse() : shown;
+  });
+  return { sampleRate, channels };
+}
+
+/** How the content of a clip is stretched where it says “auto”, and why. */
+export function methodFor(audio: Audio, treatment: Treatment): MethodChoice {
+  return chooseMethod(atSpeed(audio, partOf(treatment), 0).audio);
+}
+
+/** Stretches and shifts the part of the source that a clip shows some of. Throws RangeError where the result would be too long to be held. */
+export function makeStretched(audio: Audio, treatment: Treatment): Audio {
+  const { sampleRate } = audio;
+  const whole = partOf(treatment);
+  const available = whole.loop ? Infinity : Math.max(0, frameCount(audio) / sampleRate - whole.offset);
+  const part = { ...whole, length: Math.min(whole.length, available) };
+  // With pins the part is the clip itself, whose beginning and end stay where they are.
+  const timed = treatment.pins ? treatment : part;
+  const frames = Math.max(1, Math.round(clipDuration(timed) * sampleRate));
+  if (frames * audio.channels.length > mostSamples)
+    throw new RangeError(`A stretched clip of ${Math.round(frames / sampleRate / 60)} minutes is too long to be held.`);
+  if (part.length <= 0) return { sampleRate, channels: audio.channels.map(() => new Float32Array(frames)) };
+
+  const options = optionsFor(timed, sampleRate);
+  const reach = (stretchReach({ method: 'vast', grain: part.grain }, sampleRate) / sampleRate) * semitonesToRatio(Math.max(0, part.speed));
+  const { audio: content, lead } = atSpeed(audio, part, Math.max(leastBeyond, reach));
+  const method = methodOf(content, part);
+  const fundamental = options.formant && mainPitch(trackPitch(content, { hop: 0.1 })).frequency;
+  return retune(content, mapOf(timed, part, lead, sampleRate), frames, {
+    ...options,
+    method,
+    ...((method === 'hits' || method === 'vast') && { attacks: findAttacks(content) }),
+    ...(fundamental !== undefined && { fundamental }),
+  });
+}
+
+function methodOf(content: Audio, { method, stretch }: Treatment): RetuneOptions['method'] {
+  if (method === 'vast' || stretch > mostByOtherMethods) return 'vast';
+  return method === 'auto' ? chooseMethod(content).method : method;
+}
+
+/** The part at its speed, with `beyond` seconds of the source around it where there are so many; `lead` is where the part begins in it. */
+function atSpeed(audio: Audio, part: Treatment, beyond: Seconds): { readonly audio: Audio; readonly lead: Frames } {
+  const { sampleRate } = audio;
+  const before = Math.min(part.offset, Math.round(beyond * sampleRate) / sampleRate);
+  const outer = { ...part, offset: part.offset - before, length: before + part.length + beyond };
+  if (isAtOwnSpeed(outer)) {
+    const from = Math.round(outer.offset * sampleRate);
+    const to = Math.min(frameCount(audio), Math.round((outer.offset + outer.length) * sampleRate));
+    return { audio: { sampleRate, channels: audio.channels.map((channel) => channel.subarray(from, to)) }, lead: before * sampleRate };
+  }
+  return { audio: playAtSpeed(audio, outer), lead: timeOfContent(unstretched(outer), before) * sampleRate };
+}
+
+/** Which frame of the content at its speed is heard at which frame of what comes out. */
+function mapOf(timed: Treatment, part: Treatment, lead: Frames, sampleRate: number): TimeMap {
+  const { length } = part;
+  const loose = unstretched(part);
+  const duration = clipDuration(timed);
+  // The content lies forwards; of a clip that plays it backwards, what is heard last comes first.
+  const into = (place: Seconds): Seconds => (timed.reversed ? length - place : place);
+  const heard = (place: Seconds): Seconds =>
+    timed.reversed ? duration - timeOfContent(timed, into(place)) : timeOfContent(timed, place);
+  const places = [0, ...pacePlaces(timed).map(into), length];
+  if (timed.curves?.stretch) {
+    const steps = Math.min(mostSteps, Math.ceil(length / bendStep));
+    for (let i = 1; i < steps; i++) places.push((i * length) / steps);
+  }
+  const corners: Corner[] = [];
+  for (const place of places.filter((at) => at >= 0 && at <= length).sort((a, b) => a - b)) {
+    const corner = { input: lead + timeOfContent(loose, place) * sampleRate, output: heard(place) * sampleRate };
+    const last = corners.at(-1);
+    if (!last || (corner.input - last.input > 1e-3 && corner.output - last.output > 1e-3)) corners.push(corner);
+  }
+  const [first] = corners;
+  return corners.length > 1 ? TimeMap.through(corners) : TimeMap.even(timed.stretch).shifted(first!.output - first!.input * timed.stretch);
+}
+
+/** Pitch and formants of a clip as they move over what comes out, forwards. */
+function optionsFor(timed: Treatment, sampleRate: number): Omit<RetuneOptions, 'method'> {
+  const { pitch, formant, keepFormants, curves, wear, grain, attack } = timed;
+  const duration = clipDuration(timed);
+  const contentAt = (at: Frames): Seconds => contentAtTime(timed, timed.reversed ? duration - at / sampleRate : at / sampleRate);
+  const pitchAt = (at: Frames): Semitones => within(pitch + (curves?.pitch ? curveAt(timed, 'pitch', contentAt(at)) : 0), 36);
+  const formantAt = (at: Frames): Semitones => {
+    const own = within(formant + (curves?.formant ? curveAt(timed, 'formant', contentAt(at)) : 0), 24);
+    return keepFormants ? own : own + pitchAt(at);
+  };
+  const moves = keepFormants ? pitch !== 0 || curves?.pitch || formant !== 0 || curves?.formant : formant !== 0 || curves?.formant;
+  return { wear, grain, attack, pitch: curves?.pitch ? pitchAt : pitch, ...(moves && { formant: formantAt }) };
+}
+
+function within(value: number, most: number): number {
+  return Math.max(-most, Math.min(most, value));
+}
