@@ -68,6 +68,7 @@ export {
 } from './project/address';
 export { firstPull, offsetFor, offsetReach, offsetUnit, pullReach } from './project/offset';
 export * from './project/time/clip-times';
+export { stretchedNeed } from './project/time/stretched-part';
 export { contentAtTime, curveAt, isStretched, speedAt, stretchAt, timeOfContent } from './project/time/clip-pace';
 export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from './automation/lane-value';
 export type { MoverCourse } from './movers/mover-value';
@@ -168,7 +169,9 @@ export type { MethodChoice, RetuneOptions, StretchMethod, StretchOptions } from 
 export { chooseMethod, findAttacks, retune, stretchAudio, TimeMap } from './stretch';
 export type { TreatedAudio } from './treatments/treat-clip';
 export { isUntreated, makeTreated, treatClip, treatmentKey, TreatmentCache, treatmentWork } from './treatments/treat-clip';
-export { longestStretched } from './project/edits/stretch-edits';
+export type { StretchSettings } from './project/edits/stretch-edits';
+export { methodFor, mostByOtherMethods } from './treatments/stretched';
+export { curveReach, longestStretched } from './project/edits/stretch-edits';
 export type { Treatment } from './treatments/treatment';
 export { treatmentOf } from './treatments/treatment';
 

@@ -8,7 +8,7 @@ import * as renderJobs from './render-jobs';
 
 const { importFile, importDecoded, importTake, unzip } = importJobs;
 const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, soundingParts, cut, findLoops, joinLoop } = recordingJobs;
-const { render, treat, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
+const { render, treat, chooseMethod, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
 const { packArchive, openArchive, zip, hash } = archiveJobs;
 const { recipes } = familyJobs;
 const { motion } = pictureJobs;
@@ -31,6 +31,7 @@ export const jobs = {
   joinLoop,
   render,
   treat,
+  chooseMethod,
   outputMatch,
   seating,
   freeze,

@@ -6,6 +6,7 @@ import type {
   HandOff,
   ManifestFile,
   Measurement,
+  MethodChoice,
   Moment,
   OutputMatch,
   Overview,
@@ -29,6 +30,7 @@ import {
   effectCatalogue,
   matchOutput,
   measureSeating,
+  methodFor,
   printSource,
   renderContext,
   renderItem,
@@ -88,6 +90,11 @@ export const render = defineJob<SoundInput, MeasuredAudio>({
 /** Does to a recording what a clip does to it before it plays; shared by everything that plays such a clip. */
 export const treat = defineJob<{ readonly audio: SharedAudio; readonly treatment: Treatment }, SharedAudio>({
   run: ({ audio, treatment }) => share(makeTreated(audio, treatment)),
+});
+
+/** Which way of stretching suits the content of a clip, and why. */
+export const chooseMethod = defineJob<{ readonly audio: SharedAudio; readonly treatment: Treatment }, MethodChoice>({
+  run: ({ audio, treatment }) => methodFor(audio, treatment),
 });
 
 /** How the layers of a stretch of the sound sit together; `range` in seconds. */

@@ -49,7 +49,7 @@ export const speedParameter: NumberParameter = {
 export const stretchParameter: NumberParameter = {
   kind: 'number',
   label: 'Stretch',
-  unit: '',
+  unit: '×',
   min: 0.25,
   max: 200,
   default: 1,

@@ -5,7 +5,7 @@ export type OffsetUnit = 'st' | 'dB' | 's' | '%' | '';
 
 export function offsetUnit(parameter: NumberParameter): OffsetUnit {
   if (parameter.scale === 'log') return parameter.unit === 'Hz' ? 'st' : '%';
-  if (parameter.unit === 'Hz' || parameter.unit === ':1') return '';
+  if (parameter.unit === 'Hz' || parameter.unit === ':1' || parameter.unit === '×') return '';
   return parameter.unit;
 }
 

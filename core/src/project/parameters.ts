@@ -6,7 +6,7 @@ import type { Decibels, Hertz, Seconds, Semitones, Unit } from '../units';
  */
 export type Parameter = NumberParameter | ChoiceParameter | SwitchParameter | ReferenceParameter | CurveParameter;
 
-export type ParameterUnit = 'Hz' | 'dB' | 's' | 'st' | '%' | ':1' | '';
+export type ParameterUnit = 'Hz' | 'dB' | 's' | 'st' | '%' | ':1' | '×' | '';
 
 interface ParameterBase {
   readonly label: string;

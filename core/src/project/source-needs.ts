@@ -1,6 +1,8 @@
 import type { Seconds, Stretch } from '../units';
 import { effectSources } from './chain/references';
 import type { Clip, Sound } from './schema';
+import { isStretched } from './time/clip-pace';
+import { stretchedNeed } from './time/stretched-part';
 
 /** What somebody needs of a recording. */
 export type Need = 'all' | readonly Stretch[];
@@ -14,8 +16,8 @@ export function sourceNeeds(sound: Sound): Map<string, Need> {
   for (const { clips } of sound.layers)
     for (const clip of clips) {
       const known = needs.get(clip.source);
-      if (known === undefined) needs.set(clip.source, [playedStretch(clip)]);
-      else if (known !== 'all') known.push(playedStretch(clip));
+      if (known === undefined) needs.set(clip.source, [neededStretch(clip)]);
+      else if (known !== 'all') known.push(neededStretch(clip));
     }
   for (const id of effectSources(sound)) needs.set(id, 'all');
   return needs;
@@ -26,6 +28,11 @@ export function listeningNeeds(sound: Sound): Map<string, Need> {
   const needs = new Map<string, Need>(sourceNeeds(sound));
   if (sound.guide) needs.set(sound.guide.source, 'all');
   return needs;
+}
+
+/** What is heard of a recording, or what a stretch of time looks at. */
+function neededStretch(clip: Clip): Stretch {
+  return isStretched(clip) && !clip.loop ? stretchedNeed(clip) : playedStretch(clip);
 }
 
 /** The stretch of its recording that a clip plays, with what lies beside it. */

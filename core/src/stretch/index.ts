@@ -3,7 +3,7 @@ export type { MethodChoice } from './choose-method';
 export { findAttacks } from './find-attacks';
 export { retune } from './retune';
 export type { RetuneOptions } from './retune';
-export { stretchAudio, stretchReach } from './stretch-audio';
+export { stretchAudio } from './stretch-audio';
 export type { StretchMethod, StretchOptions } from './stretch-audio';
 export type { Corner } from './time-map';
 export { TimeMap } from './time-map';

@@ -22,11 +22,6 @@ export interface StretchOptions {
   readonly pitched?: Ratio;
 }
 
-/** Frames around what is read that a stretch looks at; a longer grain looks farther. */
-export function stretchReach(options: Pick<StretchOptions, 'method' | 'grain'>, sampleRate: Hertz): Frames {
-  return 2 * frameSize(options, sampleRate);
-}
-
 const tonesSize: Frames = 4096;
 const hitsSize: Frames = 2048;
 const usualGrain: Readonly<Record<'texture' | 'vast', Seconds>> = { texture: 0.08, vast: 0.3 };

@@ -98,8 +98,7 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
       clip
         ? { sound: s, clips: some, settings: pick % 2 ? { stretch: amount + 0.25, wear: 0.1 } : { pitch: pick - 3, keepFormants: true } }
         : undefined,
-    stretchToLength: () => (clip ? { sound: s, clips: some, duration: amount + 0.01 } : undefined),
-    fillBetween: () => (clip ? { sound: s, clip: clip.id, from: time, to: time + amount + 0.01 } : undefined),
+    stretchBetween: () => (clip ? { sound: s, to: [{ clip: clip.id, from: time, to: time + amount + 0.01 }] } : undefined),
     setClipCurve: () =>
       clip
         ? {

@@ -2,20 +2,14 @@ import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
 import { mainPitch, trackPitch } from '../analysis/pitch';
 import { clipDuration } from '../project/time/clip-times';
+import { beyondStretched, stretchedPart } from '../project/time/stretched-part';
 import { curveAt, contentAtTime, pacePlaces, timeOfContent, unstretched } from '../project/time/clip-pace';
 import type { Corner, MethodChoice, RetuneOptions } from '../stretch';
-import { chooseMethod, findAttacks, retune, stretchReach, TimeMap } from '../stretch';
+import { chooseMethod, findAttacks, retune, TimeMap } from '../stretch';
 import type { Frames, Seconds, Semitones } from '../units';
-import { semitonesToRatio } from '../units';
 import { isAtOwnSpeed, playAtSpeed } from './at-speed';
 import type { Treatment } from './treatment';
 
-/** Content is stretched in parts that begin and end on multiples of this, so that pieces of one clip are parts of one stretch. */
-const partLength: Seconds = 10;
-/** How far a part reaches beyond what a clip shows of it at least. */
-const leastBeyond: Seconds = 0.5;
-/** A part that would last longer than this is stretched by itself, no more of it than is shown. */
-const longestPart: Seconds = 60;
 /** A stretched clip of more samples cannot be held beside everything else. */
 const mostSamples = 2 ** 29;
 /** Stretches that bend are followed in steps of so much content, or in so many steps. */
@@ -24,19 +18,9 @@ const mostSteps = 20_000;
 /** Above this the method is “vast”. */
 export const mostByOtherMethods = 4;
 
-/** The content that is stretched as one, forwards, for a clip and its neighbours. */
-function partOf(treatment: Treatment): Treatment {
-  const { offset, length, pins, loop } = treatment;
-  const own: Treatment = { ...treatment, reversed: false };
-  if (pins || loop) return own;
-  const from = Math.floor(Math.max(0, offset - leastBeyond) / partLength) * partLength;
-  const to = Math.ceil((offset + length + leastBeyond) / partLength) * partLength;
-  const part = { ...own, offset: from, length: to - from };
-  return clipDuration(part) <= longestPart ? part : own;
-}
-
+/** What tells a stretch apart from all others: what it was made from, and all that was done to it. */
 export function stretchKey(identity: string, treatment: Treatment): string {
-  const { offset, length, speed, stretch, pitch, formant, keepFormants, method, wear, grain, attack, curves, loop } = partOf(treatment);
+  const { offset, length, speed, stretch, pitch, formant, keepFormants, method, wear, grain, attack, curves, loop } = stretchedPart(treatment);
   const pinned = treatment.pins && [treatment.pins, treatment.reversed];
   const how = [speed, stretch, pitch, formant, keepFormants, method, wear, grain, attack, curves ?? null, loop ?? null, pinned ?? null];
   return JSON.stringify([identity, offset, length, ...how]);
@@ -44,7 +28,7 @@ export function stretchKey(identity: string, treatment: Treatment): string {
 
 /** What a clip shows of what was stretched for it. */
 export function showStretched(made: Audio, treatment: Treatment): Audio {
-  const part = partOf(treatment);
+  const part = stretchedPart(treatment);
   const { sampleRate } = made;
   const start = treatment.pins ? 0 : Math.round(timeOfContent(part, treatment.offset - part.offset) * sampleRate);
   const frames = Math.max(1, Math.round(clipDuration(treatment) * sampleRate));
@@ -57,13 +41,13 @@ export function showStretched(made: Audio, treatment: Treatment): Audio {
 
 /** How the content of a clip is stretched where it says “auto”, and why. */
 export function methodFor(audio: Audio, treatment: Treatment): MethodChoice {
-  return chooseMethod(atSpeed(audio, partOf(treatment), 0).audio);
+  return chooseMethod(atSpeed(audio, stretchedPart(treatment), 0).audio);
 }
 
 /** Stretches and shifts the part of the source that a clip shows some of. Throws RangeError where the result would be too long to be held. */
 export function makeStretched(audio: Audio, treatment: Treatment): Audio {
   const { sampleRate } = audio;
-  const whole = partOf(treatment);
+  const whole = stretchedPart(treatment);
   const available = whole.loop ? Infinity : Math.max(0, frameCount(audio) / sampleRate - whole.offset);
   const part = { ...whole, length: Math.min(whole.length, available) };
   // With pins the part is the clip itself, whose beginning and end stay where they are.
@@ -74,8 +58,7 @@ export function makeStretched(audio: Audio, treatment: Treatment): Audio {
   if (part.length <= 0) return { sampleRate, channels: audio.channels.map(() => new Float32Array(frames)) };
 
   const options = optionsFor(timed, sampleRate);
-  const reach = (stretchReach({ method: 'vast', grain: part.grain }, sampleRate) / sampleRate) * semitonesToRatio(Math.max(0, part.speed));
-  const { audio: content, lead } = atSpeed(audio, part, Math.max(leastBeyond, reach));
+  const { audio: content, lead } = atSpeed(audio, part, beyondStretched(part));
   const method = methodOf(content, part);
   const fundamental = options.formant && mainPitch(trackPitch(content, { hop: 0.1 })).frequency;
   return retune(content, mapOf(timed, part, lead, sampleRate), frames, {

@@ -12,6 +12,7 @@ import { TimeDisplay } from './loft/timeline/time-display';
 import { DocumentStore } from './state/project/document.store';
 import { FamilyRenders } from './state/family-renders.store';
 import { Freezing } from './state/freezing.store';
+import { StretchJudging } from './state/stretch-judging';
 import { PartlyHeard } from './state/partly-heard';
 import { Judging } from './state/judging.store';
 import { LaneHeights } from './state/lane-heights.store';
@@ -50,6 +51,7 @@ export const openProjectProviders: Provider[] = [
   Renderables,
   Judging,
   Freezing,
+  StretchJudging,
   PartlyHeard,
   Playback,
   Turning,

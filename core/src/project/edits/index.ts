@@ -33,7 +33,7 @@ const { groupLayers, setLayerGroup, removeBus, addSharedBus, setSend, renameBus,
 const { saveTemplate, applyTemplate, removeTemplate } = templateEdits;
 const { addClip, moveClips, trimClips, slipClips, fadeClips, reverseClips, fitClips, loopClip, lockClips, groupClips, removeClips } =
   clipEdits;
-const { stretchClips, stretchToLength, fillBetween, setClipCurve, setPins } = stretchEdits;
+const { stretchClips, stretchBetween, setClipCurve, setPins } = stretchEdits;
 const { splitClips, carve, closeGaps } = clipCuts;
 const { copyClips, duplicateClips, pasteClips, repeatClips } = clipCopies;
 const { setSyncPoints, landClips } = clipLanding;
@@ -106,8 +106,7 @@ export const edits = {
   loopClip,
   replaceRecording,
   stretchClips,
-  stretchToLength,
-  fillBetween,
+  stretchBetween,
   setClipCurve,
   setPins,
   lockClips,

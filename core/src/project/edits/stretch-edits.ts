@@ -61,24 +61,31 @@ export const stretchClips = defineEdit<ClipsArguments & { settings: StretchSetti
   },
 });
 
-/** Stretches clips so that each lasts `duration`, at the pitch that it has. Throws EditError where that is beyond 1/4 or 200 times its length. */
-export const stretchToLength = defineEdit<ClipsArguments & { duration: Seconds }>({
-  label: ({ sound, clips }, project) => clipsLabel('Stretch', project, sound, clips),
-  apply: (draft, { sound, clips, duration }) => {
-    for (const id of clips) {
-      const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
-      fitStretch(clip, duration, source.name);
-    }
-  },
-});
+/** A clip, and the moments of the axis from which to which it is to last. */
+export interface Extent {
+  readonly clip: string;
+  readonly from: Seconds;
+  readonly to: Seconds;
+}
 
-/** Stretches a clip to what lies between two moments of the axis: it begins at the first and ends at the other. */
-export const fillBetween = defineEdit<{ sound: string; clip: string; from: Seconds; to: Seconds }>({
-  label: ({ sound, clip }, project) => clipsLabel('Fill between marks with', project, sound, [clip]),
-  apply: (draft, { sound, clip: id, from, to }) => {
-    const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
-    fitStretch(clip, to - from, source.name);
-    clip.start = Math.max(0, from);
+/**
+ * Stretches clips, at the pitch that they have, so that each begins and ends at two moments: of a drag, of a length that was typed, of two marks. Throws
+ * EditError where that is beyond 1/4 or 200 times the length that its speed gives it.
+ */
+export const stretchBetween = defineEdit<{ sound: string; to: readonly Extent[] }>({
+  label: ({ sound, to }, project) =>
+    clipsLabel(
+      'Stretch',
+      project,
+      sound,
+      to.map(({ clip }) => clip),
+    ),
+  apply: (draft, { sound, to }) => {
+    for (const { clip: id, from, to: end } of to) {
+      const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
+      fitStretch(clip, end - from, source.name);
+      clip.start = Math.max(0, from);
+    }
   },
 });
 

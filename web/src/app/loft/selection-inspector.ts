@@ -11,7 +11,6 @@ import {
   ownerAddress,
   panParameter,
   sendParameter,
-  speedParameter,
   syncTime,
 } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
@@ -21,7 +20,8 @@ import { RoleGlyph } from '../ui/role-glyph';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
 import { ArrangeCommands } from './arrange/arrange-commands';
-import { SpeedCurve } from './speed-curve';
+import { ClipCurves } from './stretch/clip-curve';
+import { StretchPanel } from './stretch/stretch-panel';
 
 const seconds = (label: string, max: number): NumberParameter => ({
   kind: 'number',
@@ -37,7 +37,7 @@ const seconds = (label: string, max: number): NumberParameter => ({
 @Component({
   selector: 'tc-selection-inspector',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatTooltipModule, RoleGlyph, SpeedCurve, ValueField],
+  imports: [MatButtonModule, MatIconModule, MatTooltipModule, ClipCurves, RoleGlyph, StretchPanel, ValueField],
   templateUrl: './selection-inspector.html',
   styleUrl: './selection-inspector.scss',
 })
@@ -49,7 +49,6 @@ export class SelectionInspector {
   protected readonly shapes = fadeShapes;
   protected readonly gainParameter = { ...gainParameter, min: -60, max: 24 };
   protected readonly panParameter = panParameter;
-  protected readonly speedParameter = speedParameter;
   protected readonly startParameter = computed(() => seconds('Start', Math.max(10, (this.clip()?.start ?? 0) * 2)));
   protected readonly fadeParameter = computed(() => seconds('Fade', Math.max(0.001, this.duration())));
   protected readonly sendParameter = { ...sendParameter, min: -60, max: 12 };
@@ -100,8 +99,8 @@ export class SelectionInspector {
     this.set('sound/gain', value, `Gain of “${this.workbench.sound()?.name ?? ''}”`, gesture);
   }
 
-  protected setClipValue(key: 'gain' | 'speed' | 'start', { value, gesture }: ValueChange): void {
-    const label = `${{ gain: 'Level', speed: 'Speed', start: 'Start' }[key]} of “${this.source()?.name ?? 'clip'}”`;
+  protected setClipValue(key: 'gain' | 'start', { value, gesture }: ValueChange): void {
+    const label = `${{ gain: 'Level', start: 'Start' }[key]} of “${this.source()?.name ?? 'clip'}”`;
     if (this.clip()) this.set(`${this.clipAddress()}/${key}`, value, label, gesture);
   }
 

@@ -25,6 +25,8 @@ export function scaleOf(value: number, parameter: NumberParameter): ShownScale {
       return { unit: 'st', factor: 1, digits: 2, signed: true };
     case '%':
       return { unit: '%', factor: 100, digits: 0 };
+    case '×':
+      return { unit: '×', factor: 1, digits: size < 10 ? 3 : 1 };
     case ':1':
       return { unit: ':1', factor: 1, digits: size < 10 ? 1 : 0 };
     default:

@@ -27,9 +27,10 @@ const unitsOf: Readonly<Record<NumberParameter['unit'], Readonly<Record<string, 
   Hz: { hz: 1, khz: 1e3, mhz: 1e-3 },
   s: { s: 1, sec: 1, ms: 1e-3, us: 1e-6, µs: 1e-6, min: 60 },
   dB: { db: 1 },
-  st: { st: 1, ct: 0.01, cents: 0.01, oct: 12 },
+  st: { st: 1, ct: 0.01, c: 0.01, cents: 0.01, oct: 12 },
   '%': { '%': 0.01 },
   ':1': { ':1': 1 },
+  '×': { '×': 1, x: 1, '%': 0.01 },
   '': {},
 };
 
@@ -38,7 +39,7 @@ const multiples: Readonly<Record<string, number>> = { m: 1e-3, k: 1e3 };
 
 /**
  * Reads what somebody typed into a field: `-6`, `−6 dB`, `1.5k`, `1,5 kHz`, `20ms`, `12f` (frames), `1/8` (a note of the tempo), `A4`, `1:02.5`,
- * `80 %`, `30 left`, the name of a stage. A number without a unit has the unit that the field shows. Returns undefined when it is not understood.
+ * `80 %`, `30 left`, the name of a stage; intervals also as `1.5x`, `3/2`, `440 > 660` or `A3 > C4`. A number without a unit has the unit that the field shows. Returns undefined when it is not understood.
  */
 export function readQuantity(
   text: string,
@@ -78,10 +79,29 @@ function numberWithUnit(
 
 /** What is no number with a unit: notes of the scale, notes of the tempo, minutes and seconds. */
 function namedQuantity(clean: string, parameter: NumberParameter, { bpm }: QuantityContext): number | undefined {
+  if (parameter.unit === 'st') return interval(clean);
   if (parameter.unit === 'Hz') return pitch(clean) ?? inverse(noteLength(clean, bpm));
   if (parameter.unit !== 's') return undefined;
   const minutes = /^(\d+):(\d{1,2}(?:\.\d*)?)$/.exec(clean);
   return minutes ? Number(minutes[1]) * 60 + Number(minutes[2]) : noteLength(clean, bpm);
+}
+
+/** Intervals by other names: `150 %` and `1.5x` of the frequency, `3/2`, `440 > 660`, `A3 > C4`. */
+function interval(clean: string): number | undefined {
+  const [from, to, ...more] = clean.split(/\s*(?:>|→|\bto\b)\s*/);
+  if (to !== undefined && more.length === 0) {
+    const [low, high] = [from!, to].map((end) => pitch(end) ?? frequency(end));
+    return low !== undefined && high !== undefined ? 12 * Math.log2(high / low) : undefined;
+  }
+  const factor = /^(\d+\.?\d*|\.\d+)\s*(%|x|×)$/.exec(clean);
+  if (factor) return 12 * Math.log2(Number(factor[1]) / (factor[2] === '%' ? 100 : 1));
+  const fraction = /^(\d+)\s*[/:]\s*(\d+)$/.exec(clean);
+  return fraction ? 12 * Math.log2(Number(fraction[1]) / Number(fraction[2])) : undefined;
+}
+
+function frequency(clean: string): number | undefined {
+  const match = /^(\d+\.?\d*|\.\d+)\s*(k?)(?:hz)?$/.exec(clean);
+  return match ? Number(match[1]) * (match[2] === 'k' ? 1_000 : 1) : undefined;
 }
 
 const inverse = (length: number | undefined): number | undefined => (length === undefined ? undefined : 1 / length);

@@ -92,12 +92,16 @@ export class ClipBox {
     return clip.sync && into >= 0 && into <= this.duration() ? into * this.pixelsPerSecond() : undefined;
   });
   protected readonly badges = computed(() => {
-    const { speed, speedCurve, gain, reversed, loop } = this.clip();
+    const { speed, stretch, pitch, formant, keepFormants, method, curves, pins, wear, gain, reversed, loop } = this.clip();
     const badges: string[] = [];
     if (reversed) badges.push('reversed');
     if (loop) badges.push('loop');
-    if (speedCurve) badges.push('speed curve');
-    if (speed !== 0) badges.push(`${signed(speed, 1)} st`);
+    if (speed !== 0 || curves?.speed) badges.push(`speed ${curves?.speed ? '~' : `${signed(speed, 1)} st`}`);
+    if (stretch !== 1 || curves?.stretch) badges.push(`${stretch < 10 ? stretch.toFixed(2) : stretch.toFixed(0)}×${method === 'auto' ? '' : ` ${method}`}`);
+    if (pitch !== 0 || curves?.pitch) badges.push(`pitch ${curves?.pitch ? '~' : signed(pitch, 1)}${keepFormants ? ' kept' : ''}`);
+    if (formant !== 0 || curves?.formant) badges.push(`formants ${curves?.formant ? '~' : signed(formant, 1)}`);
+    if (wear > 0) badges.push(`wear ${Math.round(wear * 100)} %`);
+    if (pins) badges.push(`${pins.length} ${pins.length === 1 ? 'pin' : 'pins'}`);
     if (gain !== 0) badges.push(`${signed(gain, 1)} dB`);
     return badges;
   });
