@@ -169,6 +169,8 @@ export type { MethodChoice, RetuneOptions, StretchMethod, StretchOptions } from 
 export { chooseMethod, findAttacks, retune, stretchAudio, TimeMap } from './stretch';
 export type { TreatedAudio } from './treatments/treat-clip';
 export { isUntreated, makeTreated, treatClip, treatmentKey, TreatmentCache, treatmentWork } from './treatments/treat-clip';
+export type { EchoSettings, StackedOctave } from './project/edits/build-edits';
+export { swellRecipe } from './project/edits/build-edits';
 export type { StretchSettings } from './project/edits/stretch-edits';
 export { methodFor, mostByOtherMethods } from './treatments/stretched';
 export { curveReach, longestStretched } from './project/edits/stretch-edits';

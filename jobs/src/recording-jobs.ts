@@ -19,6 +19,7 @@ import {
   averageSpectrum,
   cutSource,
   describeRecording,
+  findAttacks,
   findLandingPoints,
   loopSource,
   measureSpectrogram,
@@ -93,6 +94,11 @@ export const landing = defineJob<{ readonly audio: SharedAudio; readonly from: n
       endOfRise: points.endOfRise + from,
     };
   },
+});
+
+/** The moments of a part of a recording at which something strikes, in seconds of the recording. */
+export const attacks = defineJob<{ readonly audio: SharedAudio; readonly from: number; readonly to: number }, readonly number[]>({
+  run: ({ audio, from, to }) => findAttacks(partOf(audio, from, to)).map((frame) => from + frame / audio.sampleRate),
 });
 
 /** The parts of a recording between silences or from transient to transient. */

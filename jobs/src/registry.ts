@@ -7,7 +7,7 @@ import * as recordingJobs from './recording-jobs';
 import * as renderJobs from './render-jobs';
 
 const { importFile, importDecoded, importTake, unzip } = importJobs;
-const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, soundingParts, cut, findLoops, joinLoop } = recordingJobs;
+const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, soundingParts, cut, findLoops, joinLoop } = recordingJobs;
 const { render, treat, chooseMethod, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
 const { packArchive, openArchive, zip, hash } = archiveJobs;
 const { recipes } = familyJobs;
@@ -25,6 +25,7 @@ export const jobs = {
   spectrogram,
   meanSpectrum,
   landing,
+  attacks,
   soundingParts,
   cut,
   findLoops,

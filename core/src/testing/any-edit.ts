@@ -94,6 +94,13 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
             loop: pick % 3 ? { from: amount / 4, to: amount, crossfade: 0.01, duration: time } : undefined,
           }
         : undefined,
+    octaveStack: () =>
+      clip && layer ? { sound: s, layer: layer.id, clips: [clip.id], stack: [{ octaves: pick % 2 ? -1 : 2, gain: -amount }] } : undefined,
+    echoDown: () =>
+      clip
+        ? { sound: s, clips: some, echo: { times: 1 + (pick % 3), interval: amount + 0.01, levelStep: -3, pitchStep: -2, lengthStep: 1.2 } }
+        : undefined,
+    addSwell: () => (layer ? { sound: s, layer: layer.id, source: made, attack: 0.001, end: time + 0.1, rise: 12 } : undefined),
     stretchClips: () =>
       clip
         ? { sound: s, clips: some, settings: pick % 2 ? { stretch: amount + 0.25, wear: 0.1 } : { pitch: pick - 3, keepFormants: true } }

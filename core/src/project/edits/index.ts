@@ -1,4 +1,5 @@
 import * as automationEdits from './automation-edits';
+import * as buildEdits from './build-edits';
 import * as busEdits from './bus-edits';
 import * as chainEdits from './chain-edits';
 import * as chopEdits from './chop-edits';
@@ -33,6 +34,7 @@ const { groupLayers, setLayerGroup, removeBus, addSharedBus, setSend, renameBus,
 const { saveTemplate, applyTemplate, removeTemplate } = templateEdits;
 const { addClip, moveClips, trimClips, slipClips, fadeClips, reverseClips, fitClips, loopClip, lockClips, groupClips, removeClips } =
   clipEdits;
+const { octaveStack, echoDown, addSwell } = buildEdits;
 const { stretchClips, stretchBetween, setClipCurve, setPins } = stretchEdits;
 const { splitClips, carve, closeGaps } = clipCuts;
 const { copyClips, duplicateClips, pasteClips, repeatClips } = clipCopies;
@@ -105,6 +107,9 @@ export const edits = {
   fitClips,
   loopClip,
   replaceRecording,
+  octaveStack,
+  echoDown,
+  addSwell,
   stretchClips,
   stretchBetween,
   setClipCurve,

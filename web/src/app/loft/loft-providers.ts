@@ -5,6 +5,7 @@ import { ChannelNames } from './channels/channel-names';
 import { LayerCopies } from './channels/layer-copies';
 import { StepCopies } from './chain/step-copies';
 import { ReferenceOffers } from './editors/reference-offers';
+import { StretchCommands } from './stretch/stretch-commands';
 import { StepValues } from './editors/step-values';
 import { PresetNames } from './presets/preset-names';
 import { ZeroCrossings } from './timeline/zero-crossings';
@@ -18,6 +19,7 @@ export const loftProviders: Provider[] = [
   StepCopies,
   ReferenceOffers,
   StepValues,
+  StretchCommands,
   PresetNames,
   ZeroCrossings,
 ];

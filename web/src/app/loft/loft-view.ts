@@ -19,6 +19,7 @@ import { WorkbenchStore } from '../state/workbench.store';
 import { SoundPicker } from '../sounds/sound-picker';
 import { ArrangeCommands } from './arrange/arrange-commands';
 import { arrangeKeys, chord, clipKeys } from './arrange/arrange-keys';
+import { StretchCommands, stretchKeys } from './stretch/stretch-commands';
 import { Lectern } from './lectern';
 import { LecternEdge } from './lectern-edge';
 import { PictureMonitor } from './picture/picture-monitor';
@@ -62,6 +63,7 @@ export class LoftView {
   protected readonly playback = inject(Playback);
   private readonly display = inject(TimeDisplay);
   protected readonly arrange = inject(ArrangeCommands);
+  private readonly stretching = inject(StretchCommands);
   protected readonly printing = inject(Printing);
   protected readonly workbench = inject(WorkbenchStore);
   private readonly judging = inject(Judging);
@@ -210,6 +212,11 @@ export class LoftView {
     const project = this.document.project();
     if (!sound || !project) return false;
     const keys = chord(event);
+    const stretch = this.workbench.selectedClips().length > 0 ? stretchKeys[keys] : undefined;
+    if (stretch) {
+      stretch(this.stretching);
+      return true;
+    }
     const action = (this.workbench.selectedClips().length > 0 ? clipKeys[keys] : undefined) ?? arrangeKeys[keys];
     if (!action) return false;
     action(this.arrange, nudgeLength(this.display.nudge(), { clock: sound.clock, sampleRate: project.sampleRate }));

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import type { Bus, Layer, PrintedPart, Sound } from '@tangled-choir/core';
+import type { Bus, Clip, Layer, PrintedPart, Sound } from '@tangled-choir/core';
 import type { StoredPrint } from '@tangled-choir/jobs';
 import { JobCancelled } from '@tangled-choir/jobs';
 import {
@@ -11,6 +11,8 @@ import {
   printTakes,
   seconds,
   soundEnd,
+  sourceToAxis,
+  swellRecipe,
   whyNotPrinted,
 } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
@@ -125,6 +127,18 @@ export class Printing {
     const names = joined ? [`${layer.name} × ${takes}`] : recipes.map((_, n) => `${layer.name} take ${String(n + 1).padStart(2, '0')}`);
     const printed = await this.render(sound, recipes, names, layer.name, { ...(joined && { endToEnd: Number(values['gap']) }) });
     if (printed) await this.keepAll(printed);
+  }
+
+  /** Renders a clip backwards in a room, and adds what that gives, turned round, as a layer that ends on the moment `at` of the clip's source. */
+  async printSwell({ clip, layer }: { readonly clip: Clip; readonly layer: Layer }, at: number, room: { decay: number; rise: number }): Promise<void> {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    const { recipe, attack } = swellRecipe(sound, clip, layer, at, room.decay);
+    const [print] = (await this.render(sound, [recipe], [`${layer.name} lead-in`], layer.name)) ?? [];
+    if (!print) return;
+    const end = sourceToAxis(clip, at);
+    const swell = { sound: sound.id, layer: layer.id, attack: attack - print.start, end, rise: room.rise };
+    await this.place(print, ({ source }) => this.document.edit('addSwell', { ...swell, source }));
   }
 
   private async replace(sound: Sound, part: PrintedPart, name: string, partText: string): Promise<void> {

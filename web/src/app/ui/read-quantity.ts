@@ -38,7 +38,7 @@ const unitsOf: Readonly<Record<NumberParameter['unit'], Readonly<Record<string, 
 const multiples: Readonly<Record<string, number>> = { m: 1e-3, k: 1e3 };
 
 /**
- * Reads what somebody typed into a field: `-6`, `−6 dB`, `1.5k`, `1,5 kHz`, `20ms`, `12f` (frames), `1/8` (a note of the tempo), `A4`, `1:02.5`,
+ * Reads what somebody typed into a field: `-6`, `−6 dB`, `1.5k`, `1,5 kHz`, `20ms`, `12f` (frames), `4 beats`, `1/8` (a note of the tempo), `A4`, `1:02.5`,
  * `80 %`, `30 left`, the name of a stage; intervals also as `1.5x`, `3/2`, `440 > 660` or `A3 > C4`. A number without a unit has the unit that the field shows. Returns undefined when it is not understood.
  */
 export function readQuantity(
@@ -83,6 +83,8 @@ function namedQuantity(clean: string, parameter: NumberParameter, { bpm }: Quant
   if (parameter.unit === 'Hz') return pitch(clean) ?? inverse(noteLength(clean, bpm));
   if (parameter.unit !== 's') return undefined;
   const minutes = /^(\d+):(\d{1,2}(?:\.\d*)?)$/.exec(clean);
+  const beats = /^(\d+\.?\d*|\.\d+)\s*(?:b|beats?)$/.exec(clean);
+  if (beats) return (Number(beats[1]) * 60) / bpm;
   return minutes ? Number(minutes[1]) * 60 + Number(minutes[2]) : noteLength(clean, bpm);
 }
 

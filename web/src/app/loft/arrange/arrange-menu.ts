@@ -4,6 +4,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { MenuPlace } from '../../ui/menu-anchor';
 import { MenuAnchor } from '../../ui/menu-anchor';
+import { StretchCommands } from '../stretch/stretch-commands';
 import { ArrangeCommands } from './arrange-commands';
 
 /** What can be done to the chosen clips, as a menu at the pointer. */
@@ -26,6 +27,8 @@ export class ArrangeMenu {
   protected readonly several = computed(() => this.workbench.selectedClips().length > 1);
   protected readonly grouped = computed(() => this.workbench.selectedClips().some(({ clip }) => clip.group !== undefined));
   protected readonly locked = computed(() => this.workbench.selectedClips().every(({ clip }) => clip.locked));
+  protected readonly stretching = inject(StretchCommands);
+  protected readonly pinned = computed(() => this.workbench.selectedClips().some(({ clip }) => clip.pins));
   protected readonly looped = computed(() => this.workbench.selectedClip()?.clip.loop !== undefined);
 
   openAt(place: MenuPlace): void {

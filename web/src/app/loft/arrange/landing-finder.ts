@@ -27,12 +27,23 @@ export class LandingFinder {
     return points.transient === undefined ? { at: points.peak, kind: 'peak' } : { at: points.transient, kind: 'transient' };
   }
 
-  private points(clip: Clip): Promise<LandingPoints> {
+  /** The moments at which something strikes in what a clip shows, in its source's own time. Rejects without audio. */
+  async attacks(clip: Clip): Promise<readonly number[]> {
+    const { source, from, to } = this.shownPart(clip);
+    const audio = await this.library.load(source, [{ from, to }]);
+    return this.jobs.run('attacks', { audio, from, to }, `Finding what strikes in ${source.name}`, { quiet: true });
+  }
+
+  private shownPart(clip: Clip): { readonly source: Source; readonly from: number; readonly to: number } {
     const project = this.document.project();
     const source = project?.sources.find((candidate) => candidate.id === clip.source);
-    if (!project || !source) return Promise.reject(new Error('The source of this clip is missing.'));
-    const from = clip.offset;
+    if (!project || !source) throw new Error('The source of this clip is missing.');
     const to = Math.min(clip.loop ? clip.loop.to : clip.offset + clip.length, source.frames / project.sampleRate);
+    return { source, from: clip.offset, to };
+  }
+
+  private async points(clip: Clip): Promise<LandingPoints> {
+    const { source, from, to } = this.shownPart(clip);
     const key = `${source.audio}|${from}|${to}`;
     let found = this.known.get(key);
     if (!found) {

@@ -1,17 +1,20 @@
 import { inject, Injectable } from '@angular/core';
 import type { Clip, Sound } from '@tangled-choir/core';
-import { clipDuration, contentAtTime, syncTime } from '@tangled-choir/core';
+import { clipDuration, contentAtTime, longestStretched, stretchParameter, syncTime } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
 import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { followPointer } from '../../ui/follow-pointer';
 import { newGesture } from '../../ui/value-field';
 import type { ClipDrag, ClipDragKind } from './clip-box';
+import { movedPin } from './pins';
 import type { SnapTargets } from './snap';
 import { snapStart, snapTargets, snapTime } from './snap';
 import { TimeDisplay } from './time-display';
 import { TimelineScale } from './timeline-scale';
 import { ZeroCrossings } from './zero-crossings';
+
+type DragAction = ClipDragKind | 'slip' | 'copy' | 'stretch start' | 'stretch end';
 
 const snapReach = 7;
 const farEnoughAcross = 2;
@@ -40,7 +43,7 @@ export class ClipDragging {
   private readonly scale = inject(TimelineScale);
   private readonly zeros = inject(ZeroCrossings);
 
-  begin(clipId: string, { kind, event }: ClipDrag, surface: Surface): void {
+  begin(clipId: string, { kind, event, pin }: ClipDrag, surface: Surface): void {
     const wasChosen = this.workbench.isChosen().has(clipId);
     const adding = event.ctrlKey || event.metaKey || event.shiftKey;
     if (!wasChosen) {
@@ -55,9 +58,12 @@ export class ClipDragging {
     let targets: SnapTargets | undefined;
     let moving = false;
     let clips = grabbed;
-    // Shift slides the content, Ctrl drags a copy, Alt leaves the snapping out; all are read when the drag begins to move.
-    const action = (): ClipDragKind | 'slip' | 'copy' =>
-      kind !== 'move' ? kind : event.shiftKey ? 'slip' : event.ctrlKey || event.metaKey ? 'copy' : 'move';
+    const keyed = event.ctrlKey || event.metaKey;
+    // Shift slides the content, Ctrl drags a copy, or stretches by an end; Alt leaves the snapping out. All are read when the drag begins to move.
+    const action = (): DragAction => {
+      if (kind === 'move') return event.shiftKey ? 'slip' : keyed ? 'copy' : 'move';
+      return keyed && (kind === 'start' || kind === 'end') ? `stretch ${kind}` : kind;
+    };
     followPointer(
       event,
       (moved) => {
@@ -72,7 +78,7 @@ export class ClipDragging {
         }
         const reach = moved.altKey ? 0 : snapReach / this.scale.pixelsPerSecond();
         const shift = surface.timeAt(moved.clientX) - from;
-        this.drag(action(), sound, clips, { shift, targets: targets!, reach, gesture, lane: surface.laneAt(moved) });
+        this.drag(action(), sound, clips, { shift, targets: targets!, reach, gesture, lane: surface.laneAt(moved), pin });
       },
       () => {
         if (moving || kind !== 'move') return;
@@ -112,10 +118,10 @@ export class ClipDragging {
   }
 
   private drag(
-    action: ClipDragKind | 'slip' | 'copy',
+    action: DragAction,
     sound: Sound,
     clips: readonly Grabbed[],
-    at: { shift: number; targets: SnapTargets; reach: number; gesture: string; lane: number | undefined },
+    at: { shift: number; targets: SnapTargets; reach: number; gesture: string; lane: number | undefined; pin: number | undefined },
   ): void {
     const grabbed = clips[0];
     if (!grabbed) return;
@@ -162,6 +168,30 @@ export class ClipDragging {
         this.document.edit('trimClips', { sound: sound.id, side: action, to }, at.gesture);
         break;
       }
+      case 'stretch start':
+      case 'stretch end': {
+        const atStart = action === 'stretch start';
+        const edge = atStart ? clip.start : clip.start + duration;
+        const moved = Math.max(0, snapTime(edge + at.shift, at.targets, at.reach));
+        // Several clips are stretched by the same factor, each around its other end.
+        const factor = limited(atStart ? clip.start + duration - moved : moved - clip.start, clip) / duration;
+        const to = clips.map((each) => {
+          const lasts = clipDuration(each.clip) * factor;
+          const end = each.clip.start + clipDuration(each.clip);
+          return atStart
+            ? { clip: each.clip.id, from: end - lasts, to: end }
+            : { clip: each.clip.id, from: each.clip.start, to: each.clip.start + lasts };
+        });
+        this.document.edit('stretchBetween', { sound: sound.id, to }, at.gesture);
+        break;
+      }
+      case 'pin': {
+        const pinned = clip.pins?.[at.pin ?? -1];
+        if (!pinned) break;
+        const time = snapTime(clip.start + pinned.time + at.shift, at.targets, at.reach) - clip.start;
+        this.document.edit('setPins', { sound: sound.id, clip: clip.id, pins: movedPin(clip.pins!, at.pin!, time) }, at.gesture);
+        break;
+      }
       case 'fade-in':
         this.document.edit(
           'fadeClips',
@@ -184,6 +214,12 @@ export class ClipDragging {
     const lanes = clips.map((each) => each.lane);
     return Math.max(-Math.min(...lanes), Math.min(sound.layers.length - 1 - Math.max(...lanes), lane - clips[0]!.lane));
   }
+}
+
+/** A length that a clip can be stretched to. */
+function limited(wanted: number, clip: Clip): number {
+  const own = clipDuration(clip) / clip.stretch;
+  return Math.max(own * stretchParameter.min, Math.min(own * stretchParameter.max, longestStretched, wanted));
 }
 
 /** Content dragged to the right begins earlier in its source; a reversed clip the other way round. */

@@ -27,6 +27,7 @@ export function snapTargets({ sound, playhead, kinds, division, except }: SnapCo
       if (except.has(clip.id)) continue;
       if (kinds.edges) moments.push(clip.start, clipEnd(clip));
       if (kinds.syncs && clip.sync) moments.push(syncTime(clip));
+      if (kinds.syncs) for (const pin of clip.pins ?? []) moments.push(clip.start + pin.time);
     }
   const grids: SnapTargets['grids'][number][] = [];
   if (kinds.frames) grids.push(frameGrid(sound.clock));

@@ -15,7 +15,7 @@ import {
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { Layer, Role, Source } from '@tangled-choir/core';
+import type { Layer, Pin, Role, Source } from '@tangled-choir/core';
 import { audibleLayers, crossfadesOf, guideEnd, pictureEnd, roles, soundEnd } from '@tangled-choir/core';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { DocumentStore } from '../../state/project/document.store';
@@ -200,6 +200,11 @@ export class Timeline {
     const targets = snapTargets({ sound, playhead, kinds: display.snap(), division: display.division(), except: new Set() });
     return snapTime(time, targets, snapReach / this.scale.pixelsPerSecond());
   };
+
+  protected repin(clip: string, { pins, gesture }: { readonly pins: readonly Pin[]; readonly gesture?: string }): void {
+    const sound = this.sound();
+    if (sound) this.document.edit('setPins', { sound: sound.id, clip, pins }, gesture);
+  }
 
   protected dragClip(clipId: string, drag: ClipDrag): void {
     this.dragging.begin(clipId, drag, {
