@@ -8,7 +8,7 @@ import * as renderJobs from './render-jobs';
 
 const { importFile, importDecoded, importTake, unzip } = importJobs;
 const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, soundingParts, cut, findLoops, joinLoop } = recordingJobs;
-const { render, treat, chooseMethod, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
+const { render, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
 const { packArchive, openArchive, zip, hash } = archiveJobs;
 const { recipes } = familyJobs;
 const { motion } = pictureJobs;
@@ -33,6 +33,7 @@ export const jobs = {
   render,
   treat,
   chooseMethod,
+  strain,
   outputMatch,
   seating,
   freeze,

@@ -15,6 +15,7 @@ import type {
   RenderContext,
   Seating,
   Sound,
+  Strain,
   Source,
   Treatment,
   Unit,
@@ -36,6 +37,7 @@ import {
   renderItem,
   renderPrint,
   renderSound,
+  strainOf,
   makeTreated,
   writeItem,
 } from '@tangled-choir/core';
@@ -95,6 +97,11 @@ export const treat = defineJob<{ readonly audio: SharedAudio; readonly treatment
 /** Which way of stretching suits the content of a clip, and why. */
 export const chooseMethod = defineJob<{ readonly audio: SharedAudio; readonly treatment: Treatment }, MethodChoice>({
   run: ({ audio, treatment }) => methodFor(audio, treatment),
+});
+
+/** What the stretch of a clip has done to its sound that nobody asked for; `made` is its result, where that is there. */
+export const strain = defineJob<{ readonly audio: SharedAudio; readonly treatment: Treatment; readonly made?: SharedAudio }, Strain>({
+  run: ({ audio, treatment, made }) => strainOf(audio, treatment, made),
 });
 
 /** How the layers of a stretch of the sound sit together; `range` in seconds. */

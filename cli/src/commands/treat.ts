@@ -1,19 +1,22 @@
 import { resolve } from 'node:path';
-import type { NumberParameter, Treatment } from '@tangled-choir/core';
+import type { NumberParameter, Strain, Treatment } from '@tangled-choir/core';
 import {
   attackParameter,
   createRandom,
   formantParameter,
   frameCount,
   grainParameter,
+  isStretched,
   longestStretched,
+  makeTreated,
   methodChoices,
   pitchParameter,
   plainStretch,
   seedOf,
   speedParameter,
   stretchParameter,
-  treatClip,
+  showTreated,
+  strainOf,
   wearParameter,
   writeWav,
 } from '@tangled-choir/core';
@@ -38,6 +41,7 @@ interface Options {
   readonly grain?: string;
   readonly attack?: string;
   readonly reverse?: boolean;
+  readonly strain?: boolean;
 }
 
 export function treatCommand(program: Command, output: Output): void {
@@ -59,6 +63,7 @@ export function treatCommand(program: Command, output: Output): void {
     .option('--attack <share>', 'how much of its attacks is heard through a vast stretch')
     .option('--reverse', 'plays it backwards')
     .option('--bits <bits>', '16, 24 or 32f', '24')
+    .option('--strain', 'prints what it did to the sound that nobody asked for, as JSON')
     .action((file: string, options: Options) => {
       const encoding = encodingOption(options.bits);
       if (resolve(options.out) === resolve(file)) throw wrongInput(`The result would overwrite ${file}; choose another name with --out.`);
@@ -70,10 +75,21 @@ export function treatCommand(program: Command, output: Output): void {
       const treatment = treatmentFrom(options, seconds);
       const lasts = (seconds * treatment.stretch) / 2 ** (treatment.speed / 12);
       if (lasts > longestStretched) throw wrongInput(`The result would last ${Math.round(lasts)} s; at most ${longestStretched} s are possible.`);
-      const result = treatClip(audio, treatment);
+      const made = makeTreated(audio, treatment);
+      const result = showTreated(made, treatment);
       writeBytes(options.out, writeWav(result, { encoding, ...(encoding !== '32f' && { dither: createRandom(seedOf('treat', file)) }) }));
-      output.out(`${options.out}\n`);
+      if (!options.strain) output.out(`${options.out}\n`);
+      else output.out(`${JSON.stringify(strainJson(isStretched(treatment) ? strainOf(audio, treatment, made) : noStrain), null, 2)}\n`);
     });
+}
+
+/** Speed and reversal strain nothing. */
+const noStrain: Strain = { smear: 0, flutter: 0, lost: -Infinity, invented: -Infinity, image: 0, amount: 0, reason: undefined, moments: [] };
+
+/** As JSON has it: levels of silence are null, and moments at which nothing is heard are left out. */
+function strainJson({ lost, invented, reason, moments, ...rest }: Strain): object {
+  const level = (value: number): number | null => (Number.isFinite(value) ? value : null);
+  return { ...rest, lost: level(lost), invented: level(invented), reason: reason ?? null, moments: moments.filter(({ amount }) => amount > 0) };
 }
 
 function treatmentFrom(options: Options, seconds: number): Treatment {

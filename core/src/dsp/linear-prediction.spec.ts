@@ -14,7 +14,8 @@ describe('linear prediction', () => {
   });
 
   it('goes on with tones as they would have gone on', () => {
-    const whole = sine(230, 0.2, rate, -12).map((value, i) => value + sine(1_710, 0.2, rate, -20)[i]!);
+    const high = sine(1_710, 0.2, rate, -20);
+    const whole = sine(230, 0.2, rate, -12).map((value, i) => value + high[i]!);
     const cut = whole.slice();
     cut.fill(0, 6_000);
     extrapolate(cut, 6_000, 1_000, 2_048, 64);

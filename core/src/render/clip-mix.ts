@@ -36,6 +36,14 @@ export class ClipMix {
     for (const [id, player] of this.players) player.aim(gains.get(id) ?? 0);
   }
 
+  /** True for the same clips at the same places, whatever is done to them. */
+  hasClipsOf(other: ClipMix): boolean {
+    return (
+      this.players.length === other.players.length &&
+      this.players.every(([id, player], i) => id === other.players[i]![0] && player.start === other.players[i]![1].start)
+    );
+  }
+
   isSounding(read: Frames, frames: Frames): boolean {
     for (const [, player] of this.players) {
       if (player.start >= read + frames) return false;

@@ -35,6 +35,8 @@ export class LayerProcessor {
   private fadeLeft: Frames = 0;
   /** What the clips are to become once that is done. */
   private waiting: ClipMix | undefined;
+  /** True while a new treatment of the same clips is awaited. */
+  private held = false;
   private readonly fading: Block;
   private readonly frozen: FrozenLayer | undefined;
   private readonly block: Block;
@@ -83,8 +85,8 @@ export class LayerProcessor {
   }
 
   private takeClips(layer: Layer, context: RenderContext): void {
-    const arrived =
-      (this.waiting ?? this.clips).waits && (context.treated !== this.context.treated || context.library !== this.context.library);
+    const waits = this.held || (this.waiting ?? this.clips).waits;
+    const arrived = waits && (context.treated !== this.context.treated || context.library !== this.context.library);
     this.context = context;
     if (layer.clips === this.layerClips && !arrived) return;
     this.layerClips = layer.clips;
@@ -92,6 +94,10 @@ export class LayerProcessor {
     if (structure !== this.clipsStructure || arrived) {
       this.clipsStructure = structure;
       const next = new ClipMix(layer, context, this.layout, this.cache);
+      const now = this.waiting ?? this.clips;
+      // What is only treated anew goes on as it was until that is done.
+      this.held = next.waits && !now.waits && next.hasClipsOf(now);
+      if (this.held) return;
       // One crossfade at a time.
       if (this.outgoing) this.waiting = next;
       else this.fadeTo(next);

@@ -7,6 +7,7 @@ import { TimeMap } from './time-map';
 
 /** Frames over which what was before an attack gives way to it. */
 const handOver: Frames = 96;
+const shortestFrame: Frames = 512;
 /** What is learned from in front of an attack, and from how many samples each of what follows is predicted. */
 const learned: Frames = 2048;
 const order = 64;
@@ -29,6 +30,8 @@ interface Piece {
   /** When it is heard. */
   readonly begin: Frames;
   readonly end: Frames;
+  /** Its length, before or after, whichever is shorter. */
+  readonly room: Frames;
   /** Its beginning at its own pace, the rest in what time is left. */
   readonly map: TimeMap;
 }
@@ -46,10 +49,19 @@ export function stretchBetweenAttacks(
 ): Audio {
   const { sampleRate, channels } = audio;
   const outputs = channels.map(() => new Float32Array(span.to - span.from));
-  const vocoder = new PhaseVocoder(size, channels.length, { wear });
+  const vocoders = new Map<Frames, PhaseVocoder>();
+  /** Frames no longer than a piece: a longer one would see more than one attack. */
+  const vocoderFor = ({ room }: Piece): PhaseVocoder => {
+    const fitting = Math.min(size, Math.max(shortestFrame, 2 ** Math.floor(Math.log2(room))));
+    const known = vocoders.get(fitting) ?? new PhaseVocoder(fitting, channels.length, { wear });
+    vocoders.set(fitting, known);
+    return known;
+  };
   for (const piece of piecesBetween(attacks, map, span, size)) {
     const from = Math.max(span.from, piece.begin - handOver);
     const to = Math.min(span.to, piece.end);
+    if (to <= from) continue;
+    const vocoder = vocoderFor(piece);
     const { inputs, first } = readPiece(channels, piece, { from, to }, size);
     const heard = channels.map(() => new Float32Array(Math.max(0, to - from)));
     vocoder.run(inputs, heard, { from, to, origin: from }, (output) => piece.map.inputAt(output) - first);
@@ -66,7 +78,8 @@ function piecesBetween(attacks: readonly Frames[], map: TimeMap, span: Span, siz
     const next = cuts[n];
     const end = next?.heard ?? Infinity;
     if (end <= span.from || end <= heard) return [];
-    return [{ from: at, to: next?.at ?? Infinity, begin: heard, end, map: n === 0 ? map : paceOf(map, at, heard, next, size) }];
+    const room = next ? Math.min(next.at - at, next.heard - heard) : Infinity;
+    return [{ from: at, to: next?.at ?? Infinity, begin: heard, end, room, map: n === 0 ? map : paceOf(map, at, heard, next, size) }];
   });
 }
 

@@ -15,6 +15,8 @@ export interface MethodChoice {
   readonly tonal: Unit;
 }
 
+/** What strikes so near to the beginning is the beginning. */
+export const edge: Seconds = 0.02;
 const size: Frames = 4096;
 const hop: Frames = size / 4;
 /** At most so many moments are looked at. */
@@ -24,7 +26,7 @@ const leastAgreement = 0.99;
 /** From this part of the energy on a sound is a tone. */
 const leastTonal: Unit = 0.55;
 /** With less than this part in partials, what strikes is kept before what sounds. */
-const struck: Unit = 0.8;
+const struck: Unit = 0.93;
 
 /**
  * Chooses how to stretch a sound: *hits* where it has attacks and is not nearly all tone, *tones* where most of its energy lies in partials, *texture* otherwise.
@@ -33,7 +35,7 @@ const struck: Unit = 0.8;
 export function chooseMethod(audio: Audio): MethodChoice {
   const tonal = tonalShare(audio);
   const seconds = Math.max(0.1, frameCount(audio) / audio.sampleRate);
-  const attacks = findAttacks(audio).filter((attack) => attack > 0.02 * audio.sampleRate || diesAway(audio)).length / seconds;
+  const attacks = findAttacks(audio).filter((attack) => attack > edge * audio.sampleRate || diesAway(audio)).length / seconds;
   const method = attacks > 0 && tonal < struck ? 'hits' : tonal >= leastTonal ? 'tones' : 'texture';
   return { method, attacks, tonal };
 }

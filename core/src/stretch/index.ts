@@ -3,6 +3,8 @@ export type { MethodChoice } from './choose-method';
 export { findAttacks } from './find-attacks';
 export { retune } from './retune';
 export type { RetuneOptions } from './retune';
+export { measureStrain } from './strain';
+export type { Strain, StrainMoment, StrainReason } from './strain';
 export { stretchAudio } from './stretch-audio';
 export type { StretchMethod, StretchOptions } from './stretch-audio';
 export type { Corner } from './time-map';

@@ -4,9 +4,10 @@ import { mainPitch, trackPitch } from '../analysis/pitch';
 import { clipDuration } from '../project/time/clip-times';
 import { beyondStretched, stretchedPart } from '../project/time/stretched-part';
 import { curveAt, contentAtTime, pacePlaces, timeOfContent, unstretched } from '../project/time/clip-pace';
-import type { Corner, MethodChoice, RetuneOptions } from '../stretch';
-import { chooseMethod, findAttacks, retune, TimeMap } from '../stretch';
-import type { Frames, Seconds, Semitones } from '../units';
+import type { Corner, MethodChoice, RetuneOptions, Strain } from '../stretch';
+import { chooseMethod, findAttacks, measureStrain, retune, TimeMap } from '../stretch';
+import type { Frames, Hertz, Ratio, Seconds, Semitones } from '../units';
+import { semitonesToRatio } from '../units';
 import { isAtOwnSpeed, playAtSpeed } from './at-speed';
 import type { Treatment } from './treatment';
 
@@ -28,15 +29,20 @@ export function stretchKey(identity: string, treatment: Treatment): string {
 
 /** What a clip shows of what was stretched for it. */
 export function showStretched(made: Audio, treatment: Treatment): Audio {
-  const part = stretchedPart(treatment);
   const { sampleRate } = made;
-  const start = treatment.pins ? 0 : Math.round(timeOfContent(part, treatment.offset - part.offset) * sampleRate);
-  const frames = Math.max(1, Math.round(clipDuration(treatment) * sampleRate));
+  const { from, frames } = shownOf(treatment, sampleRate);
   const channels = made.channels.map((channel) => {
-    const shown = channel.subarray(start, start + frames);
+    const shown = channel.subarray(from, from + frames);
     return treatment.reversed ? shown.slice().reverse() : shown;
   });
   return { sampleRate, channels };
+}
+
+/** Which frames of its part a clip shows. */
+function shownOf(treatment: Treatment, sampleRate: Hertz): { readonly from: Frames; readonly frames: Frames } {
+  const part = stretchedPart(treatment);
+  const from = treatment.pins ? 0 : Math.round(timeOfContent(part, treatment.offset - part.offset) * sampleRate);
+  return { from, frames: Math.max(1, Math.round(clipDuration(treatment) * sampleRate)) };
 }
 
 /** How the content of a clip is stretched where it says “auto”, and why. */
@@ -46,6 +52,33 @@ export function methodFor(audio: Audio, treatment: Treatment): MethodChoice {
 
 /** Stretches and shifts the part of the source that a clip shows some of. Throws RangeError where the result would be too long to be held. */
 export function makeStretched(audio: Audio, treatment: Treatment): Audio {
+  const { content, map, frames, options } = planOf(audio, treatment);
+  return retune(content, map, frames, options);
+}
+
+/**
+ * What the stretch of a clip has done to its sound; moments are counted from the clip's start, in the order of playing.
+ * @param made the result of `makeStretched`, where that is there already
+ */
+export function strainOf(audio: Audio, treatment: Treatment, made = makeStretched(audio, treatment)): Strain {
+  const { sampleRate } = audio;
+  const { content, map, options } = planOf(audio, treatment);
+  const { from, frames } = shownOf(treatment, sampleRate);
+  const shown = showStretched(made, { ...treatment, reversed: false });
+  const { pitch } = options;
+  const ratioAt = (at: Frames): Ratio => semitonesToRatio(typeof pitch === 'number' ? pitch : pitch(at + from));
+  const strain = measureStrain(content, shown, map.shifted(-from), ratioAt);
+  if (!treatment.reversed) return strain;
+  const end = frames / sampleRate;
+  const moments = strain.moments.map((moment, n) => ({ ...moment, time: end - (strain.moments[n + 1]?.time ?? end) })).reverse();
+  return { ...strain, moments };
+}
+
+/** All that is needed to stretch the part of the source that a clip shows some of. */
+function planOf(
+  audio: Audio,
+  treatment: Treatment,
+): { readonly content: Audio; readonly map: TimeMap; readonly frames: Frames; readonly options: RetuneOptions } {
   const { sampleRate } = audio;
   const whole = stretchedPart(treatment);
   const available = whole.loop ? Infinity : Math.max(0, frameCount(audio) / sampleRate - whole.offset);
@@ -55,18 +88,18 @@ export function makeStretched(audio: Audio, treatment: Treatment): Audio {
   const frames = Math.max(1, Math.round(clipDuration(timed) * sampleRate));
   if (frames * audio.channels.length > mostSamples)
     throw new RangeError(`A stretched clip of ${Math.round(frames / sampleRate / 60)} minutes is too long to be held.`);
-  if (part.length <= 0) return { sampleRate, channels: audio.channels.map(() => new Float32Array(frames)) };
 
-  const options = optionsFor(timed, sampleRate);
+  const moving = optionsFor(timed, sampleRate);
   const { audio: content, lead } = atSpeed(audio, part, beyondStretched(part));
   const method = methodOf(content, part);
-  const fundamental = options.formant && mainPitch(trackPitch(content, { hop: 0.1 })).frequency;
-  return retune(content, mapOf(timed, part, lead, sampleRate), frames, {
-    ...options,
+  const fundamental = moving.formant && mainPitch(trackPitch(content, { hop: 0.1 })).frequency;
+  const options: RetuneOptions = {
+    ...moving,
     method,
     ...((method === 'hits' || method === 'vast') && { attacks: findAttacks(content) }),
     ...(fundamental !== undefined && { fundamental }),
-  });
+  };
+  return { content, map: mapOf(timed, part, lead, sampleRate), frames, options };
 }
 
 function methodOf(content: Audio, { method, stretch }: Treatment): RetuneOptions['method'] {
@@ -107,8 +140,9 @@ function mapOf(timed: Treatment, part: Treatment, lead: Frames, sampleRate: numb
     const last = corners.at(-1);
     if (!last || (corner.input - last.input > 1e-3 && corner.output - last.output > 1e-3)) corners.push(corner);
   }
-  const [first] = corners;
-  return corners.length > 1 ? TimeMap.through(corners) : TimeMap.even(timed.stretch).shifted(first!.output - first!.input * timed.stretch);
+  const first = corners[0] ?? { input: lead, output: 0 };
+  // Too short to have two corners, it passes at its own pace.
+  return corners.length > 1 ? TimeMap.through(corners) : TimeMap.even(timed.stretch).shifted(first.output - first.input * timed.stretch);
 }
 
 /** Pitch and formants of a clip as they move over what comes out, forwards. */

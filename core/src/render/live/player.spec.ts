@@ -1,7 +1,7 @@
 import type { Project } from '../../project/schema';
 import { edited, projectWith } from '../../testing/project';
 import { mono, noise, residual, sine } from '../../testing/signals';
-import { TreatmentCache, treatClip, treatmentKey } from '../../treatments/treat-clip';
+import { makeTreated, TreatmentCache, treatClip, treatmentKey } from '../../treatments/treat-clip';
 import { SoundPlayer } from './player';
 import { renderSound } from '../render-sound';
 
@@ -231,6 +231,26 @@ describe('editing clips while a sound plays', () => {
     const at = player.position;
     const offline = renderSound(alone, context, { tail: 'cut at the last clip' }).channels[0]!;
     expect(collect(player, 4_800)).toEqual(offline.slice(at, at + 4_800));
+  });
+
+  it('goes on with a clip as it was while it is treated anew, and with the new one without a jump when it is there', () => {
+    const one = edited(project, 'muteLayer', { sound: sound.id, layer: second!.id, muted: true });
+    const clip = one.sounds[0]!.layers[0]!.clips[0]!;
+    const shifted = edited(one, 'stretchClips', { sound: sound.id, clips: [clip.id], settings: { pitch: -5, method: 'tones' } }).sounds[0]!;
+    const player = new SoundPlayer(one.sounds[0]!, context, 0, new TreatmentCache(undefined, 0.5));
+    collect(player, 4_800);
+    player.setSound(shifted, context);
+    const from = player.position;
+    const before = renderSound(one.sounds[0]!, context, { tail: 'cut at the last clip' }).channels[0]!;
+    expect(collect(player, 2_400)).toEqual(before.slice(from, from + 2_400));
+    const changed = shifted.layers[0]!.clips[0]!;
+    const identity = context.identities.get(changed.source)!;
+    const treated = new Map([[treatmentKey(identity, changed), makeTreated(context.library.get(identity)!, changed)]]);
+    player.setSound(shifted, { ...context, treated });
+    expect(roughness(collect(player, 600))).toBeLessThan(steady + 0.002);
+    const at = player.position;
+    const after = renderSound(shifted, { ...context, treated }, { tail: 'cut at the last clip' }).channels[0]!;
+    expect(collect(player, 2_400)).toEqual(after.slice(at, at + 2_400));
   });
 
   it('plays what was still being loaded as soon as it is there, in clips and in effects', () => {

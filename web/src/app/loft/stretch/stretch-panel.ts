@@ -20,6 +20,7 @@ import { StretchJudging } from '../../state/stretch-judging';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { ValueChange } from '../../ui/value-field';
 import { ValueField } from '../../ui/value-field';
+import { describeStrain, isStrained, remedyFor } from './strain-words';
 import { stretchPicture } from './stretch-picture';
 
 const methodHints: Readonly<Record<Clip['method'], string>> = {
@@ -72,6 +73,13 @@ export class StretchPanel {
     if (!choice) return '';
     const attacks = choice.attacks === 0 ? 'no attacks' : `${choice.attacks.toFixed(1)} attacks a second`;
     return `Auto: ${choice.method} (${attacks}, ${Math.round(choice.tonal * 100)} % tone)`;
+  });
+
+  /** What the stretch did to the clip, where that is audible, and what would help. */
+  protected readonly strain = computed(() => {
+    const strain = this.judging.strainOf(this.clip());
+    if (!isStrained(strain)) return undefined;
+    return { text: describeStrain(strain), amount: strain.amount, remedy: remedyFor(strain, this.clip()) };
   });
 
   protected set(settings: StretchSettings, gesture?: string): void {

@@ -6,6 +6,8 @@ import { AudioLibrary } from '../../engine/audio-library';
 import { drawnPart, samePart, stretchOfPart } from '../editors/drawn-part';
 import { signed } from '../../ui/quantity';
 import { movedPin, pinnedSpans } from './pins';
+import { describeStrain, isStrained, strainStrip } from '../stretch/strain-words';
+import { StretchJudging } from '../../state/stretch-judging';
 import { roleColour } from '../../ui/roles';
 import { Waveform } from '../../ui/waveform';
 
@@ -59,6 +61,7 @@ export class ClipBox {
   /** The pins as they are to be. */
   readonly repinned = output<{ readonly pins: readonly Pin[]; readonly gesture?: string }>();
   private readonly library = inject(AudioLibrary);
+  private readonly judging = inject(StretchJudging);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
 
   protected readonly duration = computed(() => clipDuration(this.clip()));
@@ -101,6 +104,16 @@ export class ClipBox {
     (this.clip().pins ?? []).map(({ time }, index) => ({ index, left: time * this.pixelsPerSecond(), time: this.clip().start + time })),
   );
   protected readonly spans = computed(() => pinnedSpans(this.clip(), this.duration()));
+  private readonly judged = computed(() => this.judging.strainOf(this.clip()));
+  /** Where along the clip strain is heard, in shares of its width. */
+  protected readonly strained = computed(() => {
+    const strain = this.judged();
+    return isStrained(strain) ? strainStrip(strain, this.duration()) : [];
+  });
+  protected readonly strain = computed(() => {
+    const strain = this.judged();
+    return isStrained(strain) ? describeStrain(strain) : '';
+  });
   protected readonly badges = computed(() => {
     const { speed, stretch, pitch, formant, keepFormants, method, curves, pins, wear, gain, reversed, loop } = this.clip();
     const badges: string[] = [];
