@@ -8,6 +8,8 @@ import { TimeMap } from './time-map';
 /** Frames over which what was before an attack gives way to it. */
 const handOver: Frames = 96;
 const shortestFrame: Frames = 512;
+/** From this stretch on, noise whose phases are kept would sound like tones. */
+const muchLonger = 1.7;
 /** What is learned from in front of an attack, and from how many samples each of what follows is predicted. */
 const learned: Frames = 2048;
 const order = 64;
@@ -45,16 +47,19 @@ export function stretchBetweenAttacks(
   audio: Audio,
   map: TimeMap,
   span: Span,
-  { attacks, size, wear }: { readonly attacks: readonly Frames[]; readonly size: Frames; readonly wear: Unit },
+  { attacks, size, wear, noisy }: { readonly attacks: readonly Frames[]; readonly size: Frames; readonly wear: Unit; readonly noisy: boolean },
 ): Audio {
   const { sampleRate, channels } = audio;
   const outputs = channels.map(() => new Float32Array(span.to - span.from));
   const vocoders = new Map<Frames, PhaseVocoder>();
   /** Frames no longer than a piece: a longer one would see more than one attack. */
-  const vocoderFor = ({ room }: Piece): PhaseVocoder => {
+  const vocoderFor = ({ room, map: pace, begin }: Piece): PhaseVocoder => {
     const fitting = Math.min(size, Math.max(shortestFrame, 2 ** Math.floor(Math.log2(room))));
-    const known = vocoders.get(fitting) ?? new PhaseVocoder(fitting, channels.length, { wear });
-    vocoders.set(fitting, known);
+    const middle = Number.isFinite(begin) ? begin + 2 * fitting : span.from;
+    const slow = pace.inputAt(middle + fitting) - pace.inputAt(middle) < fitting / muchLonger;
+    const key = slow && noisy ? -fitting : fitting;
+    const known = vocoders.get(key) ?? new PhaseVocoder(fitting, channels.length, { wear, noise: slow && noisy ? 'scattered' : 'kept' });
+    vocoders.set(key, known);
     return known;
   };
   for (const piece of piecesBetween(attacks, map, span, size)) {

@@ -46,6 +46,8 @@ export class PhaseVocoder {
   private readonly pairs: PairSpectra[];
   private readonly loose: Unit;
   private readonly random: Random | undefined;
+  /** Whether noise is given new phases at the moment: not where the input passes at its own pace, and is copied. */
+  private scatters = false;
 
   /** @param size samples of a frame, a power of two of at least 64 */
   constructor(
@@ -102,15 +104,17 @@ export class PhaseVocoder {
     for (let at = Math.floor((span.from - half) / this.hop) * this.hop; at <= span.to + half; at += this.hop) {
       const place = Math.round(inputAt(at));
       const begins = Number.isNaN(read);
+      const ownPace = place - read === this.hop;
+      this.scatters = this.random !== undefined && !ownPace;
       for (let p = 0; p < this.pairs.length; p++) {
         const pair = this.pairs[p]!;
         const left = inputs[2 * p]!;
         const right = inputs[2 * p + 1];
         // Read at its own pace, what lies a hop before is the frame before.
-        if (place - read === this.hop) [pair.now, pair.earlier] = [pair.earlier, pair.now];
+        if (ownPace) [pair.now, pair.earlier] = [pair.earlier, pair.now];
         else if (!begins) this.transform.forward(left, right, place - this.hop - half, pair.earlier);
         this.transform.forward(left, right, place - half, pair.now);
-        if (this.random) this.transform.forward(left, right, place - 2 * this.hop - half, pair.before);
+        if (this.scatters) this.transform.forward(left, right, place - 2 * this.hop - half, pair.before);
       }
       if (begins) {
         this.spectra.turnRe.fill(1);
@@ -173,7 +177,7 @@ export class PhaseVocoder {
 
   private lock(from: number, to: number, peak: number, turnRe: Float32Array, turnIm: Float32Array): void {
     const { loose } = this;
-    if (this.random && !this.isPartial(peak)) {
+    if (this.random && this.scatters && !this.isPartial(peak)) {
       scatter(from, to, this.random, this.spectra.power, turnRe, turnIm);
       return;
     }
@@ -248,15 +252,34 @@ function loosen(k: number, loose: Unit, re: number, im: number, turnRe: Float32A
  * is read. Frames without relation add up by their power, which is less than their sum.
  */
 function scatter(from: number, to: number, random: Random, power: Float32Array, turnRe: Float32Array, turnIm: Float32Array): void {
+  const { re, im } = noiseBins();
   let mean = 0;
   for (let k = from; k < to; k++) mean += power[k]! / (to - from);
+  let draw = Math.floor(random.next() * drawn);
   for (let k = from; k < to; k++) {
-    const angle = 2 * Math.PI * random.next();
-    // The power of a bin of noise is spread exponentially.
-    const level = scatteredGain * Math.sqrt((-Math.log(1 - random.next()) * mean) / Math.max(power[k]!, 1e-12 * mean, 1e-30));
-    turnRe[k] = level * Math.cos(angle);
-    turnIm[k] = level * Math.sin(angle);
+    const level = scatteredGain * Math.sqrt(mean / Math.max(power[k]!, 1e-12 * mean, 1e-30));
+    turnRe[k] = level * re[draw]!;
+    turnIm[k] = level * im[draw]!;
+    draw = (draw + 1) & (drawn - 1);
   }
+}
+
+/** How many bins of noise are drawn once, to be taken from anywhere. */
+const drawn = 16_384;
+let noise: { readonly re: Float32Array; readonly im: Float32Array } | undefined;
+
+/** Bins of noise of mean power 1: their phases are even, their powers are spread exponentially. */
+function noiseBins(): NonNullable<typeof noise> {
+  if (noise) return noise;
+  const random = createRandom(seedOf('bins of noise'));
+  const [re, im] = [new Float32Array(drawn), new Float32Array(drawn)];
+  for (let i = 0; i < drawn; i++) {
+    const angle = 2 * Math.PI * random.next();
+    const level = Math.sqrt(-Math.log(1 - random.next()));
+    re[i] = level * Math.cos(angle);
+    im[i] = level * Math.sin(angle);
+  }
+  return (noise = { re, im });
 }
 
 /** Adds samples where they lie within the output. */

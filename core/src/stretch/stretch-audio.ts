@@ -13,6 +13,8 @@ export interface StretchOptions {
   readonly method: StretchMethod;
   /** Moments of the input that must stay sharp, in frames and in order; “hits” keeps them, “vast” lets as much of them be heard as `attack` says. */
   readonly attacks?: readonly Frames[];
+  /** Whether what lies between the attacks is mostly noise. */
+  readonly noisy?: boolean;
   /** Damage that is wanted: 0 none, 1 grain and metal. */
   readonly wear?: Unit;
   /** How long the pieces are that “vast” and “texture” work with. */
@@ -50,7 +52,7 @@ export function stretchAudio(audio: Audio, map: TimeMap, span: { readonly from: 
   const length = Math.max(0, span.to - span.from);
   if (length === 0 || frameCount(audio) === 0) return { sampleRate, channels: channels.map(() => new Float32Array(length)) };
   if (method === 'texture') return stretchInGrains(audio, map, span, { size, wear });
-  if (method === 'hits') return stretchBetweenAttacks(audio, map, span, { attacks, size, wear });
+  if (method === 'hits') return stretchBetweenAttacks(audio, map, span, { attacks, size, wear, noisy: options.noisy ?? false });
   // A frame that is longer than the sound would be mostly silent.
   const fitting = Math.min(size, 2 ** Math.max(9, Math.floor(Math.log2(frameCount(audio) / 1.5))));
   const vocoder = new PhaseVocoder(method === 'vast' ? fitting : size, channels.length, { wear, ...(method === 'vast' && { noise: 'scattered' }) });

@@ -16,6 +16,8 @@ const mostSamples = 2 ** 29;
 /** Stretches that bend are followed in steps of so much content, or in so many steps. */
 const bendStep: Seconds = 0.01;
 const mostSteps = 20_000;
+/** With less of its energy in partials, what lies between attacks is noise. */
+const mostlyNoise = 0.35;
 /** Above this the method is “vast”. */
 export const mostByOtherMethods = 4;
 
@@ -91,20 +93,26 @@ function planOf(
 
   const moving = optionsFor(timed, sampleRate);
   const { audio: content, lead } = atSpeed(audio, part, beyondStretched(part));
-  const method = methodOf(content, part);
+  const { method, choice } = methodOf(content, part);
   const fundamental = moving.formant && mainPitch(trackPitch(content, { hop: 0.1 })).frequency;
   const options: RetuneOptions = {
     ...moving,
     method,
+    ...(choice && { noisy: choice.tonal < mostlyNoise }),
     ...((method === 'hits' || method === 'vast') && { attacks: findAttacks(content) }),
     ...(fundamental !== undefined && { fundamental }),
   };
   return { content, map: mapOf(timed, part, lead, sampleRate), frames, options };
 }
 
-function methodOf(content: Audio, { method, stretch }: Treatment): RetuneOptions['method'] {
-  if (method === 'vast' || stretch > mostByOtherMethods) return 'vast';
-  return method === 'auto' ? chooseMethod(content).method : method;
+/** The method of a clip, and what was found out about its content where that counts. */
+function methodOf(
+  content: Audio,
+  { method, stretch }: Treatment,
+): { readonly method: RetuneOptions['method']; readonly choice: MethodChoice | undefined } {
+  if (method === 'vast' || stretch > mostByOtherMethods) return { method: 'vast', choice: undefined };
+  const choice = method === 'auto' || method === 'hits' ? chooseMethod(content) : undefined;
+  return { method: method === 'auto' ? choice!.method : method, choice };
 }
 
 /** The part at its speed, with `beyond` seconds of the source around it where there are so many; `lead` is where the part begins in it. */
