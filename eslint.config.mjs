@@ -6,7 +6,7 @@ const views = ['gather', 'loft', 'kin', 'hand-off', 'projects'];
 
 /** All rooms of core but those that a room may look into: arrows point inwards only. */
 const rooms = [
-  ...['dsp', 'audio', 'picture', 'project', 'automation', 'movers', 'effects', 'treatments', 'analysis', 'loop-doctor'],
+  ...['dsp', 'audio', 'picture', 'project', 'automation', 'movers', 'effects', 'treatments', 'analysis', 'stretch', 'loop-doctor'],
   ...['formats', 'import', 'render', 'judging', 'kin', 'print', 'hand-off', 'testing'],
 ];
 const outside = (...inner) =>
@@ -65,7 +65,8 @@ export default tseslint.config(
     ['automation', outside('units', 'dsp', 'project')],
     ['movers', outside('units', 'dsp', 'project', 'automation')],
     ['effects', outside('units', 'audio', 'dsp', 'project')],
-    ['treatments', outside('units', 'audio', 'dsp', 'project')],
+    ['treatments', outside('units', 'audio', 'dsp', 'project', 'analysis', 'stretch')],
+    ['stretch', [...outside('units', 'audio', 'dsp', 'analysis'), 'zod']],
     ['analysis', outside('units', 'cancelled', 'audio', 'dsp')],
     ['loop-doctor', outside('units', 'cancelled', 'audio', 'dsp', 'analysis')],
     ['formats', outside('units', 'cancelled', 'audio', 'dsp', 'project')],

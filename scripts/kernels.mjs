@@ -5,9 +5,18 @@ import asc from 'assemblyscript/asc';
 const files = new Map();
 const { error, stderr } = await asc.main(
   [
-    ...['interpolate', 'convert-rate', 'transform', 'convolve', 'oversample', 'shape', 'cascade', 'reverberate', 'pair-spectrum', 'turn-spectra'].map(
-      (name) => `core/kernels/${name}.ts`,
-    ),
+    ...[
+      'interpolate',
+      'convert-rate',
+      'transform',
+      'convolve',
+      'oversample',
+      'shape',
+      'cascade',
+      'reverberate',
+      'pair-spectrum',
+      'turn-spectra',
+    ].map((name) => `core/kernels/${name}.ts`),
     '--outFile',
     'kernels.wasm',
     '-O3',

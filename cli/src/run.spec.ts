@@ -168,6 +168,66 @@ describe('choir measure', () => {
   });
 });
 
+describe('choir treat', () => {
+  const sine = (frequency: number): Audio => ({
+    sampleRate: 48_000,
+    channels: [Float32Array.from({ length: 48_000 }, (_, i) => 0.4 * Math.sin((2 * Math.PI * frequency * i) / 48_000))],
+  });
+  const treated = async (...args: string[]): Promise<{ code: number; out: string; errors: string[]; audio: Audio }> => {
+    const target = inFolder('treated.wav');
+    const result = await choir('treat', put('sine.wav', sine(440)), '--out', target, '--bits', '32f', ...args);
+    return { ...result, audio: readWav(new Uint8Array(readFileSync(target))).audio };
+  };
+
+  it.each([
+    [['--stretch', '2.5'], 2.5, 440],
+    [['--fit', '0.5'], 0.5, 440],
+    [['--vast', '20'], 20, 440],
+    [['--semitones', '12'], 1, 880],
+    [['--semitones', '-36'], 1, 55],
+    [['--speed', '12', '--stretch', '2'], 1, 880],
+    [['--stretch', '0.25', '--reverse'], 0.25, 440],
+  ])('%j lasts %f s at %f Hz', async (args, seconds, frequency) => {
+    const { code, audio } = await treated(...args);
+    expect(code).toBe(0);
+    const [samples] = audio.channels;
+    expect(samples).toHaveLength(Math.round(seconds * 48_000));
+    let crossings = 0;
+    const from = Math.round(samples!.length / 4);
+    for (let i = from; i < 3 * from; i++) if (samples![i]! < 0 && samples![i + 1]! >= 0) crossings++;
+    expect(Math.abs(crossings / ((2 * from) / 48_000) - frequency)).toBeLessThan(6);
+  });
+
+  it('prints what the stretch has done as JSON', async () => {
+    const strain = JSON.parse((await treated('--stretch', '2', '--method', 'tones', '--strain')).out);
+    expect(strain).toMatchObject({ amount: 0, reason: null, moments: [] });
+    const worn = JSON.parse((await treated('--stretch', '2', '--method', 'tones', '--wear', '1', '--strain')).out);
+    expect(worn.amount).toBeGreaterThanOrEqual(0);
+  });
+
+  it.each([
+    [['--stretch', '9'], /--stretch is a number from 0.25 to 4/],
+    [['--stretch', '2', '--fit', '3'], /choose one of them/],
+    [['--fit', '900'], /is a stretch of 900/],
+    [['--method', 'magic'], /--method is auto/],
+    [['--semitones', '40'], /from -36 to 36/],
+  ])('ends with 2 and one line for %j', async (args, message) => {
+    const { code, errors } = await choir('treat', put('sine.wav', sine(440)), '--out', inFolder('not.wav'), ...args);
+    expect(code).toBe(2);
+    expect(errors).toHaveLength(1);
+    expect(errors[0]).toMatch(message);
+  });
+
+  it('tells the pitch of a file, as a track too', async () => {
+    const file = put('sine.wav', sine(330));
+    expect((await choir('pitch', file)).out).toMatch(/^330\.0\d Hz {2}confidence (0\.9\d|1\.00)\n$/);
+    const track = JSON.parse((await choir('pitch', file, '--json')).out);
+    expect(track.length).toBeGreaterThan(20);
+    expect(track[5]).toEqual({ time: expect.any(Number), frequency: expect.closeTo(330, 0), confidence: expect.any(Number) });
+    expect((await choir('pitch', put('nothing.wav', { sampleRate: 48_000, channels: [new Float32Array(9_600)] }))).out).toBe('no pitch\n');
+  });
+});
+
 describe('choir effects', () => {
   it('lists every registered effect with name, unit, range and default', async () => {
     const { out } = await choir('effects', '--json');

@@ -165,6 +165,8 @@ export type { Comparison } from './judging/even-compare';
 export { bypassed, EvenCompare } from './judging/even-compare';
 export type { StepTap } from './render/chain/step-processor';
 export { chainLatency, stepLatency } from './render/chain/chain-measures';
+export type { PitchFrame, PitchOptions } from './analysis/pitch';
+export { mainPitch, trackPitch } from './analysis/pitch';
 export type { MethodChoice, RetuneOptions, Strain, StrainMoment, StrainReason, StretchMethod, StretchOptions } from './stretch';
 export { chooseMethod, findAttacks, retune, stretchAudio, TimeMap } from './stretch';
 export type { TreatedAudio } from './treatments/treat-clip';

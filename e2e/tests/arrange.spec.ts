@@ -81,11 +81,11 @@ test('a speed curve bends the pitch of a clip, and its end runs down', async ({ 
   await page.locator('tc-clip').click();
   await page.getByRole('button', { name: 'Draw', exact: true }).click();
   // The last of the two points goes an octave down by its keys, the first one octave up by a drag.
-  const points = page.locator('tc-speed-curve .point');
+  const points = page.locator('tc-clip-curve .point');
   await points.last().focus();
   for (let i = 0; i < 12; i++) await page.keyboard.press('ArrowDown');
   await expect(points.last()).toHaveAttribute('aria-valuetext', '−12.0 st at 2.000 s');
-  const graph = (await page.locator('tc-speed-curve .graph').boundingBox())!;
+  const graph = (await page.locator('tc-clip-curve .graph').boundingBox())!;
   const first = (await points.first().boundingBox())!;
   await page.mouse.move(first.x + 6, first.y + 6);
   await page.mouse.down();

@@ -7,7 +7,8 @@ import * as recordingJobs from './recording-jobs';
 import * as renderJobs from './render-jobs';
 
 const { importFile, importDecoded, importTake, unzip } = importJobs;
-const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, soundingParts, cut, findLoops, joinLoop } = recordingJobs;
+const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, soundingParts, cut, findLoops, joinLoop } =
+  recordingJobs;
 const { render, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
 const { packArchive, openArchive, zip, hash } = archiveJobs;
 const { recipes } = familyJobs;

@@ -16,7 +16,8 @@ const ours: Stretcher = (channels, stretch, method) => {
 const theirs: Stretcher = (channels, stretch) => reference(channels, { stretch });
 
 const seconds = 3;
-const samples = (of: (t: number) => number, length = seconds): Float32Array => Float32Array.from({ length: length * rate }, (_, i) => of(i / rate));
+const samples = (of: (t: number) => number, length = seconds): Float32Array =>
+  Float32Array.from({ length: length * rate }, (_, i) => of(i / rate));
 const sine = (frequency: number, length = seconds): Float32Array => samples((t) => 0.5 * Math.sin(2 * Math.PI * frequency * t), length);
 const chordTones = [220, 277.18, 329.63, 440];
 const chord = samples((t) => chordTones.reduce((sum, f) => sum + 0.2 * Math.sin(2 * Math.PI * f * t + f), 0));
@@ -35,12 +36,16 @@ const noiseRandom = createRandom(3);
 const drum = samples((t) => {
   const u = t - 0.5;
   if (u < 0) return 0;
-  return 0.6 * Math.exp(-u * 12) * Math.sin(2 * Math.PI * (60 * u + 3 * (1 - Math.exp(-u * 40)))) + 0.5 * Math.exp(-u * 60) * (2 * noiseRandom.next() - 1);
+  return (
+    0.6 * Math.exp(-u * 12) * Math.sin(2 * Math.PI * (60 * u + 3 * (1 - Math.exp(-u * 40)))) +
+    0.5 * Math.exp(-u * 60) * (2 * noiseRandom.next() - 1)
+  );
 });
 const glide = samples((t) => 0.5 * Math.sin(2 * Math.PI * 200 * ((Math.pow(2, t) - 1) / Math.LN2)));
 
 const rows: [string, number, number, string][] = [];
-const compare = (what: string, unit: string, of: (stretcher: Stretcher) => number): void => void rows.push([what, of(ours), of(theirs), unit]);
+const compare = (what: string, unit: string, of: (stretcher: Stretcher) => number): void =>
+  void rows.push([what, of(ours), of(theirs), unit]);
 const middle = (channel: Float32Array): number => Math.round(channel.length / 3);
 
 for (const stretch of (process.argv[2] ?? '0.5,2,4').split(',').map(Number)) {

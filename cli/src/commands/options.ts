@@ -12,7 +12,8 @@ export function encodingOption(value: string): Encoding {
 /** Reads a number within a range. */
 export function within(name: string, value: string, min: number, max: number): number {
   const number = Number(value);
-  if (value.trim() === '' || !(number >= min && number <= max)) throw wrongInput(`${name} is a number from ${min} to ${max}, not “${value}”.`);
+  if (value.trim() === '' || !(number >= min && number <= max))
+    throw wrongInput(`${name} is a number from ${min} to ${max}, not “${value}”.`);
   return number;
 }
 

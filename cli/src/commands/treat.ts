@@ -74,7 +74,8 @@ export function treatCommand(program: Command, output: Output): void {
       if (seconds === 0) throw wrongInput(`${file} has no samples to treat.`);
       const treatment = treatmentFrom(options, seconds);
       const lasts = (seconds * treatment.stretch) / 2 ** (treatment.speed / 12);
-      if (lasts > longestStretched) throw wrongInput(`The result would last ${Math.round(lasts)} s; at most ${longestStretched} s are possible.`);
+      if (lasts > longestStretched)
+        throw wrongInput(`The result would last ${Math.round(lasts)} s; at most ${longestStretched} s are possible.`);
       const made = makeTreated(audio, treatment);
       const result = showTreated(made, treatment);
       writeBytes(options.out, writeWav(result, { encoding, ...(encoding !== '32f' && { dither: createRandom(seedOf('treat', file)) }) }));
@@ -84,24 +85,45 @@ export function treatCommand(program: Command, output: Output): void {
 }
 
 /** Speed and reversal strain nothing. */
-const noStrain: Strain = { smear: 0, flutter: 0, lost: -Infinity, invented: -Infinity, image: 0, amount: 0, reason: undefined, moments: [] };
+const noStrain: Strain = {
+  smear: 0,
+  flutter: 0,
+  lost: -Infinity,
+  invented: -Infinity,
+  image: 0,
+  amount: 0,
+  reason: undefined,
+  moments: [],
+};
 
 /** As JSON has it: levels of silence are null, and moments at which nothing is heard are left out. */
 function strainJson({ lost, invented, reason, moments, ...rest }: Strain): object {
   const level = (value: number): number | null => (Number.isFinite(value) ? value : null);
-  return { ...rest, lost: level(lost), invented: level(invented), reason: reason ?? null, moments: moments.filter(({ amount }) => amount > 0) };
+  return {
+    ...rest,
+    lost: level(lost),
+    invented: level(invented),
+    reason: reason ?? null,
+    moments: moments.filter(({ amount }) => amount > 0),
+  };
 }
 
 function treatmentFrom(options: Options, seconds: number): Treatment {
-  const number = (name: string, value: string | undefined, { min, max }: Pick<NumberParameter, 'min' | 'max'>, otherwise: number): number =>
-    value === undefined ? otherwise : within(name, value, min, max);
+  const number = (
+    name: string,
+    value: string | undefined,
+    { min, max }: Pick<NumberParameter, 'min' | 'max'>,
+    otherwise: number,
+  ): number => (value === undefined ? otherwise : within(name, value, min, max));
   const method = methodChoices.find((known) => known === options.method);
   if (!method) throw wrongInput(`--method is ${methodChoices.join(', ')}, not “${options.method}”.`);
   const speed = number('--speed', options.speed, speedParameter, 0);
   const fit = options.fit === undefined ? undefined : within('--fit', options.fit, 0.001, longestStretched);
   const fitted = fit === undefined ? undefined : (fit * 2 ** (speed / 12)) / seconds;
   if (fitted !== undefined && !(fitted >= stretchParameter.min && fitted <= stretchParameter.max))
-    throw wrongInput(`--fit ${fit} s is a stretch of ${fitted.toPrecision(3)}; from ${stretchParameter.min} to ${stretchParameter.max} is possible.`);
+    throw wrongInput(
+      `--fit ${fit} s is a stretch of ${fitted.toPrecision(3)}; from ${stretchParameter.min} to ${stretchParameter.max} is possible.`,
+    );
   const stretch =
     fitted ??
     (options.vast === undefined

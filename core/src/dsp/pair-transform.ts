@@ -59,7 +59,8 @@ class CompiledPairs implements PairTransform {
     samples.set(window, this.window.at / 4);
     putTurns(samples, this.halves.at / 4, size, [1], size / 2);
     let at = this.turns.at / 4;
-    for (let length = Math.log2(size) % 2 === 0 ? size : size / 2; length >= 16; length /= 4) at = putTurns(samples, at, length, [1, 2, 3], length / 4);
+    for (let length = Math.log2(size) % 2 === 0 ? size : size / 2; length >= 16; length /= 4)
+      at = putTurns(samples, at, length, [1, 2, 3], length / 4);
     this.places = this.findPlaces(window);
     const table = this.allocate(size);
     kernels.integers().set(

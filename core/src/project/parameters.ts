@@ -126,7 +126,12 @@ export const share = (range: { label: string; min?: Unit; max?: number; default:
   ...range,
 });
 /** A factor such as a compressor's ratio or a filter's Q. */
-export const factor = (range: Range & { unit?: ':1' | '×' | '' }): NumberParameter => ({ kind: 'number', unit: '', scale: 'log', ...range });
+export const factor = (range: Range & { unit?: ':1' | '×' | '' }): NumberParameter => ({
+  kind: 'number',
+  unit: '',
+  scale: 'log',
+  ...range,
+});
 /** A whole number. */
 export const count = (range: Range): NumberParameter => ({ kind: 'number', unit: '', scale: 'linear', step: 1, ...range });
 export const choice = (label: string, options: readonly string[], preset: string): ChoiceParameter => ({

@@ -47,7 +47,12 @@ export function stretchBetweenAttacks(
   audio: Audio,
   map: TimeMap,
   span: Span,
-  { attacks, size, wear, noisy }: { readonly attacks: readonly Frames[]; readonly size: Frames; readonly wear: Unit; readonly noisy: boolean },
+  {
+    attacks,
+    size,
+    wear,
+    noisy,
+  }: { readonly attacks: readonly Frames[]; readonly size: Frames; readonly wear: Unit; readonly noisy: boolean },
 ): Audio {
   const { sampleRate, channels } = audio;
   const outputs = channels.map(() => new Float32Array(span.to - span.from));

@@ -93,6 +93,10 @@ function bentPassage(pitch: (at: Frames) => Semitones, frames: Frames): Passage 
     ratioAt: (place) => semitonesToRatio(pitch(path.inputAt(place))),
     least,
     through: (map, length) => map.followed(path, length, curveStep),
-    resample: (audio, lead, length) => playAlong(audio, Float64Array.from({ length }, (_, i) => path.outputAt(i) + lead)),
+    resample: (audio, lead, length) =>
+      playAlong(
+        audio,
+        Float64Array.from({ length }, (_, i) => path.outputAt(i) + lead),
+      ),
   };
 }

@@ -85,7 +85,11 @@ export function measureStrain(original: Audio, result: Audio, map: TimeMap, pitc
   const place = (at: Frames): number => Math.max(0, Math.min(count - 1, Math.floor(at / step)));
 
   const smear = trackOf('smeared attacks', 0);
-  const attacks = findAttacks(before).map((attack) => ({ attack, at: Math.round(map.outputAt(attack)), strength: strikes(before, attack) }));
+  const attacks = findAttacks(before).map((attack) => ({
+    attack,
+    at: Math.round(map.outputAt(attack)),
+    strength: strikes(before, attack),
+  }));
   const strongest = attacks.reduce((most, { strength }) => Math.max(most, strength), 0);
   for (const { attack, at, strength } of attacks) {
     const begins = attack - map.inputAt(0) < edge * sampleRate;
@@ -118,7 +122,10 @@ export function measureStrain(original: Audio, result: Audio, map: TimeMap, pitc
       image[n] = now && then ? Math.abs(now.balance - then.balance) : 0;
     }
 
-  const moments = Array.from({ length: count }, (_, n): StrainMoment => ({ time: (n * step) / sampleRate, ...worst(found, (track) => track[n]!) }));
+  const moments = Array.from({ length: count }, (_, n): StrainMoment => ({
+    time: (n * step) / sampleRate,
+    ...worst(found, (track) => track[n]!),
+  }));
   // For each of them the strongest moment counts.
   const most = (reason: StrainReason): Decibels => found.get(reason)!.reduce((max, value) => Math.max(max, value), -Infinity);
   // What wavers once is heard once; as a whole a sound wavers as it does for the most part.
@@ -301,7 +308,9 @@ function partialsOf(frame: SpectralFrame, least: Decibels): Partial[] {
   for (let k = 6; k < frame.bins - 6; k++) {
     const power = frame.power(k);
     if (power < 1e-6 * loudest || power < frame.power(k - 1) || power <= frame.power(k + 1)) continue;
-    const beside = [-16, -12, -9, -7, -5, 5, 7, 9, 12, 16].map((off) => frame.power(Math.max(0, Math.min(frame.bins - 1, k + off)))).sort((a, b) => a - b);
+    const beside = [-16, -12, -9, -7, -5, 5, 7, 9, 12, 16]
+      .map((off) => frame.power(Math.max(0, Math.min(frame.bins - 1, k + off))))
+      .sort((a, b) => a - b);
     if (10 * Math.log10(power / (beside[5]! + 1e-15)) >= least)
       partials.push({ bin: k, power: frame.power(k - 1) + power + frame.power(k + 1) });
   }

@@ -45,7 +45,12 @@ function frameSize({ method, grain, pitched = 1 }: Pick<StretchOptions, 'method'
  * @param map which moment of the audio is heard when
  * @param span which frames of the output are wanted; beyond the audio's ends lies silence
  */
-export function stretchAudio(audio: Audio, map: TimeMap, span: { readonly from: Frames; readonly to: Frames }, options: StretchOptions): Audio {
+export function stretchAudio(
+  audio: Audio,
+  map: TimeMap,
+  span: { readonly from: Frames; readonly to: Frames },
+  options: StretchOptions,
+): Audio {
   const { sampleRate, channels } = audio;
   const { method, attacks = [], wear = 0, attack = 0 } = options;
   const size = frameSize(options, sampleRate);
@@ -55,7 +60,10 @@ export function stretchAudio(audio: Audio, map: TimeMap, span: { readonly from: 
   if (method === 'hits') return stretchBetweenAttacks(audio, map, span, { attacks, size, wear, noisy: options.noisy ?? false });
   // A frame that is longer than the sound would be mostly silent.
   const fitting = Math.min(size, 2 ** Math.max(9, Math.floor(Math.log2(frameCount(audio) / 1.5))));
-  const vocoder = new PhaseVocoder(method === 'vast' ? fitting : size, channels.length, { wear, ...(method === 'vast' && { noise: 'scattered' }) });
+  const vocoder = new PhaseVocoder(method === 'vast' ? fitting : size, channels.length, {
+    wear,
+    ...(method === 'vast' && { noise: 'scattered' }),
+  });
   const stretched = { sampleRate, channels: vocoder.stretch(channels, map, span) };
   return method === 'vast' && attack > 0 ? overlayAttacks(stretched, audio, map, span, attacks, attack) : stretched;
 }

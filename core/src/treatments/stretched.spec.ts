@@ -14,7 +14,8 @@ const treatment = (changes: Partial<Treatment> = {}): Treatment => ({
   ...plainStretch,
   ...changes,
 });
-const played = (samples: Float32Array, changes: Partial<Treatment>): Float32Array => treatClip(mono(samples), treatment(changes)).channels[0]!;
+const played = (samples: Float32Array, changes: Partial<Treatment>): Float32Array =>
+  treatClip(mono(samples), treatment(changes)).channels[0]!;
 
 /** Frequency of a steady tone, in cents from what is expected, by the phases of two stretches of it. */
 function centsOff(samples: Float32Array, expected: number): number {

@@ -23,7 +23,8 @@ export const mostByOtherMethods = 4;
 
 /** What tells a stretch apart from all others: what it was made from, and all that was done to it. */
 export function stretchKey(identity: string, treatment: Treatment): string {
-  const { offset, length, speed, stretch, pitch, formant, keepFormants, method, wear, grain, attack, curves, loop } = stretchedPart(treatment);
+  const { offset, length, speed, stretch, pitch, formant, keepFormants, method, wear, grain, attack, curves, loop } =
+    stretchedPart(treatment);
   const pinned = treatment.pins && [treatment.pins, treatment.reversed];
   const how = [speed, stretch, pitch, formant, keepFormants, method, wear, grain, attack, curves ?? null, loop ?? null, pinned ?? null];
   return JSON.stringify([identity, offset, length, ...how]);
@@ -135,8 +136,7 @@ function mapOf(timed: Treatment, part: Treatment, lead: Frames, sampleRate: numb
   const duration = clipDuration(timed);
   // The content lies forwards; of a clip that plays it backwards, what is heard last comes first.
   const into = (place: Seconds): Seconds => (timed.reversed ? length - place : place);
-  const heard = (place: Seconds): Seconds =>
-    timed.reversed ? duration - timeOfContent(timed, into(place)) : timeOfContent(timed, place);
+  const heard = (place: Seconds): Seconds => (timed.reversed ? duration - timeOfContent(timed, into(place)) : timeOfContent(timed, place));
   const places = [0, ...pacePlaces(timed).map(into), length];
   if (timed.curves?.stretch) {
     const steps = Math.min(mostSteps, Math.ceil(length / bendStep));

@@ -36,15 +36,7 @@ interface CompiledFunctions {
   ) => void;
   readonly forward: (earlier: number, later: number, data: number, twists: number, turns: number, size: number) => void;
   readonly inverse: (data: number, output: number, twists: number, turns: number, size: number) => void;
-  readonly forwardPair: (
-    left: number,
-    right: number,
-    window: number,
-    data: number,
-    halves: number,
-    turns: number,
-    size: number,
-  ) => void;
+  readonly forwardPair: (left: number, right: number, window: number, data: number, halves: number, turns: number, size: number) => void;
   readonly inversePair: (data: number, halves: number, turns: number, size: number) => void;
   readonly addTurns: (
     now: number,

@@ -158,7 +158,13 @@ function beside(draft: Project, layer: Layer, name: string): Layer {
  * What is rendered for a swell into a clip: the clip alone, backwards, in a room of which nothing dry is heard. `attack` is when the content at
  * `at` (in the source's time) is heard in it.
  */
-export function swellRecipe(sound: Sound, clip: Clip, layer: Layer, at: Seconds, decay: Seconds): { readonly recipe: Sound; readonly attack: Seconds } {
+export function swellRecipe(
+  sound: Sound,
+  clip: Clip,
+  layer: Layer,
+  at: Seconds,
+  decay: Seconds,
+): { readonly recipe: Sound; readonly attack: Seconds } {
   const { pins: _pins, sync: _sync, group: _group, ...rest } = clip;
   const none = { length: 0, shape: 's-curve' as const };
   const backwards: Clip = { ...rest, start: 0, reversed: !clip.reversed, fadeIn: none, fadeOut: none };

@@ -21,7 +21,9 @@ const curveLabels: Readonly<Record<ClipCurve, string>> = {
 };
 
 /** What is done to the length and the pitch of clips beside their speed. */
-export type StretchSettings = Partial<Pick<Clip, 'stretch' | 'pitch' | 'formant' | 'keepFormants' | 'method' | 'wear' | 'grain' | 'attack'>>;
+export type StretchSettings = Partial<
+  Pick<Clip, 'stretch' | 'pitch' | 'formant' | 'keepFormants' | 'method' | 'wear' | 'grain' | 'attack'>
+>;
 
 const stretchParameters = {
   stretch: stretchParameter,

@@ -140,8 +140,7 @@ function inOrder(pins: readonly Pinned[]): readonly Pinned[] {
   if (sorted.every((pin, i) => i === 0 || (pin.loose > sorted[i - 1]!.loose && pin.pinned > sorted[i - 1]!.pinned))) return sorted;
   const kept: Pinned[] = [];
   const nearest = [...pins].sort((a, b) => Math.abs(a.loose) - Math.abs(b.loose));
-  for (const pin of nearest)
-    if (kept.every((other) => (pin.loose - other.loose) * (pin.pinned - other.pinned) > 0)) kept.push(pin);
+  for (const pin of nearest) if (kept.every((other) => (pin.loose - other.loose) * (pin.pinned - other.pinned) > 0)) kept.push(pin);
   return kept.sort((a, b) => a.loose - b.loose);
 }
 

@@ -3,16 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { FadeShape, NumberParameter } from '@tangled-choir/core';
-import {
-  clipDuration,
-  clipEnd,
-  fadeShapes,
-  gainParameter,
-  ownerAddress,
-  panParameter,
-  sendParameter,
-  syncTime,
-} from '@tangled-choir/core';
+import { clipDuration, clipEnd, fadeShapes, gainParameter, ownerAddress, panParameter, sendParameter, syncTime } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { Turning } from '../state/turning';
 import { WorkbenchStore } from '../state/workbench.store';

@@ -130,7 +130,11 @@ export class Printing {
   }
 
   /** Renders a clip backwards in a room, and adds what that gives, turned round, as a layer that ends on the moment `at` of the clip's source. */
-  async printSwell({ clip, layer }: { readonly clip: Clip; readonly layer: Layer }, at: number, room: { decay: number; rise: number }): Promise<void> {
+  async printSwell(
+    { clip, layer }: { readonly clip: Clip; readonly layer: Layer },
+    at: number,
+    room: { decay: number; rise: number },
+  ): Promise<void> {
     const sound = this.workbench.sound();
     if (!sound) return;
     const { recipe, attack } = swellRecipe(sound, clip, layer, at, room.decay);

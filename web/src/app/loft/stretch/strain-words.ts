@@ -1,4 +1,4 @@
-import type { Clip, Strain, StrainReason } from '@tangled-choir/core';
+import type { Clip, MethodChoice, Strain, StrainReason } from '@tangled-choir/core';
 import { mostByOtherMethods } from '@tangled-choir/core';
 
 /** How strong a strain must be to be mentioned. */
@@ -22,7 +22,10 @@ export function describeStrain(strain: Strain): string {
 }
 
 /** Stretches of a clip on which strain is heard, in percent of its width. */
-export function strainStrip({ moments }: Strain, duration: number): { readonly left: number; readonly width: number; readonly amount: number }[] {
+export function strainStrip(
+  { moments }: Strain,
+  duration: number,
+): { readonly left: number; readonly width: number; readonly amount: number }[] {
   return moments.flatMap(({ time, amount }, n) => {
     if (amount < mentioned) return [];
     const to = Math.min(duration, moments[n + 1]?.time ?? duration);
@@ -31,7 +34,11 @@ export function strainStrip({ moments }: Strain, duration: number): { readonly l
 }
 
 /** What would help soonest: a change of the clip with its name, or undefined where only less would. */
-export function remedyFor(strain: Strain, { method, stretch, wear }: Clip): { readonly name: string; readonly settings: Partial<Clip> } | undefined {
+export function remedyFor(
+  strain: Strain,
+  { method, stretch, wear }: Clip,
+  suits?: MethodChoice,
+): { readonly name: string; readonly settings: Partial<Clip> } | undefined {
   if (wear > 0) return { name: 'Without wear', settings: { wear: 0 } };
   const vast = method === 'vast' || stretch > mostByOtherMethods;
   if (strain.reason === 'smeared attacks') {
@@ -39,6 +46,8 @@ export function remedyFor(strain: Strain, { method, stretch, wear }: Clip): { re
     return method === 'hits' ? undefined : { name: 'Keep attacks: hits', settings: { method: 'hits' } };
   }
   if (vast) return undefined;
+  if (suits && method !== 'auto' && method !== suits.method)
+    return { name: `What suits it: ${suits.method}`, settings: { method: suits.method } };
   if (strain.reason === 'lost tones' || strain.reason === 'invented tones')
     return method === 'tones' ? undefined : { name: 'Keep partials: tones', settings: { method: 'tones' } };
   if (strain.reason === 'flutter' && stretch > 2) return { name: 'Stretch vastly', settings: { method: 'vast' } };

@@ -38,10 +38,14 @@ export class StretchCommands {
       action: 'Stretch',
       parameters: lengthParameters(own * stretchParameter.min, own * stretchParameter.max, duration),
       values: { duration },
-      preview: (current) => ({ text: `${(Number(current['duration']) / own).toFixed(3)} times as long as its speed makes it.`, possible: true }),
+      preview: (current) => ({
+        text: `${(Number(current['duration']) / own).toFixed(3)} times as long as its speed makes it.`,
+        possible: true,
+      }),
     });
     const lasts = Number(values?.['duration']);
-    if (values) this.edit('stretchBetween', { to: this.chosen.map(({ clip }) => ({ clip: clip.id, from: clip.start, to: clip.start + lasts })) });
+    if (values)
+      this.edit('stretchBetween', { to: this.chosen.map(({ clip }) => ({ clip: clip.id, from: clip.start, to: clip.start + lasts })) });
   }
 
   /** Stretches the clip to what lies between the mark nearest to its start and the one behind that nearest to its end. */
@@ -50,11 +54,21 @@ export class StretchCommands {
     const marks = this.workbench.sound()?.marks ?? [];
     if (!found) return;
     const near = (time: number, among: readonly number[]): number | undefined =>
-      among.reduce<number | undefined>((best, mark) => (best === undefined || Math.abs(mark - time) < Math.abs(best - time) ? mark : best), undefined);
+      among.reduce<number | undefined>(
+        (best, mark) => (best === undefined || Math.abs(mark - time) < Math.abs(best - time) ? mark : best),
+        undefined,
+      );
     const times = marks.map((mark) => mark.time).sort((a, b) => a - b);
     const from = near(found.clip.start, times.slice(0, -1));
-    const to = from === undefined ? undefined : near(clipEnd(found.clip), times.filter((time) => time > from));
-    if (from === undefined || to === undefined) this.notices.error('There are no two marks to fill between; press N to set one at the playhead.');
+    const to =
+      from === undefined
+        ? undefined
+        : near(
+            clipEnd(found.clip),
+            times.filter((time) => time > from),
+          );
+    if (from === undefined || to === undefined)
+      this.notices.error('There are no two marks to fill between; press N to set one at the playhead.');
     else this.edit('stretchBetween', { to: [{ clip: found.clip.id, from, to }] });
   }
 
@@ -94,7 +108,10 @@ export class StretchCommands {
       explain: `Layers of the same length below and above “${found.layer.name}”; the lowest gets weight.`,
       action: 'Stack',
       parameters: stackParameters,
-      preview: (current) => ({ text: readStack(current).length === 0 ? 'Choose at least one octave.' : '', possible: readStack(current).length > 0 }),
+      preview: (current) => ({
+        text: readStack(current).length === 0 ? 'Choose at least one octave.' : '',
+        possible: readStack(current).length > 0,
+      }),
     });
     if (values) this.edit('octaveStack', { layer: found.layer.id, clips, stack: readStack(values) });
   }
@@ -136,8 +153,7 @@ export class StretchCommands {
     const known = clip.pins ?? [];
     const duration = clipDuration(clip);
     const added = pins.filter(
-      ({ time }) =>
-        time > nearest && time < duration - nearest && known.every((pin) => Math.abs(pin.time - time) >= nearest),
+      ({ time }) => time > nearest && time < duration - nearest && known.every((pin) => Math.abs(pin.time - time) >= nearest),
     );
     if (added.length > 0) this.edit('setPins', { clip: clip.id, pins: [...known, ...added] });
     return added.length;

@@ -60,7 +60,15 @@ export class StretchPanel {
   protected readonly lengthParameter = computed((): NumberParameter => {
     const own = this.duration() / this.clip().stretch;
     const { min, max } = stretchParameter;
-    return { kind: 'number', label: 'Lasts', unit: 's', min: own * min, max: Math.min(longestStretched, own * max), default: own, scale: 'log' };
+    return {
+      kind: 'number',
+      label: 'Lasts',
+      unit: 's',
+      min: own * min,
+      max: Math.min(longestStretched, own * max),
+      default: own,
+      scale: 'log',
+    };
   });
   protected readonly picture = computed(() => stretchPicture(this.clip()));
   /** Above four times every method is the one for vast stretches. */
@@ -79,7 +87,7 @@ export class StretchPanel {
   protected readonly strain = computed(() => {
     const strain = this.judging.strainOf(this.clip());
     if (!isStrained(strain)) return undefined;
-    return { text: describeStrain(strain), amount: strain.amount, remedy: remedyFor(strain, this.clip()) };
+    return { text: describeStrain(strain), amount: strain.amount, remedy: remedyFor(strain, this.clip(), this.chosen()) };
   });
 
   protected set(settings: StretchSettings, gesture?: string): void {
@@ -87,7 +95,11 @@ export class StretchPanel {
   }
 
   protected setSpeed({ value, gesture }: ValueChange): void {
-    this.document.edit('setValues', { sound: this.sound, values: { [`${this.address()}/speed`]: value }, label: 'Speed of a clip' }, gesture);
+    this.document.edit(
+      'setValues',
+      { sound: this.sound, values: { [`${this.address()}/speed`]: value }, label: 'Speed of a clip' },
+      gesture,
+    );
   }
 
   protected setLength({ value, gesture }: ValueChange): void {

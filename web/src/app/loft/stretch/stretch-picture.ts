@@ -34,7 +34,8 @@ export function stretchPicture(clip: Clip): StretchPicture {
 }
 
 function describe({ stretch, speed }: Clip, ratio: number, pitch: number, formant: number): string {
-  if (Math.abs(ratio - 1) < 1e-9 && pitch === 0 && formant === 0) return stretch === 1 && speed === 0 ? 'As recorded' : 'As long and as high as recorded';
+  if (Math.abs(ratio - 1) < 1e-9 && pitch === 0 && formant === 0)
+    return stretch === 1 && speed === 0 ? 'As recorded' : 'As long and as high as recorded';
   const length = Math.abs(ratio - 1) < 1e-9 ? 'as long' : `${ratio < 10 ? ratio.toFixed(2) : ratio.toFixed(0)} times as long`;
   const high = pitch === 0 ? 'as high' : `${signed(pitch, 1)} st`;
   const colour = formant === pitch ? '' : formant === 0 ? ', formants as recorded' : `, formants ${signed(formant, 1)} st`;

@@ -20,7 +20,9 @@ export const stackParameters: ParameterSet = Object.fromEntries(
 );
 
 export const readStack = (values: SettingValues): StackedOctave[] =>
-  octaves.filter((octave) => values[`on${octave}`] === true).map((octave) => ({ octaves: octave, gain: numberOf(values, `level${octave}`) }));
+  octaves
+    .filter((octave) => values[`on${octave}`] === true)
+    .map((octave) => ({ octaves: octave, gain: numberOf(values, `level${octave}`) }));
 
 export const echoParameters = (interval: number): ParameterSet => ({
   times: count({ label: 'Times', min: 1, max: 100, default: 4 }),

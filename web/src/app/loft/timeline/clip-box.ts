@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import type { Clip, Fade, Layer, Pin, Source, Stretch } from '@tangled-choir/core';
-import { clipDuration, contentAtTime, contentPlace, decibelsToGain, fadeGain, syncTime } from '@tangled-choir/core';
+import { clipCurves, clipDuration, contentAtTime, contentPlace, decibelsToGain, fadeGain, syncTime } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
 import { drawnPart, samePart, stretchOfPart } from '../editors/drawn-part';
 import { signed } from '../../ui/quantity';
@@ -119,10 +119,11 @@ export class ClipBox {
     const badges: string[] = [];
     if (reversed) badges.push('reversed');
     if (loop) badges.push('loop');
-    if (speed !== 0 || curves?.speed) badges.push(`speed ${curves?.speed ? '~' : `${signed(speed, 1)} st`}`);
-    if (stretch !== 1 || curves?.stretch) badges.push(`${stretch < 10 ? stretch.toFixed(2) : stretch.toFixed(0)}×${method === 'auto' ? '' : ` ${method}`}`);
-    if (pitch !== 0 || curves?.pitch) badges.push(`pitch ${curves?.pitch ? '~' : signed(pitch, 1)}${keepFormants ? ' kept' : ''}`);
-    if (formant !== 0 || curves?.formant) badges.push(`formants ${curves?.formant ? '~' : signed(formant, 1)}`);
+    if (speed !== 0) badges.push(`speed ${signed(speed, 1)} st`);
+    if (stretch !== 1) badges.push(`${stretch < 10 ? stretch.toFixed(2) : stretch.toFixed(0)}×${method === 'auto' ? '' : ` ${method}`}`);
+    if (pitch !== 0) badges.push(`pitch ${signed(pitch, 1)} st${keepFormants ? ', formants kept' : ''}`);
+    if (formant !== 0) badges.push(`formants ${signed(formant, 1)} st`);
+    for (const curve of clipCurves) if (curves?.[curve]) badges.push(`${curve} curve`);
     if (wear > 0) badges.push(`wear ${Math.round(wear * 100)} %`);
     if (pins) badges.push(`${pins.length} ${pins.length === 1 ? 'pin' : 'pins'}`);
     if (gain !== 0) badges.push(`${signed(gain, 1)} dB`);
@@ -146,7 +147,8 @@ export class ClipBox {
     const step = event.shiftKey ? 0.001 : 0.01;
     const by = event.key === 'ArrowLeft' ? -step : event.key === 'ArrowRight' ? step : 0;
     if (event.key === 'Delete' || event.key === 'Backspace') this.repinned.emit({ pins: pins.filter((_, i) => i !== index) });
-    else if (by !== 0) this.repinned.emit({ pins: movedPin(pins, index, pins[index]!.time + by), gesture: `pin-${this.clip().id}-${index}` });
+    else if (by !== 0)
+      this.repinned.emit({ pins: movedPin(pins, index, pins[index]!.time + by), gesture: `pin-${this.clip().id}-${index}` });
     else return;
     event.preventDefault();
     event.stopPropagation();

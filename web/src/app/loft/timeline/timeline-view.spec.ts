@@ -9,7 +9,7 @@ const scroller = (left: number, top: number, width = 1_000, height = 400): HTMLE
 };
 
 /** A clip of a second at each whole second. */
-const layer = { clips: Array.from({ length: 60 }, (_, start) => ({ start, length: 1, speed: 0 }) as Clip) } as Layer;
+const layer = { clips: Array.from({ length: 60 }, (_, start) => ({ start, length: 1, speed: 0, stretch: 1 }) as Clip) } as Layer;
 
 const layerHeight = 58;
 
