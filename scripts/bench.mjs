@@ -17,6 +17,18 @@ run(process.execPath, [
   '--log-level=error',
 ]);
 run(process.execPath, ['dist/bench.mjs']);
+// Beside the reference library for stretching, which is installed for this alone.
+run(process.execPath, [
+  'node_modules/esbuild/bin/esbuild',
+  'scripts/bench/stretch.ts',
+  '--bundle',
+  '--platform=node',
+  '--format=esm',
+  '--outfile=dist/bench-stretch.mjs',
+  '--external:signalsmith-stretch',
+  '--log-level=error',
+]);
+run(process.execPath, ['dist/bench-stretch.mjs']);
 // The comparison with the browser's own nodes needs a browser.
 if (existsSync('/usr/bin/chromium')) run(process.execPath, ['scripts/bench/browser.mjs']);
 else console.log('No Chromium here, so nothing is compared with the browser’s own nodes.');

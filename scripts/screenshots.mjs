@@ -236,5 +236,19 @@ await moving.mouse.move(bend.x + 4, bend.y + 18, { steps: 4 });
 await moving.mouse.up();
 await shoot(moving, 'loft-automation');
 
+// What a bed is made of: a groan with its strain, pebbles with pins.
+const stretched = await openDemo();
+await stretched.getByLabel('Choose a sound').click();
+await stretched.getByRole('menuitem', { name: 'Aurora bed' }).click();
+await stretched
+  .getByRole('region', { name: 'Layer Slab groan' })
+  .locator('tc-clip')
+  .first()
+  .click({ position: { x: 40, y: 20 } });
+await stretched.locator('tc-clip .badge.strain').first().waitFor();
+await stretched.locator('tc-selection-inspector').evaluate((inspector) => inspector.scrollTo(0, 2_000));
+await stretched.keyboard.press('z');
+await shoot(stretched, 'loft-stretch');
+
 await browser.close();
 server.kill();

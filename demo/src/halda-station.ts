@@ -1,4 +1,4 @@
-import type { EditArguments, EditName, History, Project, Role, Seconds } from '@tangled-choir/core';
+import type { EditArguments, EditName, History, Pin, Project, Role, Seconds, StretchSettings } from '@tangled-choir/core';
 import {
   applyEdit,
   createProject,
@@ -39,6 +39,8 @@ interface Part {
     to?: Seconds;
     fadeIn?: Seconds;
     fadeOut?: Seconds;
+    stretch?: StretchSettings;
+    pins?: readonly Pin[];
   }[];
   readonly eq?: Readonly<Record<string, ParameterValue>>;
   readonly compressor?: Readonly<Record<string, ParameterValue>>;
@@ -159,6 +161,51 @@ const drill: readonly Part[] = [
   { source: 'ridgeWind', name: 'Ridge wind', gain: -18, clips: [{ at: 0, fadeIn: 0.8, fadeOut: 0.4 }] },
 ];
 
+/** A bed of what lasted a moment: a shimmer that stands for half a minute, a crack that has become a groan, pebbles that keep time with it. */
+const auroraBed: readonly Part[] = [
+  {
+    source: 'iceShimmer',
+    role: 'Bed',
+    name: 'Aurora',
+    gain: -8,
+    clips: [{ at: 0, stretch: { stretch: 6, grain: 0.5, attack: 0 }, fadeIn: 2, fadeOut: 4 }],
+    eq: lowCut(400),
+  },
+  {
+    source: 'longCrack',
+    role: 'Body',
+    name: 'Slab groan',
+    gain: -6,
+    clips: [
+      { at: 1.5, stretch: { stretch: 2.6, pitch: -14, method: 'tones' }, fadeOut: 1 },
+      { at: 9, stretch: { stretch: 3.5, pitch: -19 }, gain: -4, fadeOut: 2 },
+    ],
+    eq: lowCut(35),
+  },
+  {
+    source: 'icePebbles',
+    name: 'Pebbles in time',
+    gain: -10,
+    pan: -0.2,
+    clips: [
+      {
+        at: 2,
+        pins: [
+          { at: 0.35, time: 1 },
+          { at: 0.8, time: 2 },
+          { at: 1.3, time: 4 },
+        ],
+      },
+    ],
+  },
+  {
+    source: 'ridgeWind',
+    name: 'Ridge wind',
+    gain: -15,
+    clips: [{ at: 0, stretch: { stretch: 2, method: 'texture' }, fadeIn: 2, fadeOut: 3 }],
+  },
+];
+
 /**
  * Makes the Halda Station project out of edits alone, as a person would, and its audio. Always the same.
  * @param video the demo picture, demo/picture/halda-station.webm
@@ -221,6 +268,8 @@ export function makeHaldaStation(video: Uint8Array): Demo {
       if (clip.from !== undefined) make('trimClips', { sound, side: 'start', to: [{ clip: id, time: clip.at + clip.from }] });
       if (clip.to !== undefined) make('trimClips', { sound, side: 'end', to: [{ clip: id, time: clip.at + clip.to }] });
       make('setValues', { sound, values: { [`${prefix}/speed`]: clip.speed ?? 0, [`${prefix}/gain`]: clip.gain ?? 0 }, label: 'Set clip' });
+      if (clip.stretch) make('stretchClips', { sound, clips: [id], settings: clip.stretch });
+      if (clip.pins) make('setPins', { sound, clip: id, pins: clip.pins });
       if (clip.fadeIn !== undefined) make('fadeClips', { sound, clips: [id], side: 'in', length: clip.fadeIn });
       if (clip.fadeOut !== undefined) make('fadeClips', { sound, clips: [id], side: 'out', length: clip.fadeOut, shape: 's-curve' });
     });
@@ -290,6 +339,13 @@ export function makeHaldaStation(video: Uint8Array): Demo {
   ] as const)
     make('addMarks', { sound: drillSound, marks: [{ name, time }] });
   layToPicture(drillSound, -moments.drillScene);
+
+  const aurora = addSound('Aurora bed', auroraBed);
+  for (const [name, time] of [
+    ['Groan', 1.5],
+    ['It answers', 9],
+  ] as const)
+    make('addMarks', { sound: aurora, marks: [{ name, time }] });
   return { project: history.project, audio, pictures: new Map([[videoHash, video]]) };
 }
 

@@ -18,7 +18,7 @@ describe('the true envelope', () => {
     // Partials 7 bins apart repeat after size / 7 samples; the envelope is coarser than that.
     new SpectralEnvelope(size, size / spacing / 2).of(magnitudes, envelope);
     const peaks = Array.from({ length: 80 }, (_, n) => spacing * (n + 2));
-    expect(largest(0, peaks.length, (n) => envelope[peaks[n]!]! - hills(peaks[n]!))).toBeLessThan(0.2);
+    expect(largest(0, peaks.length, (n) => envelope[peaks[n]!]! - hills(peaks[n]!))).toBeLessThan(0.6);
   });
 
   it('is a smooth spectrum itself', () => {

@@ -4,9 +4,9 @@ import { SpectralEnvelope } from '../dsp/spectral-envelope';
 import type { Frames, Hertz, Ratio } from '../units';
 
 const size: Frames = 2048;
-const overlap = 4;
-const hop = size / overlap;
-const windowSum = 1.5;
+const hop = size / 2;
+/** Bins of which the strongest stands for all where the envelope is sought: it is far smoother than the spectrum. */
+const pooled = 4;
 /** Magnitudes below this share of the frame's loudest (-90 dB) are taken as that: silence has no envelope. */
 const floor = 3e-5;
 /** By how much a bin is raised or lowered at most, as a natural logarithm: 40 dB. */
@@ -27,7 +27,8 @@ export function moveFormants(
 ): Float32Array[] {
   const frames = channels[0]?.length ?? 0;
   const outputs = channels.map(() => new Float32Array(frames));
-  const window = hannWindow(size);
+  // Half a Hann window on the way in, half on the way out: two of them add up to one.
+  const window = hannWindow(size).map(Math.sqrt);
   const transform = pairTransform(size, window);
   const spectra = Array.from({ length: Math.ceil(channels.length / 2) }, () => transform.allocate());
   const inputs = channels.map((channel) => {
@@ -35,15 +36,17 @@ export function moveFormants(
     padded.set(channel, size);
     return padded;
   });
-  const order = Math.max(24, Math.min(320, sampleRate / pitch / 2));
-  const envelope = new SpectralEnvelope(size, order);
-  const magnitudes = new Float64Array(size / 2 + 1);
-  const curve = new Float64Array(size / 2 + 1);
+  const order = Math.max(24, Math.min(240, sampleRate / pitch / 2));
+  const envelope = new SpectralEnvelope(size / pooled, order);
+  const powers = new Float64Array(size / 2 + 1);
+  const magnitudes = new Float64Array(size / 2 / pooled + 1);
+  const curve = new Float64Array(magnitudes.length);
   const gains = new Float64Array(size / 2 + 1);
   for (let start = -size + hop; start < frames; start += hop) {
     const memory = transform.memory();
     spectra.forEach((into, p) => transform.forward(inputs[2 * p]!, inputs[2 * p + 1], start + size, into));
-    readMagnitudes(memory, spectra, transform.places, magnitudes);
+    readPowers(memory, spectra, transform.places, powers);
+    poolMagnitudes(powers, magnitudes);
     envelope.of(magnitudes, curve);
     findGains(curve, ratioAt(start + size / 2), gains);
     spectra.forEach((at, p) => {
@@ -55,30 +58,47 @@ export function moveFormants(
   return outputs;
 }
 
-/** Natural logarithms of the magnitudes of all channels together. */
-function readMagnitudes(memory: Float32Array, spectra: readonly number[], places: Int32Array, into: Float64Array): void {
+/** Twice the powers of all channels together. */
+function readPowers(memory: Float32Array, spectra: readonly number[], places: Int32Array, into: Float64Array): void {
   into.fill(0);
   for (const at of spectra)
     for (let k = 0; k < into.length; k++) {
       const one = at + places[k]!;
-      const other = at + places[(size - k) % size]!;
-      into[k]! += memory[one]! ** 2 + memory[one + 4]! ** 2 + memory[other]! ** 2 + memory[other + 4]! ** 2;
+      const other = at + places[k === 0 ? 0 : size - k]!;
+      const a = memory[one]!;
+      const b = memory[one + 4]!;
+      const c = memory[other]!;
+      const d = memory[other + 4]!;
+      into[k]! += a * a + b * b + c * c + d * d;
     }
+}
+
+/** Natural logarithms of magnitudes, each of the strongest of a few bins. */
+function poolMagnitudes(powers: Float64Array, into: Float64Array): void {
   let loudest = 0;
-  for (let k = 0; k < into.length; k++) loudest = Math.max(loudest, into[k]!);
+  for (let k = 0; k < powers.length; k++) if (powers[k]! > loudest) loudest = powers[k]!;
   const least = loudest * floor * floor + 1e-24;
-  for (let k = 0; k < into.length; k++) into[k] = 0.5 * Math.log(Math.max(least, into[k]!));
+  for (let j = 0; j < into.length; j++) {
+    let strongest = least;
+    const to = Math.min(powers.length, pooled * (j + 1) - 1);
+    for (let k = Math.max(0, pooled * j - 1); k < to; k++) if (powers[k]! > strongest) strongest = powers[k]!;
+    into[j] = 0.5 * Math.log(strongest);
+  }
 }
 
 /** What brings an envelope to the one that lies `ratio` times as high; beyond its ends it goes on as it ends. */
 function findGains(curve: Float64Array, ratio: Ratio, gains: Float64Array): void {
-  const last = curve.length - 1;
-  for (let k = 0; k <= last; k++) {
-    const from = Math.min(last, k / ratio);
-    const whole = Math.min(last - 1, from | 0);
-    const moved = curve[whole]! + (curve[whole + 1]! - curve[whole]!) * (from - whole);
-    gains[k] = Math.exp(Math.max(-most, Math.min(most, moved - curve[k]!)));
+  for (let k = 0; k < gains.length; k++) {
+    const change = valueAt(curve, k / ratio / pooled) - valueAt(curve, k / pooled);
+    gains[k] = Math.exp(Math.max(-most, Math.min(most, change)));
   }
+}
+
+function valueAt(curve: Float64Array, place: number): number {
+  const last = curve.length - 1;
+  if (place >= last) return curve[last]!;
+  const whole = place | 0;
+  return curve[whole]! + (curve[whole + 1]! - curve[whole]!) * (place - whole);
 }
 
 function scale(memory: Float32Array, at: number, places: Int32Array, gains: Float64Array): void {
@@ -101,7 +121,7 @@ function addFrame(
   window: Float64Array,
   start: Frames,
 ): void {
-  const scaled = 1 / (windowSum * size);
+  const scaled = 1 / size;
   const from = Math.max(0, -start);
   const to = Math.min(size, left.length - start);
   for (let i = from; i < to; i++) {

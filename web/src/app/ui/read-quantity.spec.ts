@@ -3,6 +3,8 @@ import {
   branchParameters,
   effects,
   gainParameter,
+  pitchParameter,
+  stretchParameter,
   offsetReach,
   offsetUnit,
   panParameter,
@@ -117,6 +119,32 @@ describe('typed values', () => {
     ['centre', panParameter, 0.5, 0],
   ] as const)('“%s” is understood', (text, parameter, value, expected) => {
     expect(readQuantity(text, parameter, { value }, context)!.value).toBeCloseTo(expected, 3);
+  });
+
+  it.each([
+    ['110 > 164.81', 7],
+    ['A3 > C4', 3],
+    ['440hz > 0.22k', -12],
+    ['1.5x', 7.02],
+    ['200 %', 12],
+    ['3/2', 7.02],
+    ['4:5', -3.86],
+    ['-50 ct', -0.5],
+    ['7', 7],
+  ])('“%s” is an interval of %f st', (text, semitones) => {
+    expect(readQuantity(text, pitchParameter, { value: 0 }, context)!.value).toBeCloseTo(semitones, 2);
+  });
+
+  it.each([
+    ['2', 2],
+    ['150 %', 1.5],
+    ['3x', 3],
+  ])('“%s” is a factor of %f', (text, factor) => {
+    expect(readQuantity(text, stretchParameter, { value: 1 }, context)).toEqual({ value: factor });
+  });
+
+  it('are lengths in beats, too', () => {
+    expect(readQuantity('3 beats', time, { value: 1 }, context)!.value).toBeCloseTo(1.5);
   });
 
   it.each(['', 'loud', '--3', 'k', '6 apples', '3 frames', 'A4'])('“%s” is no gain', (text) => {

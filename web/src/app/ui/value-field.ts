@@ -275,7 +275,9 @@ export class ValueField {
     if (event.key === 'Enter') this.take(this.typedText());
     else if (event.key === 'Escape') this.typing.set(false);
     else if (event.key === 'Backspace') this.typedText.update((text) => text.slice(0, -1));
-    else if (event.key.length === 1) this.typedText.update((text) => (this.replaceAll ? event.key : text + event.key));
+    else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey)
+      this.typedText.update((text) => (this.replaceAll ? event.key : text + event.key));
+    else return;
     this.replaceAll = false;
   }
   private replaceAll = false;
