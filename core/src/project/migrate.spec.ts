@@ -61,6 +61,21 @@ describe('documents of older versions', () => {
     expect(() => parseProject(lost, effectCatalogue)).toThrow('sounds[0].guide');
   });
 
+  it('of version 8, whose clips could only be played at another speed, keep their speed curves', () => {
+    const { project } = projectWith({ 'Ice crack': mono(noise(4_800)) });
+    const sound = project.sounds[0]!;
+    const [layer, ...others] = sound.layers;
+    const withClip = (clip: object): object => ({ ...sound, layers: [{ ...layer!, clips: [clip] }, ...others] });
+    const { formant: _f, keepFormants: _k, method: _m, wear: _w, grain: _g, attack: _a, ...old } = layer!.clips[0]!;
+    const sounds = [withClip({ ...old, stretch: 1, pitch: 0, speedCurve: [{ at: 0.01, semitones: -7 }] })];
+    const origin = { ...project.sources[0]!.origin, print: { part: 'whole sound', recipe: sounds[0]!, sources: [] } };
+    const before = { ...project, version: 8, sounds, sources: [{ ...project.sources[0]!, origin }, ...project.sources.slice(1)] };
+    const now = parseProject(before, effectCatalogue);
+    const wanted = { ...layer!.clips[0]!, curves: { speed: [{ at: 0.01, value: -7 }] } };
+    expect(now.sounds[0]!.layers[0]!.clips[0]).toEqual(wanted);
+    expect(now.sources[0]!.origin.print!.recipe.layers[0]!.clips[0]).toEqual(wanted);
+  });
+
   it('are refused with the place when they are damaged', () => {
     expect(() => parseProject({ ...versionOne(), sounds: [{ layers: 3 }] }, effectCatalogue)).toThrow('sounds');
     expect(() => parseProject({ ...versionOne(), version: documentVersion + 1 }, effectCatalogue)).toThrow('reads versions 1 to');
