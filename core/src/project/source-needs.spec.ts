@@ -55,6 +55,28 @@ describe('what a sound needs of its recordings', () => {
     );
   });
 
+  it('is all that a stretch reads, pinned, looped and turned round', () => {
+    const base = clipOf({ stretch: 1.6, pitch: 3, grain: 0.1 });
+    const share = fc.double({ min: 0, max: 1, noNaN: true });
+    fc.assert(
+      fc.property(share, share, fc.integer({ min: -12, max: 12 }), fc.boolean(), fc.boolean(), (a, b, speed, reversed, loops) => {
+        const offset = (seconds / 2) * a;
+        const length = 0.1 + (seconds - offset - 0.1) * b * 0.3;
+        const loop = loops ? { from: offset, to: offset + length, crossfade: 0 } : undefined;
+        const pins = [{ at: offset + length / 2, time: length / 3 }];
+        const clip: Clip = { ...base, offset, length: loops ? 2 * length : length, speed, reversed, pins, ...(loop && { loop }) };
+        const { project } = projectWith({ wind: mono(whole, sampleRate) });
+        const layer = { ...project.sounds[0]!.layers[0]!, clips: [clip] };
+        const [needed] = sourceNeeds({ ...project.sounds[0]!, layers: [layer] }).get(clip.source)!;
+        const { from, to } = needed as { from: number; to: number };
+        const expected = treatClip({ sampleRate, channels: [whole] }, clip).channels[0]!;
+        const found = treatClip(elsewhereWrong(from, to), clip).channels[0]!;
+        expect(bytesOf(found).equals(bytesOf(expected))).toBe(true);
+      }),
+      { numRuns: 12 },
+    );
+  });
+
   it('is the stretches of all clips, and all of what an effect or the guide of a sound uses', () => {
     const { project } = projectWith({ wind: mono(whole), ice: mono(whole) });
     const [sound] = project.sounds;

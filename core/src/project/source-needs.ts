@@ -32,7 +32,10 @@ export function listeningNeeds(sound: Sound): Map<string, Need> {
 
 /** What is heard of a recording, or what a stretch of time looks at. */
 function neededStretch(clip: Clip): Stretch {
-  return isStretched(clip) && !clip.loop ? stretchedNeed(clip) : playedStretch(clip);
+  const played = playedStretch(clip);
+  if (!isStretched(clip)) return played;
+  const looked = stretchedNeed(clip);
+  return { from: Math.min(played.from, looked.from), to: clip.loop ? played.to : looked.to };
 }
 
 /** The stretch of its recording that a clip plays, with what lies beside it. */

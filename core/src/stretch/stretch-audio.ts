@@ -24,14 +24,16 @@ export interface StretchOptions {
   readonly pitched?: Ratio;
 }
 
+/** Frames at 48 kHz. */
 const tonesSize: Frames = 4096;
 const hitsSize: Frames = 2048;
 const usualGrain: Readonly<Record<'texture' | 'vast', Seconds>> = { texture: 0.08, vast: 0.3 };
 
 function frameSize({ method, grain, pitched = 1 }: Pick<StretchOptions, 'method' | 'grain' | 'pitched'>, sampleRate: Hertz): Frames {
-  const shorter = pitched <= 0.5 ? 2 : 1;
-  if (method === 'hits') return hitsSize / shorter;
-  if (method === 'tones') return tonesSize / shorter;
+  // As long in seconds at any rate, as far as powers of two go.
+  const scale = Math.max(0.25, 2 ** Math.round(Math.log2(sampleRate / 48_000))) / (pitched <= 0.5 ? 2 : 1);
+  if (method === 'hits') return hitsSize * scale;
+  if (method === 'tones') return tonesSize * scale;
   const frames = (grain ?? usualGrain[method]) * sampleRate;
   return method === 'texture' ? 2 * Math.max(16, Math.round(frames / 2)) : 2 ** Math.min(17, Math.max(9, Math.round(Math.log2(frames))));
 }

@@ -8,7 +8,7 @@ import type { Paced } from './clip-pace';
 export type StretchedClip = Paced & Pick<Clip, 'loop' | 'grain'>;
 
 /** Content is stretched in parts that begin and end on multiples of this, so that pieces of one clip are parts of one stretch. */
-const partLength: Seconds = 10;
+const partLength: Seconds = 5;
 /** How far a part reaches beyond what a clip shows of it at least. */
 const leastBeyond: Seconds = 0.5;
 /** A part that would last longer than this is stretched by itself, no more of it than is shown. */
