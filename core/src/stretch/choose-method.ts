@@ -20,23 +20,24 @@ export const edge: Seconds = 0.02;
 const size: Frames = 4096;
 const hop: Frames = size / 4;
 /** At most so many moments are looked at. */
-const mostMoments = 120;
+const mostMoments = 60;
 /** Cosine of the angle by which the advance of a partial's phase may change over a hop. */
 const leastAgreement = 0.99;
 /** From this part of the energy on a sound is a tone. */
 const leastTonal: Unit = 0.55;
 /** With less than this part in partials, what strikes is kept before what sounds. */
-const struck: Unit = 0.93;
+const mostlyTone: Unit = 0.93;
 
 /**
  * Chooses how to stretch a sound: *hits* where it has attacks and is not nearly all tone, *tones* where most of its energy lies in partials, *texture* otherwise.
  * Partials are told by their phase, which advances evenly over two hops (cf. the phase deviation of Bello et al. 2004).
+ * @param struck its attacks, where they are known already
  */
-export function chooseMethod(audio: Audio): MethodChoice {
+export function chooseMethod(audio: Audio, struck: readonly Frames[] = findAttacks(audio)): MethodChoice {
   const tonal = tonalShare(audio);
   const seconds = Math.max(0.1, frameCount(audio) / audio.sampleRate);
-  const attacks = findAttacks(audio).filter((attack) => attack > edge * audio.sampleRate || diesAway(audio)).length / seconds;
-  const method = attacks > 0 && tonal < struck ? 'hits' : tonal >= leastTonal ? 'tones' : 'texture';
+  const attacks = struck.filter((attack) => attack > edge * audio.sampleRate || diesAway(audio)).length / seconds;
+  const method = attacks > 0 && tonal < mostlyTone ? 'hits' : tonal >= leastTonal ? 'tones' : 'texture';
   return { method, attacks, tonal };
 }
 

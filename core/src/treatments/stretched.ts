@@ -94,13 +94,16 @@ function planOf(
 
   const moving = optionsFor(timed, sampleRate);
   const { audio: content, lead } = atSpeed(audio, part, beyondStretched(part));
-  const { method, choice } = methodOf(content, part);
+  // Partials and grains look for no attacks.
+  const withoutAttacks = part.stretch <= mostByOtherMethods && (part.method === 'tones' || part.method === 'texture');
+  const attacks = withoutAttacks ? [] : findAttacks(content);
+  const { method, choice } = methodOf(content, part, attacks);
   const fundamental = moving.formant && mainPitch(trackPitch(content, { hop: 0.1 })).frequency;
   const options: RetuneOptions = {
     ...moving,
     method,
     ...(choice && { noisy: choice.tonal < mostlyNoise }),
-    ...((method === 'hits' || method === 'vast') && { attacks: findAttacks(content) }),
+    ...((method === 'hits' || method === 'vast') && { attacks }),
     ...(fundamental !== undefined && { fundamental }),
   };
   return { content, map: mapOf(timed, part, lead, sampleRate), frames, options };
@@ -110,9 +113,10 @@ function planOf(
 function methodOf(
   content: Audio,
   { method, stretch }: Treatment,
+  attacks: readonly Frames[],
 ): { readonly method: RetuneOptions['method']; readonly choice: MethodChoice | undefined } {
   if (method === 'vast' || stretch > mostByOtherMethods) return { method: 'vast', choice: undefined };
-  const choice = method === 'auto' || method === 'hits' ? chooseMethod(content) : undefined;
+  const choice = method === 'auto' || method === 'hits' ? chooseMethod(content, attacks) : undefined;
   return { method: method === 'auto' ? choice!.method : method, choice };
 }
 
