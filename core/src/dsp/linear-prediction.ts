@@ -31,6 +31,9 @@ export function predictionOf(samples: Float32Array, order: number): Float64Array
   return weights;
 }
 
+/** What has died away so far (-180 dB) is silence. */
+const inaudible = 1e-9;
+
 /**
  * Writes what would have followed `samples[0 … end)` into `samples[end … end + frames)`, as its last `learned` samples predict it (Kauppinen & Roth
  * 2002); it dies away where it goes on for long.
@@ -41,6 +44,7 @@ export function extrapolate(samples: Float32Array, end: Frames, frames: Frames, 
   for (let n = end; n < end + frames; n++) {
     let sum = 0;
     for (let k = 0; k < weights.length; k++) sum += weights[k]! * samples[n - 1 - k]!;
-    samples[n] = sum;
+    // Processors compute with denormal numbers slowly.
+    samples[n] = Math.abs(sum) > inaudible ? sum : 0;
   }
 }

@@ -11,8 +11,8 @@ const shortestFrame: Frames = 512;
 /** From this stretch on, noise whose phases are kept would sound like tones. */
 const muchLonger = 1.7;
 /** What is learned from in front of an attack, and from how many samples each of what follows is predicted. */
-const learned: Frames = 2048;
-const order = 64;
+const learned: Frames = 1024;
+const order = 48;
 
 interface Span {
   readonly from: Frames;
@@ -132,7 +132,8 @@ function readPiece(
     const end = Math.round(to) - first;
     if (end < input.length) {
       // Nothing is learned from silence before the recording begins, nor more than what a frame can see is foretold.
-      extrapolate(input, end, Math.min(input.length - end, reach), learned, order);
+      const seen = Math.ceil(size * Math.max(1.25, 2 * (map.inputAt(heard.to + 1) - map.inputAt(heard.to))));
+      extrapolate(input, end, Math.min(input.length - end, reach, seen), learned, order);
       input.fill(0, Math.min(input.length, end + reach));
     }
     return input;
