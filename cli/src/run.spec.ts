@@ -201,8 +201,13 @@ describe('choir treat', () => {
   it('prints what the stretch has done as JSON', async () => {
     const strain = JSON.parse((await treated('--stretch', '2', '--method', 'tones', '--strain')).out);
     expect(strain).toMatchObject({ amount: 0, reason: null, moments: [] });
-    const worn = JSON.parse((await treated('--stretch', '2', '--method', 'tones', '--wear', '1', '--strain')).out);
-    expect(worn.amount).toBeGreaterThanOrEqual(0);
+    const clicks = new Float32Array(96_000);
+    for (const at of [20_000, 60_000]) clicks[at] = 0.8;
+    const file = put('clicks.wav', { sampleRate: 48_000, channels: [clicks] });
+    const { out } = await choir('treat', file, '--out', inFolder('worn.wav'), '--stretch', '2', '--method', 'tones', '--strain');
+    const smeared = JSON.parse(out);
+    expect(smeared).toMatchObject({ reason: 'smeared attacks', amount: 1, lost: null });
+    expect(smeared.moments.map(({ time }: { time: number }) => Math.round(10 * time))).toEqual(expect.arrayContaining([8, 25]));
   });
 
   it.each([

@@ -1,5 +1,5 @@
 import type { Clip, Sound } from '@tangled-choir/core';
-import { isUntreated, treatmentKey, treatmentOf } from '@tangled-choir/core';
+import { clipDuration, isUntreated, treatmentKey, treatmentOf } from '@tangled-choir/core';
 import type { JobOptions, WorkerPool } from './pool';
 import type { AudioByIdentity } from './render-jobs';
 import type { SharedAudio } from './shared-audio';
@@ -29,6 +29,9 @@ export function wantedTreatments(
   return [...wanted.values()];
 }
 
+/** Whoever works at a clip of so many seconds sees that it is worked on, and can stop it. */
+const longEnoughToTell = 60;
+
 /** Makes treated clips as jobs, so that everything that renders with them shares them. */
 export async function makeTreatments(
   pool: Pick<WorkerPool, 'run'>,
@@ -37,7 +40,8 @@ export async function makeTreatments(
 ): Promise<Map<string, SharedAudio>> {
   const made = await Promise.all(
     wanted.map(async ({ key, clip, audio }): Promise<[string, SharedAudio]> => {
-      return [key, await pool.run('treat', { audio, treatment: treatmentOf(clip) }, 'Treating a clip', { quiet: true, ...options })];
+      const quiet = clipDuration(clip) < longEnoughToTell;
+      return [key, await pool.run('treat', { audio, treatment: treatmentOf(clip) }, 'Treating a clip', { quiet, ...options })];
     }),
   );
   return new Map(made);

@@ -159,7 +159,7 @@ export class PhaseVocoder {
       const here = power[k]!;
       if (here > first && here > second && here > 0 && !rises(power, k, here)) {
         if (peak >= 0) {
-          this.lock(start, lowest, peak, turnRe, turnIm);
+          this.lock(start, lowest, peak, power, turnRe, turnIm);
           start = lowest;
         }
         peak = k;
@@ -172,13 +172,13 @@ export class PhaseVocoder {
       second = first;
       first = here;
     }
-    this.lock(start, bins, Math.max(0, peak), turnRe, turnIm);
+    this.lock(start, bins, Math.max(0, peak), power, turnRe, turnIm);
   }
 
-  private lock(from: number, to: number, peak: number, turnRe: Float32Array, turnIm: Float32Array): void {
+  private lock(from: number, to: number, peak: number, power: Float32Array, turnRe: Float32Array, turnIm: Float32Array): void {
     const { loose } = this;
     if (this.random && this.scatters && !this.isPartial(peak)) {
-      scatter(from, to, this.random, this.spectra.power, turnRe, turnIm);
+      scatter(from, to, this.random, power, turnRe, turnIm);
       return;
     }
     const first = peak > 0 ? peak - 1 : 0;

@@ -1,13 +1,15 @@
 import type { Decibels, Ratio, Seconds, Semitones } from '../../units';
+import { stretchParameter } from '../address';
 import type { Clip, Layer, Project, Sound } from '../schema';
 import { clipDuration, sourceToAxis } from '../time/clip-times';
 import type { ClipsArguments } from './clip-edits';
 import { assertRoom, clipsLabel, cloneClip, fitFades, newClip } from './clip-edits';
 import { checkRoom } from './chain-edits';
-import { clipOf, defineEdit, EditError, layerOf, soundOf, takeId } from './edit';
+import { clipOf, defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
 import { checkLayers } from './layer-edits';
 import type { NewSource } from './source-edits';
 import { addSources } from './source-edits';
+import { assertHolds } from './stretch-edits';
 
 /** Octaves above or below what is stacked, and how loud they are beside it. */
 export interface StackedOctave {
@@ -78,7 +80,10 @@ export const echoDown = defineEdit<ClipsArguments & { echo: EchoSettings }>({
         copy.start = clip.start + n * interval;
         copy.gain = Math.max(-96, Math.min(36, clip.gain + n * levelStep));
         copy.pitch = Math.max(-36, Math.min(36, clip.pitch + n * pitchStep));
-        copy.stretch = Math.max(0.25, Math.min(4, clip.stretch * lengthStep ** n));
+        const longer = lengthStep ** n;
+        copy.stretch = Math.max(stretchParameter.min, Math.min(stretchParameter.max, clip.stretch * longer));
+        for (const pin of copy.pins ?? []) pin.time *= longer;
+        assertHolds(copy, sourceOf(draft, clip.source).name);
         fitFades(copy);
         layer.clips.push(copy);
       }

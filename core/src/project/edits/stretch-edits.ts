@@ -2,6 +2,7 @@ import type { Seconds } from '../../units';
 import { attackParameter, formantParameter, grainParameter, pitchParameter, stretchParameter, wearParameter } from '../address';
 import type { Clip, ClipCurve, CurvePoint, Pin } from '../schema';
 import { clipCurves } from '../schema';
+import { isStretched } from '../time/clip-pace';
 import { clipDuration } from '../time/clip-times';
 import type { ClipsArguments } from './clip-edits';
 import { clipsLabel, fitFades, unlockedClip } from './clip-edits';
@@ -106,9 +107,10 @@ function fitStretch(clip: Clip, duration: Seconds, name: string): void {
   fitFades(clip);
 }
 
-function assertHolds(clip: Clip, name: string): void {
+/** Throws EditError when a clip would be held in memory that is too long for it. */
+export function assertHolds(clip: Clip, name: string): void {
   const duration = clipDuration(clip);
-  if (duration > longestStretched && clip.stretch > 1)
+  if (duration > longestStretched && isStretched(clip))
     throw new EditError(`“${name}” would last ${(duration / 60).toFixed(0)} minutes; a stretched clip can last 60.`);
 }
 

@@ -47,7 +47,10 @@ export class StretchJudging {
     const value = known().get(key);
     if (value === undefined && !this.running.has(key)) {
       this.running.add(key);
-      const keep = (one: T): void => known.update((before) => new Map([...[...before].slice(1 - mostKnown), [key, one]]));
+      const keep = (one: T): void => {
+        known.update((before) => new Map([...[...before].slice(1 - mostKnown), [key, one]]));
+        this.running.delete(key);
+      };
       // Without audio, or without its project, there is nothing to judge; who plays it is told. It is not tried again.
       find().then(keep, () => undefined);
     }
