@@ -1,10 +1,11 @@
+import AxeBuilder from '@axe-core/playwright';
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { readWav } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { levelAt, toneLevel } from '../measure';
 import { tap, wavFile } from '../recordings';
-import { deliveredOriginal, download, menuClosed, newProject, openView, place, riseIn, undoAndRedo, undoName } from '../steps';
+import { deliveredOriginal, download, menuClosed, newProject, openDemo, openView, place, riseIn, undoAndRedo, undoName } from '../steps';
 
 const rate = 48_000;
 const strikes = [0.25, 0.75, 1.25];
@@ -96,7 +97,7 @@ test('two pins put two strikes onto two marks; what lies before the first stays'
   await setMarks(page, [1.1, 2.3]);
   await clip.click();
   await page.keyboard.press('Shift+P');
-  const pins = clip.locator('.pin');
+  const pins = page.locator('.pin');
   await expect(pins).toHaveCount(3);
   await page.keyboard.press('0');
   for (const [pin, flag] of [
@@ -128,6 +129,21 @@ test('two pins put two strikes onto two marks; what lies before the first stays'
   await expect(pins.nth(1)).toHaveAttribute('aria-valuetext', '1.110 s');
   await page.keyboard.press('Delete');
   await expect(pins).toHaveCount(2);
+});
+
+test('the demo’s bed, with pins and strain, has no accessibility faults', async ({ page }) => {
+  await openDemo(page);
+  await page.getByLabel('Choose a sound').click();
+  await page.getByRole('menuitem', { name: 'Aurora bed' }).click();
+  await page
+    .getByRole('region', { name: 'Layer Pebbles in time' })
+    .locator('tc-clip')
+    .click({ position: { x: 60, y: 20 } });
+  await expect(page.locator('.pin')).toHaveCount(3);
+  await expect(page.locator('tc-clip .badge.strain').first()).toBeVisible();
+  const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).analyze();
+  const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+  expect(grave.map(({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`)).toEqual([]);
 });
 
 test('pitch moves without length, its formants kept or not; the interval may be typed in many ways', async ({ page }) => {

@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
-import type { Clip, Fade, Layer, Pin, Source, Stretch } from '@tangled-choir/core';
+import type { Clip, Fade, Layer, Source, Stretch } from '@tangled-choir/core';
 import { clipCurves, clipDuration, contentAtTime, contentPlace, decibelsToGain, fadeGain, syncTime } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
 import { drawnPart, samePart, stretchOfPart } from '../editors/drawn-part';
 import { signed } from '../../ui/quantity';
-import { movedPin, pinnedSpans } from './pins';
+import { pinnedSpans } from './pins';
 import { describeStrain, isStrained, strainStrip } from '../stretch/strain-words';
 import { StretchJudging } from '../../state/stretch-judging';
 import { roleColour } from '../../ui/roles';
@@ -58,8 +58,6 @@ export class ClipBox {
   readonly view = input.required<Stretch>();
   readonly dragged = output<ClipDrag>();
   readonly picked = output();
-  /** The pins as they are to be. */
-  readonly repinned = output<{ readonly pins: readonly Pin[]; readonly gesture?: string }>();
   private readonly library = inject(AudioLibrary);
   private readonly judging = inject(StretchJudging);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
@@ -99,10 +97,7 @@ export class ClipBox {
     const into = syncTime(clip) - clip.start;
     return clip.sync && into >= 0 && into <= this.duration() ? into * this.pixelsPerSecond() : undefined;
   });
-  /** Posts on the upper edge, and how far the content between them is stretched. */
-  protected readonly pins = computed(() =>
-    (this.clip().pins ?? []).map(({ time }, index) => ({ index, left: time * this.pixelsPerSecond(), time: this.clip().start + time })),
-  );
+  /** How far the content between pins is stretched. */
   protected readonly spans = computed(() => pinnedSpans(this.clip(), this.duration()));
   private readonly judged = computed(() => this.judging.strainOf(this.clip()));
   /** Where along the clip strain is heard, in shares of its width. */
@@ -135,29 +130,6 @@ export class ClipBox {
         this.clip().locked ? ', locked' : ''
       }`,
   );
-
-  protected beginPin(pin: number, event: PointerEvent): void {
-    if (event.button !== 0) return;
-    event.stopPropagation();
-    this.dragged.emit({ kind: 'pin', event, pin });
-  }
-
-  protected keyOnPin(index: number, event: KeyboardEvent): void {
-    const pins = this.clip().pins ?? [];
-    const step = event.shiftKey ? 0.001 : 0.01;
-    const by = event.key === 'ArrowLeft' ? -step : event.key === 'ArrowRight' ? step : 0;
-    if (event.key === 'Delete' || event.key === 'Backspace') this.repinned.emit({ pins: pins.filter((_, i) => i !== index) });
-    else if (by !== 0)
-      this.repinned.emit({ pins: movedPin(pins, index, pins[index]!.time + by), gesture: `pin-${this.clip().id}-${index}` });
-    else return;
-    event.preventDefault();
-    event.stopPropagation();
-  }
-
-  protected removePin(index: number, event: Event): void {
-    event.stopPropagation();
-    this.repinned.emit({ pins: (this.clip().pins ?? []).filter((_, i) => i !== index) });
-  }
 
   protected begin(kind: ClipDragKind, event: PointerEvent): void {
     if (event.button !== 0) return;

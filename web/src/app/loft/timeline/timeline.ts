@@ -33,6 +33,7 @@ import { BusMenu } from '../channels/bus-menu';
 import { ChannelLabel } from '../channels/channel-label';
 import type { ClipDrag } from './clip-box';
 import { ClipBox } from './clip-box';
+import { ClipPins } from './clip-pins';
 import { ClipDragging } from './clip-drag';
 import { GuideRow } from '../guide/guide-row';
 import { LaneEdge } from './lane-edge';
@@ -64,6 +65,7 @@ const lassoStart = 4;
     BusMenu,
     ChannelLabel,
     ClipBox,
+    ClipPins,
     GuideRow,
     LaneEdge,
     LayerMenu,
