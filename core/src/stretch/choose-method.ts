@@ -25,6 +25,8 @@ const mostMoments = 60;
 const leastAgreement = 0.99;
 /** From this part of the energy on a sound is a tone. */
 const leastTonal: Unit = 0.55;
+/** Fewer attacks a second are chance in a long sound. */
+const leastAttacks = 0.05;
 /** With less than this part in partials, what strikes is kept before what sounds. */
 const mostlyTone: Unit = 0.93;
 
@@ -37,7 +39,7 @@ export function chooseMethod(audio: Audio, struck: readonly Frames[] = findAttac
   const tonal = tonalShare(audio);
   const seconds = Math.max(0.1, frameCount(audio) / audio.sampleRate);
   const attacks = struck.filter((attack) => attack > edge * audio.sampleRate || diesAway(audio)).length / seconds;
-  const method = attacks > 0 && tonal < mostlyTone ? 'hits' : tonal >= leastTonal ? 'tones' : 'texture';
+  const method = attacks >= leastAttacks && tonal < mostlyTone ? 'hits' : tonal >= leastTonal ? 'tones' : 'texture';
   return { method, attacks, tonal };
 }
 
