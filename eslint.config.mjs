@@ -6,7 +6,20 @@ const views = ['gather', 'loft', 'kin', 'hand-off', 'projects'];
 
 /** All rooms of core but those that a room may look into: arrows point inwards only. */
 const rooms = [
-  ...['dsp', 'audio', 'picture', 'project', 'automation', 'movers', 'effects', 'treatments', 'analysis', 'stretch', 'loop-doctor'],
+  ...[
+    'tuning',
+    'dsp',
+    'audio',
+    'picture',
+    'project',
+    'automation',
+    'movers',
+    'effects',
+    'treatments',
+    'analysis',
+    'stretch',
+    'loop-doctor',
+  ],
   ...['formats', 'import', 'render', 'judging', 'kin', 'print', 'hand-off', 'testing'],
 ];
 const outside = (...inner) =>
@@ -58,16 +71,17 @@ export default tseslint.config(
   },
   border(['core/src/**/*.ts'], [noInterface]),
   ...[
+    ['tuning', [...outside('units'), 'zod']],
     ['dsp', [...outside('units'), 'zod']],
     ['audio', [...outside('units', 'cancelled', 'dsp'), 'zod']],
     ['picture', outside('units', 'audio', 'dsp')],
-    ['project', outside('units', 'audio', 'dsp')],
+    ['project', outside('units', 'tuning', 'audio', 'dsp')],
     ['automation', outside('units', 'dsp', 'project')],
     ['movers', outside('units', 'dsp', 'project', 'automation')],
-    ['effects', outside('units', 'audio', 'dsp', 'project')],
-    ['treatments', outside('units', 'audio', 'dsp', 'project', 'analysis', 'stretch')],
+    ['effects', outside('units', 'tuning', 'audio', 'dsp', 'analysis', 'stretch', 'project')],
+    ['treatments', outside('units', 'tuning', 'audio', 'dsp', 'project', 'analysis', 'stretch')],
     ['stretch', [...outside('units', 'audio', 'dsp', 'analysis'), 'zod']],
-    ['analysis', outside('units', 'cancelled', 'audio', 'dsp')],
+    ['analysis', outside('units', 'cancelled', 'tuning', 'audio', 'dsp')],
     ['loop-doctor', outside('units', 'cancelled', 'audio', 'dsp', 'analysis')],
     ['formats', outside('units', 'cancelled', 'audio', 'dsp', 'project')],
     ['import', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'formats', 'loop-doctor')],

@@ -1,5 +1,6 @@
 /** Everything that the application, the server, the command line and the demo may use of core. */
 export * from './units';
+export * from './tuning';
 
 export type { Audio } from './audio/audio';
 export { frameCount, silence, toStereo } from './audio/audio';
@@ -166,15 +167,21 @@ export { bypassed, EvenCompare } from './judging/even-compare';
 export type { StepTap } from './render/chain/step-processor';
 export { chainLatency, stepLatency } from './render/chain/chain-measures';
 export { mainPitch, trackPitch } from './analysis/pitch';
+export type { HeardPitch, PitchTrack } from './analysis/pitch-track';
+export { pitchAt, trackPart } from './analysis/pitch-track';
 export type { MethodChoice, Strain, StrainMoment, StrainReason, StretchMethod, StretchOptions } from './stretch';
 export { chooseMethod, findAttacks, retune, stretchAudio, TimeMap } from './stretch';
 export type { TreatedAudio } from './treatments/treat-clip';
 export { isUntreated, makeTreated, showTreated, treatClip, treatmentKey, TreatmentCache, treatmentWork } from './treatments/treat-clip';
 export type { EchoSettings, StackedOctave } from './project/edits/build-edits';
 export { swellRecipe } from './project/edits/build-edits';
-export type { StretchSettings } from './project/edits/stretch-edits';
+export type { ClipTuning, StretchSettings } from './project/edits/stretch-edits';
 export { methodFor, mostByOtherMethods, strainOf } from './treatments/stretched';
 export { curveReach, longestStretched } from './project/edits/stretch-edits';
+export type { PitchReader } from './treatments/heard-pitch';
+export { clipNote, heardPitchAt } from './treatments/heard-pitch';
+export type { TuneOptions, TuneTarget, Tuning } from './treatments/tune';
+export { tuneClip } from './treatments/tune';
 export type { Treatment } from './treatments/treatment';
 export { treatmentOf } from './treatments/treatment';
 

@@ -7,6 +7,7 @@ import type {
   LoopTracks,
   LoopWishes,
   Overview,
+  PitchTrack,
   RecordingFacts,
   SeamlessLoop,
   SeamReport,
@@ -29,6 +30,7 @@ import {
   readOverview,
   splitAtSilences,
   splitAtTransients,
+  trackPart,
 } from '@tangled-choir/core';
 import { BlobTarget } from './blobs';
 import { defineJob } from './job';
@@ -99,6 +101,14 @@ export const landing = defineJob<{ readonly audio: SharedAudio; readonly from: n
 /** The moments of a part of a recording at which something strikes, in seconds of the recording. */
 export const attacks = defineJob<{ readonly audio: SharedAudio; readonly from: number; readonly to: number }, readonly number[]>({
   run: ({ audio, from, to }) => findAttacks(partOf(audio, from, to)).map((frame) => from + frame / audio.sampleRate),
+});
+
+/** The pitch of a part of a recording, every so many seconds. */
+export const pitchTrack = defineJob<
+  { readonly audio: SharedAudio; readonly from: number; readonly to: number; readonly hop: number },
+  PitchTrack
+>({
+  run: ({ audio, from, to, hop }) => trackPart(audio, from, to, hop),
 });
 
 /** The parts of a recording between silences or from transient to transient. */

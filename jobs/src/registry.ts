@@ -7,7 +7,7 @@ import * as recordingJobs from './recording-jobs';
 import * as renderJobs from './render-jobs';
 
 const { importFile, importDecoded, importTake, unzip } = importJobs;
-const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, soundingParts, cut, findLoops, joinLoop } =
+const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, pitchTrack, soundingParts, cut, findLoops, joinLoop } =
   recordingJobs;
 const { render, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
 const { packArchive, openArchive, zip, hash } = archiveJobs;
@@ -27,6 +27,7 @@ export const jobs = {
   meanSpectrum,
   landing,
   attacks,
+  pitchTrack,
   soundingParts,
   cut,
   findLoops,

@@ -141,6 +141,8 @@ const steps: readonly Step[] = [
     const sources = changeRecipes(parsed.data.sources, withStretch);
     return { data: { ...parsed.data, version: 9, sources, sounds: parsed.data.sounds.map(withStretch) } };
   },
+  // Version 10: a sound can have a key. None had one.
+  (data) => ({ data: { ...object.parse(data), version: 10 } }),
 ];
 
 /** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */

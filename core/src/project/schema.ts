@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { fadeShapes } from '../audio/fade';
 import { layoutIds } from '../audio/layout';
+import { scaleKinds } from '../tuning';
 import { asides, chain, states } from './chain/chain-schema';
 import { gain, hash, id, name, pan, time } from './schema-parts';
 
@@ -9,7 +10,7 @@ import { gain, hash, id, name, pan, time } from './schema-parts';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 9;
+export const documentVersion = 10;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -219,6 +220,9 @@ const clock = z.strictObject({
 /** The tempo grid: beats per minute, beats per bar, and where the first bar begins. */
 const tempo = z.strictObject({ bpm: z.number().min(20).max(400), beats: z.int().min(1).max(32), offset: z.number().min(-60).max(86_400) });
 
+/** The scale that the music around a sound is in; its root in semitones above C. */
+const key = z.strictObject({ root: z.int().min(0).max(11), kind: z.enum(scaleKinds) });
+
 /** A video that the sound is laid to. */
 const picture = z.strictObject({
   /** SHA-256 of the video file. */
@@ -291,6 +295,7 @@ const sound = z.strictObject({
   pulls: z.array(pull).max(5_000, 'has more than 5000 pulls'),
   marks: z.array(mark).max(10_000),
   tempo,
+  key: key.optional(),
   clock,
   picture: picture.optional(),
   guide: guide.optional(),

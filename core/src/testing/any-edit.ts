@@ -11,6 +11,7 @@ import { clipCurves, roles } from '../project/schema';
 import type { NewSource } from '../project/edits';
 import type { Print } from '../project/schema';
 import { sourceFor } from './project';
+import { scaleKinds } from '../tuning';
 import { mono, noise } from './signals';
 
 /** Every edit by the name that the registry has it under: none can be forgotten here. */
@@ -115,6 +116,10 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
             points: pick % 4 ? [time, amount].map((at) => ({ at, value: amount * 12 - pick })) : [],
           }
         : undefined,
+    tuneClips: () =>
+      clip
+        ? { sound: s, to: 'A3', tunings: [{ clip: clip.id, pitch: 80 * amount - 40, points: pick % 2 ? [{ at: time, value: 3 }] : [] }] }
+        : undefined,
     setPins: () => (clip ? { sound: s, clip: clip.id, pins: pick % 3 ? [{ at: time, time: amount }] : [] } : undefined),
     makeRoom: () => (layer ? { sound: s, layer: layer.id, band: { from: 80, to: 80 + amount * 400 + 10 }, gain: -4 } : undefined),
     duckUnder: () => {
@@ -215,6 +220,7 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
       source?.regions[0] ? { source: source.id, region: source.regions[0].id, change: { name: 'Good part', to: amount } } : undefined,
     removeRegions: () => (source ? { source: source.id, regions: source.regions.map(({ id }) => id) } : undefined),
     setSourceOrigin: () => (source ? { source: source.id, origin: { recordist: pick % 2 ? 'A. Halda' : '' } } : undefined),
+    setKey: () => ({ sound: s, ...(pick % 3 && { key: { root: pick % 12, kind: scaleKinds[pick % scaleKinds.length]! } }) }),
     setTempo: () => ({ sound: s, tempo: { bpm: 60 + amount * 100 } }),
     duplicateLayer: () => (layer ? { sound: s, layer: layer.id } : undefined),
     reorderLayer: () => (layer ? { sound: s, layer: layer.id, index: pick % 4 } : undefined),

@@ -12,6 +12,7 @@ import { TimeDisplay } from './loft/timeline/time-display';
 import { DocumentStore } from './state/project/document.store';
 import { FamilyRenders } from './state/family-renders.store';
 import { Freezing } from './state/freezing.store';
+import { PitchTracks } from './state/pitch-tracks.store';
 import { StretchJudging } from './state/stretch-judging';
 import { PartlyHeard } from './state/partly-heard';
 import { Judging } from './state/judging.store';
@@ -52,6 +53,7 @@ export const openProjectProviders: Provider[] = [
   Judging,
   Freezing,
   StretchJudging,
+  PitchTracks,
   PartlyHeard,
   Playback,
   Turning,

@@ -35,7 +35,7 @@ const { saveTemplate, applyTemplate, removeTemplate } = templateEdits;
 const { addClip, moveClips, trimClips, slipClips, fadeClips, reverseClips, fitClips, loopClip, lockClips, groupClips, removeClips } =
   clipEdits;
 const { octaveStack, echoDown, addSwell } = buildEdits;
-const { stretchClips, stretchBetween, setClipCurve, setPins } = stretchEdits;
+const { stretchClips, stretchBetween, tuneClips, setClipCurve, setPins } = stretchEdits;
 const { splitClips, carve, closeGaps } = clipCuts;
 const { copyClips, duplicateClips, pasteClips, repeatClips } = clipCopies;
 const { setSyncPoints, landClips } = clipLanding;
@@ -48,7 +48,7 @@ const { makeRoom, duckUnder, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, rollAgain } = familyEdits;
 const { setGuide, changeGuide } = guideEdits;
-const { addMarks, setMark, removeMark, setTempo, setClock, setPicture, movePicture, removePicture } = markEdits;
+const { addMarks, setMark, removeMark, setTempo, setKey, setClock, setPicture, movePicture, removePicture } = markEdits;
 const { mend } = mendEdits;
 const { replaceRecording } = replaceEdits;
 const { duplicateSound, pasteLayers, pasteSteps } = pasteEdits;
@@ -112,6 +112,7 @@ export const edits = {
   addSwell,
   stretchClips,
   stretchBetween,
+  tuneClips,
   setClipCurve,
   setPins,
   lockClips,
@@ -170,6 +171,7 @@ export const edits = {
   setMark,
   removeMark,
   setTempo,
+  setKey,
   setClock,
   setPicture,
   movePicture,

@@ -1,3 +1,5 @@
+import type { Scale } from '../../tuning';
+import { pitchClasses } from '../../tuning';
 import type { Seconds } from '../../units';
 import type { Clock, FrameRate, Mark, Picture, Project, Tempo } from '../schema';
 import { cleanName, defineEdit, EditError, soundOf, takeId } from './edit';
@@ -47,6 +49,16 @@ export const setTempo = defineEdit<{ sound: string; tempo: Partial<Tempo> }>({
     if (tempo.bpm !== undefined) target.bpm = Math.max(20, Math.min(400, tempo.bpm));
     if (tempo.beats !== undefined) target.beats = Math.max(1, Math.min(32, Math.round(tempo.beats)));
     if (tempo.offset !== undefined) target.offset = Math.max(-60, Math.min(86_400, tempo.offset));
+  },
+});
+
+/** The key that a sound is to fit to; without one it has none. */
+export const setKey = defineEdit<{ sound: string; key?: Scale }>({
+  label: ({ key }) => (key ? `Key ${pitchClasses[key.root]} ${key.kind}` : 'No key'),
+  apply: (draft, { sound, key }) => {
+    const target = soundOf(draft, sound);
+    if (key) target.key = { ...key };
+    else delete target.key;
   },
 });
 

@@ -1,4 +1,4 @@
-import type { Seconds } from '../../units';
+import type { Seconds, Semitones } from '../../units';
 import { attackParameter, formantParameter, grainParameter, pitchParameter, stretchParameter, wearParameter } from '../address';
 import type { Clip, ClipCurve, CurvePoint, Pin } from '../schema';
 import { clipCurves } from '../schema';
@@ -114,23 +114,50 @@ export function assertHolds(clip: Clip, name: string): void {
     throw new EditError(`“${name}” would last ${(duration / 60).toFixed(0)} minutes; a stretched clip can last 60.`);
 }
 
+/** Gives clips the pitch and the pitch curve that tune them, in place of those that they had; `to` names what they are tuned to. */
+export const tuneClips = defineEdit<{ sound: string; to: string; tunings: readonly ClipTuning[] }>({
+  label: ({ sound, to, tunings }, project) => {
+    const clips = tunings.map(({ clip }) => clip);
+    return `${clipsLabel('Tune', project, sound, clips)} to ${to}`;
+  },
+  apply: (draft, { sound, tunings }) => {
+    for (const { clip: id, pitch, points } of tunings) {
+      const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
+      clip.pitch = Math.max(pitchParameter.min, Math.min(pitchParameter.max, pitch));
+      bend(clip, 'pitch', points);
+      assertHolds(clip, source.name);
+    }
+  },
+});
+
+/** A clip, and the pitch and pitch curve that tune it. */
+export interface ClipTuning {
+  readonly clip: string;
+  readonly pitch: Semitones;
+  readonly points: readonly CurvePoint[];
+}
+
 /** Bends the speed, stretch, pitch or formants of a clip along its content; without points it is even again. What is played stays the same. */
 export const setClipCurve = defineEdit<{ sound: string; clip: string; curve: ClipCurve; points: readonly CurvePoint[] }>({
   label: ({ sound, clip, curve }, project) => clipsLabel(`${curveLabels[curve]} of`, project, sound, [clip]),
   apply: (draft, { sound, clip: id, curve, points }) => {
     const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
-    const reach = curveReach[curve];
-    // Of two points at one place the later one counts; both would leave the value there undecided.
-    const places = new Map(points.map(({ at, value }) => [at, Math.max(-reach, Math.min(reach, value))]));
-    const curves = { ...clip.curves };
-    if (places.size === 0) delete curves[curve];
-    else curves[curve] = [...places].sort(([a], [b]) => a - b).map(([at, value]) => ({ at, value }));
-    if (clipCurves.some((each) => curves[each])) clip.curves = curves;
-    else delete clip.curves;
+    bend(clip, curve, points);
     assertHolds(clip, source.name);
     fitFades(clip);
   },
 });
+
+function bend(clip: Clip, curve: ClipCurve, points: readonly CurvePoint[]): void {
+  const reach = curveReach[curve];
+  // Of two points at one place the later one counts; both would leave the value there undecided.
+  const places = new Map(points.map(({ at, value }) => [at, Math.max(-reach, Math.min(reach, value))]));
+  const curves = { ...clip.curves };
+  if (places.size === 0) delete curves[curve];
+  else curves[curve] = [...places].sort(([a], [b]) => a - b).map(([at, value]) => ({ at, value }));
+  if (clipCurves.some((each) => curves[each])) clip.curves = curves;
+  else delete clip.curves;
+}
 
 /** Ties moments of a clip's content to moments after its start; without pins it passes evenly again. Throws EditError where content would have to go back. */
 export const setPins = defineEdit<{ sound: string; clip: string; pins: readonly Pin[] }>({

@@ -1,15 +1,7 @@
 import type { RecordingFacts, Source } from '@tangled-choir/core';
+import { frequencyToNote } from '@tangled-choir/core';
+import { formatPitch } from '../ui/pitch-line';
 import { formatDuration, formatLevel, formatPlace, signed } from '../ui/quantity';
-
-const noteNames = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
-
-/** A frequency as a note with its deviation: “A4 +3 ct”. */
-export function noteName(frequency: number): string {
-  const number = 69 + 12 * Math.log2(frequency / 440);
-  const nearest = Math.round(number);
-  const cents = Math.round((number - nearest) * 100);
-  return `${noteNames[((nearest % 12) + 12) % 12]}${Math.floor(nearest / 12) - 1}${cents === 0 ? '' : ` ${signed(cents, 0)} ct`}`;
-}
 
 function frequencyText(frequency: number): string {
   return frequency >= 1_000 ? `${(frequency / 1_000).toFixed(1)} kHz` : `${frequency.toFixed(0)} Hz`;
@@ -30,9 +22,7 @@ export function sourceFacts(source: Source, facts: RecordingFacts | undefined, s
       ['Brightness', frequencyText(character.brightness)],
       [
         'Pitch',
-        pitch === undefined
-          ? 'none (noisy)'
-          : `${pitch.toFixed(1)} Hz · ${noteName(pitch)} (${Math.round(character.pitchConfidence * 100)} %)`,
+        pitch === undefined ? 'none (noisy)' : `${formatPitch(frequencyToNote(pitch))} (${Math.round(character.pitchConfidence * 100)} %)`,
       ],
       ['Steadiness', `${Math.round(character.stationarity * 100)} %`],
     );

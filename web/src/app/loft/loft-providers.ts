@@ -6,6 +6,7 @@ import { LayerCopies } from './channels/layer-copies';
 import { StepCopies } from './chain/step-copies';
 import { ReferenceOffers } from './editors/reference-offers';
 import { StretchCommands } from './stretch/stretch-commands';
+import { TuningCommands } from './stretch/tuning-commands';
 import { StepValues } from './editors/step-values';
 import { PresetNames } from './presets/preset-names';
 import { ZeroCrossings } from './timeline/zero-crossings';
@@ -20,6 +21,7 @@ export const loftProviders: Provider[] = [
   ReferenceOffers,
   StepValues,
   StretchCommands,
+  TuningCommands,
   PresetNames,
   ZeroCrossings,
 ];

@@ -1,6 +1,7 @@
 import type { Signal } from '@angular/core';
 import { InjectionToken, signal } from '@angular/core';
 import type { NumberParameter } from '@tangled-choir/core';
+import { noteToFrequency, readNote } from '@tangled-choir/core';
 import type { ShownScale } from './quantity';
 import { isPan, scaleOf } from './quantity';
 
@@ -107,16 +108,10 @@ function frequency(clean: string): number | undefined {
 }
 
 const inverse = (length: number | undefined): number | undefined => (length === undefined ? undefined : 1 / length);
-const semitonesOf: Readonly<Record<string, number>> = { c: 0, d: 2, e: 4, f: 5, g: 7, a: 9, b: 11 };
-
 /** `A4`, `c#3`, `eb2 +20ct` in Hz, at 440 Hz for A4. */
 function pitch(clean: string): number | undefined {
-  const match = /^([a-g])([#♯b♭]?)(-?\d)(?:\s*([+-]\s*\d+)\s*(?:ct|cents))?$/.exec(clean);
-  if (!match) return undefined;
-  const [, letter, accidental, octave, cents = '0'] = match;
-  const semitone = semitonesOf[letter!]! + (accidental === '' ? 0 : /[#♯]/.test(accidental!) ? 1 : -1);
-  const key = 12 * (Number(octave) + 1) + semitone + Number(cents.replace(/\s/g, '')) / 100;
-  return 440 * 2 ** ((key - 69) / 12);
+  const note = readNote(clean);
+  return note === undefined ? undefined : noteToFrequency(note);
 }
 
 /** `1/8`, `1/8t` (triplet), `1/8.` (dotted) in seconds: a whole note has four beats. */

@@ -18,6 +18,8 @@ export interface SettingsRequest {
   /** Word on the button. */
   readonly action: string;
   readonly parameters: ParameterSet;
+  /** Which of them are asked for with these values; all of them without it. */
+  readonly asks?: (values: SettingValues) => ReadonlySet<string>;
   /** Also asks for a name, with this one to begin with; it comes back as the value `name`. */
   readonly name?: string;
   readonly values?: SettingValues;
@@ -91,13 +93,16 @@ export class SettingsDialog {
   protected readonly request = inject<SettingsRequest>(MAT_DIALOG_DATA);
   private readonly reference = inject<MatDialogRef<SettingsDialog, SettingValues>>(MatDialogRef);
   private readonly values = signal<SettingValues>(resolveValues(this.request.parameters, this.request.values ?? {}));
+  private readonly asked = computed(() => this.request.asks?.(this.values()));
   protected readonly rows = computed((): ParameterRow[] =>
-    Object.entries(this.request.parameters).map(([key, parameter]) => ({
-      key,
-      label: parameter.label,
-      parameter,
-      value: this.values()[key] ?? parameter.default,
-    })),
+    Object.entries(this.request.parameters)
+      .filter(([key]) => this.asked()?.has(key) ?? true)
+      .map(([key, parameter]) => ({
+        key,
+        label: parameter.label,
+        parameter,
+        value: this.values()[key] ?? parameter.default,
+      })),
   );
   protected readonly preview = computed(() => this.request.preview?.(this.values()));
 

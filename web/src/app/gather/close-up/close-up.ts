@@ -15,13 +15,15 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Region, Source, Stretch } from '@tangled-choir/core';
-import { isSomewhere, seconds } from '@tangled-choir/core';
+import { isSomewhere, noteToFrequency, seconds, spectrogramRange } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
 import { isTyping } from '../../ui/typing';
+import { PitchTracks } from '../../state/pitch-tracks.store';
 import { DocumentStore } from '../../state/project/document.store';
 import { followPointer } from '../../ui/follow-pointer';
 import { FrequencyAxis } from '../../ui/frequency-axis';
 import { NameField } from '../../ui/name-field';
+import { formatPitch, heldTones, pitchStrokes, strokePath } from '../../ui/pitch-line';
 import { formatDuration } from '../../ui/quantity';
 import { roleColour } from '../../ui/roles';
 import { newGesture, ValueField } from '../../ui/value-field';
@@ -63,6 +65,7 @@ export class CloseUp {
   ] as const;
   private readonly document = inject(DocumentStore);
   private readonly library = inject(AudioLibrary);
+  protected readonly pitches = inject(PitchTracks);
   private readonly tiles = inject(SpectrogramTiles);
   private readonly field = viewChild.required<ElementRef<HTMLElement>>('field');
   private readonly strip = viewChild.required<ElementRef<HTMLElement>>('strip');
@@ -113,6 +116,31 @@ export class CloseUp {
     ...seconds({ label: 'Edge', min: 0, max: this.total(), default: 0 }),
     scale: 'linear' as const,
   }));
+
+  /** The pitch, where its frequency lies in the spectrogram. */
+  protected readonly pitch = computed(() => {
+    const { width, height } = this.size();
+    if (!this.pitches.shown() || width === 0) return undefined;
+    const read = this.pitches.readerOf(this.source());
+    const { from, to } = this.shown();
+    const strokes = pitchStrokes(
+      (x) => read(from + (x / width) * (to - from)),
+      0,
+      Math.min(width, ((this.total() - from) / (to - from)) * width),
+    );
+    const y = (note: number): number => height * (1 - frequencyShare(noteToFrequency(note)));
+    const paths = strokes.map((stroke) => ({ path: strokePath(stroke, y), confidence: stroke.confidence }));
+    const tones = heldTones(strokes).map((tone) => ({ ...tone, bottom: height - y(tone.note) + 4 }));
+    return { height, box: `0 0 ${width} ${height}`, paths, tones };
+  });
+  private readonly pointer = signal<number | undefined>(undefined);
+  /** The pitch under the pointer. */
+  protected readonly heard = computed(() => {
+    const time = this.pointer();
+    const heard = time === undefined || !this.pitches.shown() ? undefined : this.pitches.readerOf(this.source())(time);
+    if (!heard) return '';
+    return heard.note === undefined ? 'no pitch' : `${formatPitch(heard.note)} · ${Math.round(heard.confidence * 100)} % sure`;
+  });
 
   constructor() {
     effect(() => {
@@ -211,6 +239,10 @@ export class CloseUp {
     );
   }
 
+  protected point(event: PointerEvent | undefined): void {
+    this.pointer.set(event && this.timeAt(event.clientX));
+  }
+
   protected zoomToRegion(event: MouseEvent): void {
     const time = this.timeAt(event.clientX);
     const region = this.source().regions.find(({ from, to }) => from <= time && to >= time);
@@ -256,7 +288,8 @@ export class CloseUp {
     if (isTyping(event) || event.ctrlKey || event.altKey || event.metaKey) return;
     const playhead = this.playhead();
     const region = this.chosen();
-    if (event.key === '+' || event.key === '=') this.zoom(zoomStep);
+    if (event.key === 'i') this.pitches.shown.update((shown) => !shown);
+    else if (event.key === '+' || event.key === '=') this.zoom(zoomStep);
     else if (event.key === '-') this.zoom(1 / zoomStep);
     else if (event.key === '0') this.showAll();
     else if (event.key === '[' && region && playhead !== undefined) this.regions.change(this.source(), region, { from: playhead });
@@ -300,4 +333,10 @@ export class CloseUp {
     const x = (frame: number): number => ((frame - frames.from) / (frames.to - frames.from)) * canvas.width;
     for (const tile of shown) context.drawImage(tile.picture, x(tile.from), 0, x(tile.to) - x(tile.from), canvas.height);
   }
+}
+
+/** Where a frequency lies in a spectrogram, from its lower edge. */
+function frequencyShare(frequency: number): number {
+  const { low, high } = spectrogramRange;
+  return Math.log(frequency / low) / Math.log(high / low);
 }

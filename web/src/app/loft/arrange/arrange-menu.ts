@@ -5,6 +5,7 @@ import { WorkbenchStore } from '../../state/workbench.store';
 import type { MenuPlace } from '../../ui/menu-anchor';
 import { MenuAnchor } from '../../ui/menu-anchor';
 import { StretchCommands } from '../stretch/stretch-commands';
+import { TuningCommands } from '../stretch/tuning-commands';
 import { ArrangeCommands } from './arrange-commands';
 
 /** What can be done to the chosen clips, as a menu at the pointer. */
@@ -28,6 +29,7 @@ export class ArrangeMenu {
   protected readonly grouped = computed(() => this.workbench.selectedClips().some(({ clip }) => clip.group !== undefined));
   protected readonly locked = computed(() => this.workbench.selectedClips().every(({ clip }) => clip.locked));
   protected readonly stretching = inject(StretchCommands);
+  protected readonly tuning = inject(TuningCommands);
   protected readonly pinned = computed(() => this.workbench.selectedClips().some(({ clip }) => clip.pins));
   protected readonly looped = computed(() => this.workbench.selectedClip()?.clip.loop !== undefined);
 

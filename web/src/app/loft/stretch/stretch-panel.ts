@@ -4,24 +4,29 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Clip, NumberParameter, StretchSettings } from '@tangled-choir/core';
 import {
   attackParameter,
+  beatsBetween,
   clipDuration,
   formantParameter,
   grainParameter,
   longestStretched,
   methodChoices,
   mostByOtherMethods,
+  noteToFrequency,
   pitchParameter,
   speedParameter,
   stretchParameter,
   wearParameter,
 } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
+import { PitchTracks } from '../../state/pitch-tracks.store';
 import { StretchJudging } from '../../state/stretch-judging';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { ValueChange } from '../../ui/value-field';
 import { ValueField } from '../../ui/value-field';
+import { formatPitch } from '../../ui/pitch-line';
 import { describeStrain, isStrained, remedyFor } from './strain-words';
 import { stretchPicture } from './stretch-picture';
+import { TuningCommands } from './tuning-commands';
 
 const methodHints: Readonly<Record<Clip['method'], string>> = {
   auto: 'What suits the content by measurement',
@@ -46,6 +51,8 @@ export class StretchPanel {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
   private readonly judging = inject(StretchJudging);
+  private readonly tracks = inject(PitchTracks);
+  protected readonly tuning = inject(TuningCommands);
 
   protected readonly speedParameter = speedParameter;
   protected readonly stretchParameter = stretchParameter;
@@ -81,6 +88,22 @@ export class StretchPanel {
     if (!choice) return '';
     const attacks = choice.attacks === 0 ? 'no attacks' : `${choice.attacks.toFixed(1)} attacks a second`;
     return `Auto: ${choice.method} (${attacks}, ${Math.round(choice.tonal * 100)} % tone)`;
+  });
+
+  /** The pitch that is heard, and how fast it beats against the other chosen clip. */
+  protected readonly heard = computed(() => {
+    const note = this.tracks.noteOf(this.clip());
+    if (note === undefined) return this.tracks.isKnown(this.clip()) ? 'no single pitch' : 'listening…';
+    return formatPitch(note);
+  });
+  protected readonly beats = computed(() => {
+    const [one, other, ...more] = this.workbench.selectedClips();
+    if (!one || !other || more.length > 0) return '';
+    const [first, second] = [this.tracks.noteOf(one.clip), this.tracks.noteOf(other.clip)];
+    if (first === undefined || second === undefined) return '';
+    const beating = beatsBetween(noteToFrequency(first), noteToFrequency(second));
+    if (!beating) return 'The two are at no simple interval.';
+    return `The two beat ${beating.rate.toFixed(beating.rate < 1 ? 2 : 1)} times a second at ${beating.interval.join(':')}.`;
   });
 
   /** What the stretch did to the clip, where that is audible, and what would help. */

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import type { Clip, Fade, Layer, Source, Stretch } from '@tangled-choir/core';
 import { clipCurves, clipDuration, contentAtTime, contentPlace, decibelsToGain, fadeGain, syncTime } from '@tangled-choir/core';
@@ -7,9 +7,11 @@ import { drawnPart, samePart, stretchOfPart } from '../editors/drawn-part';
 import { signed } from '../../ui/quantity';
 import { pinnedSpans } from './pins';
 import { describeStrain, isStrained, strainStrip } from '../stretch/strain-words';
+import { PitchTracks } from '../../state/pitch-tracks.store';
 import { StretchJudging } from '../../state/stretch-judging';
 import { roleColour } from '../../ui/roles';
 import { Waveform } from '../../ui/waveform';
+import { ClipPitch } from './clip-pitch';
 
 export type ClipDragKind = 'move' | 'start' | 'end' | 'fade-in' | 'fade-out' | 'pin';
 
@@ -28,7 +30,7 @@ const narrowestFade = 1.5;
 @Component({
   selector: 'tc-clip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, Waveform],
+  imports: [ClipPitch, MatIconModule, Waveform],
   templateUrl: './clip-box.html',
   styleUrl: './clip-box.scss',
   host: {
@@ -45,6 +47,8 @@ const narrowestFade = 1.5;
     '[style.--hue]': 'colour()',
     '(pointerdown)': 'begin("move", $event)',
     '(focus)': 'picked.emit()',
+    '(pointermove)': 'point($event)',
+    '(pointerleave)': 'pointer.set(undefined)',
   },
 })
 export class ClipBox {
@@ -60,6 +64,7 @@ export class ClipBox {
   readonly picked = output();
   private readonly library = inject(AudioLibrary);
   private readonly judging = inject(StretchJudging);
+  protected readonly pitches = inject(PitchTracks);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
 
   protected readonly duration = computed(() => clipDuration(this.clip()));
@@ -130,6 +135,13 @@ export class ClipBox {
         this.clip().locked ? ', locked' : ''
       }`,
   );
+
+  /** Where the pointer is over it while pitch is shown, in pixels from its left edge. */
+  protected readonly pointer = signal<number | undefined>(undefined);
+
+  protected point({ clientX }: PointerEvent): void {
+    if (this.pitches.shown()) this.pointer.set(clientX - this.host.nativeElement.getBoundingClientRect().left);
+  }
 
   protected begin(kind: ClipDragKind, event: PointerEvent): void {
     if (event.button !== 0) return;

@@ -12,9 +12,11 @@ import {
   formatFrame,
   frameRates,
   parseFrame,
+  pitchClasses,
   readMarksCsv,
   readMarksVtt,
   safeFileName,
+  scaleKinds,
   seconds,
   soundEnd,
   tappedTempo,
@@ -23,6 +25,7 @@ import {
 } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
 import { Notices } from '../../state/notices';
+import { PitchTracks } from '../../state/pitch-tracks.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { saveFile } from '../../storage/save-file';
 import type { ValueChange } from '../../ui/value-field';
@@ -45,6 +48,9 @@ export class TimeTools {
   protected readonly workbench = inject(WorkbenchStore);
   private readonly document = inject(DocumentStore);
   private readonly notices = inject(Notices);
+  protected readonly pitches = inject(PitchTracks);
+  protected readonly pitchClasses = pitchClasses;
+  protected readonly scaleKinds = scaleKinds;
   protected readonly modes = timeModes;
   protected readonly divisions = divisionNames;
   protected readonly nudges = nudgeSteps;
@@ -89,6 +95,13 @@ export class TimeTools {
   protected setDivision(text: string): void {
     const division: Division | undefined = divisionNames.find((name) => name === text);
     if (division) this.display.division.set(division);
+  }
+
+  protected setKey(root: string, scale: string): void {
+    const sound = this.sound();
+    const kind = scaleKinds.find((each) => each === scale);
+    const at = pitchClasses.indexOf(root);
+    if (sound && kind) this.document.edit('setKey', { sound: sound.id, ...(at >= 0 && { key: { root: at, kind } }) });
   }
 
   protected setFrameRate(text: string): void {
