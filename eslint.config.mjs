@@ -80,7 +80,7 @@ export default tseslint.config(
     ['movers', outside('units', 'dsp', 'project', 'automation')],
     ['effects', outside('units', 'tuning', 'audio', 'dsp', 'analysis', 'stretch', 'project')],
     ['treatments', outside('units', 'tuning', 'audio', 'dsp', 'project', 'analysis', 'stretch')],
-    ['stretch', [...outside('units', 'audio', 'dsp', 'analysis'), 'zod']],
+    ['stretch', [...outside('units', 'tuning', 'audio', 'dsp', 'analysis'), 'zod']],
     ['analysis', outside('units', 'cancelled', 'tuning', 'audio', 'dsp')],
     ['loop-doctor', outside('units', 'cancelled', 'audio', 'dsp', 'analysis')],
     ['formats', outside('units', 'cancelled', 'audio', 'dsp', 'project')],

@@ -61,6 +61,7 @@ export class YinDetector {
   private readonly shortest: number;
   private readonly fft: RealFft;
   private readonly frame: Float64Array;
+  private readonly whole: Float64Array;
   private readonly re: Float64Array;
   private readonly im: Float64Array;
   private readonly headRe: Float64Array;
@@ -79,6 +80,7 @@ export class YinDetector {
     this.length = this.window + this.longest;
     this.fft = new RealFft(2 ** Math.ceil(Math.log2(this.length + this.window)));
     this.frame = new Float64Array(this.fft.size);
+    this.whole = new Float64Array(this.length);
     this.re = new Float64Array(this.fft.bins);
     this.im = new Float64Array(this.fft.bins);
     this.headRe = new Float64Array(this.fft.bins);
@@ -99,14 +101,14 @@ export class YinDetector {
 
   /** d(τ) = Σ (x[i] − x[i+τ])² over the window, for all lags; returns the energy of the window. */
   private computeDifference(samples: Float32Array, start: number): number {
-    const { frame, fft, window, longest, length, re, im, headRe, headIm, difference, normalised } = this;
+    const { frame, whole, fft, window, longest, length, re, im, headRe, headIm, difference, normalised } = this;
     frame.fill(0);
     for (let i = 0; i < length; i++) frame[i] = samples[start + i] ?? 0;
     let headPower = 0;
     for (let i = 0; i < window; i++) headPower += frame[i]! ** 2;
     let lagPower = headPower;
     fft.forward(frame, re, im);
-    const whole = frame.slice(0, length);
+    for (let i = 0; i < length; i++) whole[i] = frame[i]!;
     frame.fill(0, window);
     fft.forward(frame, headRe, headIm);
     for (let k = 0; k < fft.bins; k++) {

@@ -35,7 +35,10 @@ describe.each(effects.map((effect) => [effect.id, effect] as const))('the channe
     it('are treated alike, whichever they are', () => {
       for (const [, values] of settingsOf(effect)) {
         const [left, right] = run(inputs.slice(0, 2), values);
-        expect(run([inputs[1]!, inputs[0]!], values)).toEqual([right, left]);
+        // Spectra of two channels at once are single precision.
+        run([inputs[1]!, inputs[0]!], values).forEach((output, c) =>
+          output.forEach((sample, i) => expect(Math.abs(sample - (c === 0 ? right! : left!)[i]!)).toBeLessThan(1e-6)),
+        );
       }
     });
 });

@@ -43,7 +43,7 @@ export interface CreateContext<V extends ParameterValues = ParameterValues> {
 }
 
 /** What effects are for, in the order in which the interface offers them. */
-export const effectFamilies = ['EQ and filters', 'Dynamics', 'Drive', 'Movement', 'Time and space', 'Image', 'Hosts'] as const;
+export const effectFamilies = ['EQ and filters', 'Dynamics', 'Drive', 'Pitch', 'Movement', 'Time and space', 'Image', 'Hosts'] as const;
 export type EffectFamily = (typeof effectFamilies)[number];
 
 /**

@@ -160,27 +160,36 @@ describe('effects that lag', () => {
       'convolution',
       'drawn-eq',
       'drive',
+      'formant-shifter',
       'graphic-eq',
       'harmonic-builder',
+      'harmony',
       'limiter',
+      'pitch-shifter',
+      'unison',
     ]);
   });
 
-  it.each(lagging.map((effect) => [effect.id, effect] as const))('%s lags by what it says', (_, effect) => {
-    const values = { drive: effect.id === 'drive' ? -12 : 0, gain: 0, second: 0, third: 0, output: 0, level: 0 };
-    const lag = effect.latency(resolveValues(effect.parameters, values), rate);
-    // Below 20 kHz, where nothing is filtered away.
-    const input = new Float32Array(12_000);
-    for (const frequency of [310, 1_270, 3_490, 7_110]) sine(frequency, 0.25, rate, -32).forEach((sample, i) => (input[i]! += sample));
-    // A convolution is told to give back what it gets.
-    const context = effect.id === 'convolution' ? { recordings: { response: mono(Float32Array.of(1)) } } : {};
-    const [output] = runEffect(effect, [input], { values, context });
-    const difference = (by: number): number => {
-      let sum = 0;
-      for (let i = 4_000; i < 11_000; i++) sum += (output![i + by]! - input[i]! * (effect.id === 'drive' ? 10 ** (-12 / 20) : 1)) ** 2;
-      return sum;
-    };
-    const lags = [-2, -1, 0, 1, 2].map((by) => difference(lag + by));
-    expect(lags.indexOf(Math.min(...lags))).toBe(2);
-  });
+  // Voices in unison are spread around their lag.
+  it.each(lagging.filter(({ id }) => id !== 'unison').map((effect) => [effect.id, effect] as const))(
+    '%s lags by what it says',
+    (_, effect) => {
+      const values = { drive: effect.id === 'drive' ? -12 : 0, gain: 0, second: 0, third: 0, output: 0, level: 0 };
+      const lag = effect.latency(resolveValues(effect.parameters, values), rate);
+      // Below 20 kHz, where nothing is filtered away.
+      const input = new Float32Array(12_000 + lag);
+      for (const frequency of [310, 1_270, 3_490, 7_110])
+        sine(frequency, input.length / rate, rate, -32).forEach((sample, i) => (input[i]! += sample));
+      // A convolution is told to give back what it gets.
+      const context = effect.id === 'convolution' ? { recordings: { response: mono(Float32Array.of(1)) } } : {};
+      const [output] = runEffect(effect, [input], { values, context });
+      const difference = (by: number): number => {
+        let sum = 0;
+        for (let i = 4_000; i < 11_000; i++) sum += (output![i + by]! - input[i]! * (effect.id === 'drive' ? 10 ** (-12 / 20) : 1)) ** 2;
+        return sum;
+      };
+      const lags = [-2, -1, 0, 1, 2].map((by) => difference(lag + by));
+      expect(lags.indexOf(Math.min(...lags))).toBe(2);
+    },
+  );
 });

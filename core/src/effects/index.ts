@@ -27,6 +27,10 @@ import { sideBySide } from './hosts/side-by-side';
 import { centring } from './image/centring';
 import { stereoImage } from './image/stereo-image';
 import { trim } from './image/trim';
+import { formantShifter } from './pitch/formant-shifter';
+import { harmony } from './pitch/harmony';
+import { pitchShifter } from './pitch/pitch-shifter';
+import { unison } from './pitch/unison';
 import { chorus } from './movement/chorus';
 import { detune } from './movement/detune';
 import { dispersion } from './movement/dispersion';
@@ -65,6 +69,10 @@ export const effects: readonly Effect[] = [
   grit,
   subWeight,
   harmonicBuilder,
+  pitchShifter,
+  formantShifter,
+  unison,
+  harmony,
   chorus,
   flanger,
   phaser,

@@ -1,4 +1,5 @@
 import { hannWindow } from '../dsp/fft';
+import type { PairTransform } from '../dsp/pair-transform';
 import { pairTransform } from '../dsp/pair-transform';
 import { SpectralEnvelope } from '../dsp/spectral-envelope';
 import type { Frames, Hertz, Ratio } from '../units';
@@ -14,10 +15,51 @@ const most = 4.6;
 /** Order of the envelope where no pitch is known: fine enough for speech, coarser than the partials of most of what is shifted. */
 const usualPitch: Hertz = 180;
 
+/** Moves the spectral envelope of one frame after the other; frames of 2048 samples follow each other by half of that. */
+export class FormantFrames {
+  static readonly size = size;
+  static readonly hop = hop;
+  private readonly transform: PairTransform;
+  private readonly spectra: readonly number[];
+  private readonly envelope: SpectralEnvelope;
+  private readonly powers = new Float64Array(size / 2 + 1);
+  private readonly magnitudes = new Float64Array(size / 2 / pooled + 1);
+  private readonly curve = new Float64Array(this.magnitudes.length);
+  private readonly gains = new Float64Array(size / 2 + 1);
+  // Half a Hann window on the way in, half on the way out: two of them add up to one.
+  private readonly window = hannWindow(size).map(Math.sqrt);
+
+  /** @param pitch of the sound, where it has one: partials farther apart make for a coarser envelope */
+  constructor(channelCount: number, sampleRate: Hertz, pitch: Hertz = usualPitch) {
+    this.transform = pairTransform(size, this.window);
+    this.spectra = Array.from({ length: Math.ceil(channelCount / 2) }, () => this.transform.allocate());
+    this.envelope = new SpectralEnvelope(size / pooled, Math.max(24, Math.min(240, sampleRate / pitch / 2)));
+  }
+
+  /**
+   * Adds to `outputs`, from `at` on, the frame that begins at `start` of `inputs`, with its formants `ratio` times as high.
+   * @param at may lie before the beginning, and the frame end behind the end: what does so is left out
+   */
+  add(inputs: readonly Float32Array[], start: Frames, ratio: Ratio, outputs: readonly Float32Array[], at: Frames): void {
+    const { transform, spectra, powers, magnitudes, curve, gains, window } = this;
+    const memory = transform.memory();
+    for (let p = 0; p < spectra.length; p++) transform.forward(inputs[2 * p]!, inputs[2 * p + 1], start, spectra[p]!);
+    readPowers(memory, spectra, transform.places, powers);
+    poolMagnitudes(powers, magnitudes);
+    this.envelope.of(magnitudes, curve);
+    findGains(curve, ratio, gains);
+    for (let p = 0; p < spectra.length; p++) {
+      scale(memory, spectra[p]!, transform.places, gains);
+      transform.inverse(spectra[p]!);
+      addFrame(outputs[2 * p]!, outputs[2 * p + 1], memory, spectra[p]!, window, at);
+    }
+  }
+}
+
 /**
  * Moves the spectral envelope of a sound without its partials: what resonates at a frequency does so at another, while pitch and time stay.
  * @param ratioAt by how much the envelope moves up at a frame
- * @param pitch of the sound, where it has one: partials farther apart make for a coarser envelope
+ * @param pitch of the sound, where it has one
  */
 export function moveFormants(
   channels: readonly Float32Array[],
@@ -27,34 +69,13 @@ export function moveFormants(
 ): Float32Array[] {
   const frames = channels[0]?.length ?? 0;
   const outputs = channels.map(() => new Float32Array(frames));
-  // Half a Hann window on the way in, half on the way out: two of them add up to one.
-  const window = hannWindow(size).map(Math.sqrt);
-  const transform = pairTransform(size, window);
-  const spectra = Array.from({ length: Math.ceil(channels.length / 2) }, () => transform.allocate());
   const inputs = channels.map((channel) => {
     const padded = new Float32Array(frames + 2 * size);
     padded.set(channel, size);
     return padded;
   });
-  const order = Math.max(24, Math.min(240, sampleRate / pitch / 2));
-  const envelope = new SpectralEnvelope(size / pooled, order);
-  const powers = new Float64Array(size / 2 + 1);
-  const magnitudes = new Float64Array(size / 2 / pooled + 1);
-  const curve = new Float64Array(magnitudes.length);
-  const gains = new Float64Array(size / 2 + 1);
-  for (let start = -size + hop; start < frames; start += hop) {
-    const memory = transform.memory();
-    spectra.forEach((into, p) => transform.forward(inputs[2 * p]!, inputs[2 * p + 1], start + size, into));
-    readPowers(memory, spectra, transform.places, powers);
-    poolMagnitudes(powers, magnitudes);
-    envelope.of(magnitudes, curve);
-    findGains(curve, ratioAt(start + size / 2), gains);
-    spectra.forEach((at, p) => {
-      scale(memory, at, transform.places, gains);
-      transform.inverse(at);
-      addFrame(outputs[2 * p]!, outputs[2 * p + 1], memory, at, window, start);
-    });
-  }
+  const moved = new FormantFrames(channels.length, sampleRate, pitch);
+  for (let start = -size + hop; start < frames; start += hop) moved.add(inputs, start + size, ratioAt(start + size / 2), outputs, start);
   return outputs;
 }
 
