@@ -114,6 +114,8 @@ export {
   toggle,
   valueAtPlace,
   writeCurve,
+  isNeeded,
+  needOf,
 } from './project/parameters';
 
 export type { Loudness } from './analysis/loudness/loudness';

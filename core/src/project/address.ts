@@ -1,7 +1,7 @@
 import { axisOf } from './axis';
 import { branchesOf, stepsOf } from './chain/chain-tree';
-import type { EffectCatalogue, NumberParameter, Parameter, ParameterSet, ParameterValue, ParameterValues } from './parameters';
-import { decibels, fitValue, seconds, share } from './parameters';
+import type { EffectCatalogue, NumberParameter, Parameter, ParameterValue } from './parameters';
+import { decibels, fitValue, isNeeded, seconds, share } from './parameters';
 import type { Branch, EffectStep } from './chain/chain-schema';
 import type { Bus, Clip, Layer, Sound } from './schema';
 
@@ -129,7 +129,7 @@ export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address
     ...stepsOf(chain).flatMap((step) => {
       const effect = catalogue.get(step.effect);
       if (!effect) return [];
-      const heard = Object.entries(effect.parameters).filter(([, parameter]) => isHeard(parameter, effect.parameters, step.parameters));
+      const heard = Object.entries(effect.parameters).filter(([, parameter]) => isNeeded(parameter, effect.parameters, step.parameters));
       return [...heard.map(([key]) => key), 'mix'].map((key) => `${prefix}/chain/${step.id}/${key}`);
     }),
     ...branchesOf(chain).flatMap(({ id }) => Object.keys(branchParameters).map((key) => `${prefix}/branch/${id}/${key}`)),
@@ -149,11 +149,6 @@ export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address
     ...ofChain(sound.chain, 'sound'),
     ...sound.movers.filter(({ kind }) => kind === 'rein').map(({ id }) => `rein/${id}/value`),
   ];
-}
-
-/** False for a value whose switch is off. */
-function isHeard({ needs }: Parameter, parameters: ParameterSet, values: ParameterValues): boolean {
-  return needs === undefined || (values[needs] ?? parameters[needs]?.default) === true;
 }
 
 /** True for what can move along an automation lane: what neither belongs to a clip nor shifts the sound in time nor builds an effect anew. */

@@ -14,10 +14,16 @@ interface ParameterBase {
   readonly builds?: true;
   /** Set for what acts on what comes out: along a lane it comes as late as the effect lags, so that it meets the same sound. */
   readonly output?: true;
-  /** The switch of the same set without which it does nothing: while that is off, it is not offered for sways and movement. */
-  readonly needs?: string;
+  /** What of the same set it does nothing without: a switch that is on, or one of some values. Until then it is not offered. */
+  readonly needs?: string | Need;
   /** Set for what cannot be automated: it shifts the sound in time, or is worked out at length beforehand. */
   readonly fixed?: true;
+}
+
+/** A parameter that must have one of some values. */
+export interface Need {
+  readonly of: string;
+  readonly values: readonly ParameterValue[];
 }
 
 export interface NumberParameter extends ParameterBase {
@@ -147,6 +153,18 @@ export const reference = (label: string, to: ReferenceParameter['to'], none: str
   none,
   default: '',
 });
+/** Which parameter a parameter does nothing without, and with which of its values it does something. */
+export function needOf({ needs }: Parameter): Need | undefined {
+  return typeof needs === 'string' ? { of: needs, values: [true] } : needs;
+}
+
+/** False for a value that does nothing, as another one of its set stands. */
+export function isNeeded(parameter: Parameter, parameters: ParameterSet, values: ParameterValues): boolean {
+  const need = needOf(parameter);
+  const value = need && (values[need.of] ?? parameters[need.of]?.default);
+  return need === undefined || (value !== undefined && need.values.includes(value));
+}
+
 /** Lengths of notes in beats of a quarter; “seconds” leaves the time as it is. */
 const noteLengths: Readonly<Record<string, number>> = {
   '1/32': 1 / 8,

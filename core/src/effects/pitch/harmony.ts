@@ -27,7 +27,11 @@ const silent: Decibels = -60;
 /** A voice goes on to the next note of the scale where the sound is so much nearer to it. */
 const hysteresis: Semitones = 0.3;
 
-const interval = (label: string, preset: Semitones) => semitones({ label, min: -24, max: 24, default: preset });
+const by = (...values: readonly string[]) => ({ of: 'by', values });
+const interval = (label: string, preset: Semitones) => ({
+  ...semitones({ label, min: -24, max: 24, default: preset }),
+  needs: by('intervals'),
+});
 const parameters = {
   by: choice('Voices by', ['intervals', 'chord', 'scale'], 'intervals'),
   voices: { ...count({ label: 'Voices', min: 1, max: mostVoices, default: 2 }), builds: true, fixed: true },
@@ -35,11 +39,16 @@ const parameters = {
   second: interval('Second', 7),
   third: interval('Third', 12),
   fourth: interval('Fourth', -12),
-  chord: choice('Chord', Object.keys(chords), 'minor'),
-  root: choice('Root', pitchClasses, 'C'),
-  scale: choice('Scale', scaleKinds, 'minor'),
-  steps: count({ label: 'Steps apart', min: -7, max: 7, default: 2 }),
-  bands: { ...choice('Followed in', ['one', 'two bands', 'three bands', 'four bands'], 'one'), builds: true, fixed: true },
+  chord: { ...choice('Chord', Object.keys(chords), 'minor'), needs: by('chord') },
+  root: { ...choice('Root', pitchClasses, 'C'), needs: by('scale') },
+  scale: { ...choice('Scale', scaleKinds, 'minor'), needs: by('scale') },
+  steps: { ...count({ label: 'Steps apart', min: -7, max: 7, default: 2 }), needs: by('scale') },
+  bands: {
+    ...choice('Followed in', ['one', 'two bands', 'three bands', 'four bands'], 'one'),
+    builds: true,
+    fixed: true,
+    needs: by('scale'),
+  },
   glide: { ...seconds({ label: 'Glide', min: 0, max: 1, default: 0.05 }), scale: 'linear' },
   keepFormants: { ...toggle('Keep formants', false), builds: true, fixed: true },
   level: decibels({ label: 'Voices’ level', min: silent, max: 12, default: -6 }),

@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import type { MatDialogConfig } from '@angular/material/dialog';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { ParameterSet, ParameterValue } from '@tangled-choir/core';
-import { resolveValues } from '@tangled-choir/core';
+import { isNeeded, resolveValues } from '@tangled-choir/core';
 import { firstValueFrom } from 'rxjs';
 import type { ParameterChange, ParameterRow } from './parameter-fields';
 import { ParameterFields } from './parameter-fields';
@@ -18,8 +18,6 @@ export interface SettingsRequest {
   /** Word on the button. */
   readonly action: string;
   readonly parameters: ParameterSet;
-  /** Which of them are asked for with these values; all of them without it. */
-  readonly asks?: (values: SettingValues) => ReadonlySet<string>;
   /** Also asks for a name, with this one to begin with; it comes back as the value `name`. */
   readonly name?: string;
   readonly values?: SettingValues;
@@ -93,10 +91,9 @@ export class SettingsDialog {
   protected readonly request = inject<SettingsRequest>(MAT_DIALOG_DATA);
   private readonly reference = inject<MatDialogRef<SettingsDialog, SettingValues>>(MatDialogRef);
   private readonly values = signal<SettingValues>(resolveValues(this.request.parameters, this.request.values ?? {}));
-  private readonly asked = computed(() => this.request.asks?.(this.values()));
   protected readonly rows = computed((): ParameterRow[] =>
     Object.entries(this.request.parameters)
-      .filter(([key]) => this.asked()?.has(key) ?? true)
+      .filter(([, parameter]) => isNeeded(parameter, this.request.parameters, this.values()))
       .map(([key, parameter]) => ({
         key,
         label: parameter.label,

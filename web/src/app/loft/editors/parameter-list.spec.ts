@@ -40,6 +40,24 @@ describe('the parameters of a step', () => {
     expect(field('Feedback').getAttribute('aria-disabled')).toBe('false');
   });
 
+  it('are only those that do something as the others stand', async () => {
+    store.edit('removeEffect', { sound, owner: { layer }, step: step().id });
+    store.edit('addEffect', { sound, owner: { layer }, effect: 'harmony' });
+    await refresh();
+    const shown = (): string => host.textContent ?? '';
+    expect(shown()).toContain('First');
+    expect(shown()).not.toContain('Chord');
+    store.edit('setValues', { sound, values: { [`layer/${layer}/chain/${step().id}/by`]: 'chord' }, label: 'Voices' });
+    await refresh();
+    expect(shown()).toContain('Chord');
+    expect(shown()).not.toContain('First');
+    // While it moves along a lane, all that it leads to is offered.
+    store.edit('addAutomation', { sound, address: `layer/${layer}/chain/${step().id}/by` });
+    await refresh();
+    expect(shown()).toContain('Steps apart');
+    expect(shown()).toContain('First');
+  });
+
   it('show between which values they move, and who moves them', async () => {
     store.edit('addMover', { sound, kind: 'tide', name: 'Swell' });
     const mover = store.project()!.sounds[0]!.movers[0]!.id;

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { EffectStep, Parameter, ParameterSet, ParameterValue } from '@tangled-choir/core';
-import { effectsById, mixParameter } from '@tangled-choir/core';
+import { effectsById, isNeeded, mixParameter, needOf } from '@tangled-choir/core';
 import type { ParameterChange, ParameterRow } from '../../ui/parameter-fields';
 import { ParameterFields } from '../../ui/parameter-fields';
 import { ReferenceOffers } from './reference-offers';
@@ -37,7 +37,7 @@ export class ParameterList {
     const keys = this.only() ?? [...Object.keys(effect.parameters), 'mix'];
     return keys.flatMap((key): ParameterRow[] => {
       const parameter = key === 'mix' ? mixParameter : effect.parameters[key];
-      if (!parameter) return [];
+      if (!parameter || !this.isOffered(parameter, effect.parameters, values)) return [];
       const automated = this.values.isAutomated(step, key);
       const value = key === 'mix' ? this.values.readMix(step) : (values[key] ?? parameter.default);
       const reach = this.values.reach(step, key, parameter);
@@ -61,6 +61,12 @@ export class ParameterList {
       ];
     });
   });
+
+  /** What does nothing is left out, unless what it needs moves along a lane. */
+  private isOffered(parameter: Parameter, parameters: ParameterSet, values: Readonly<Record<string, ParameterValue>>): boolean {
+    const need = needOf(parameter);
+    return isNeeded(parameter, parameters, values) || (need !== undefined && this.values.isAutomated(this.step(), need.of));
+  }
 
   protected set({ key, value, gesture }: ParameterChange): void {
     this.values.set(this.step(), { [key]: value }, gesture);

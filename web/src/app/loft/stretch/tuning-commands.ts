@@ -8,7 +8,7 @@ import { WorkbenchStore } from '../../state/workbench.store';
 import { formatPitch } from '../../ui/pitch-line';
 import type { SettingValues } from '../../ui/settings-dialog';
 import { AskSettings } from '../../ui/settings-dialog';
-import { askedOf, goalOf, optionsOf, scaleOf, tuneParameters } from './tuning-settings';
+import { goalOf, optionsOf, scaleOf, tuneParameters } from './tuning-settings';
 
 /** What tuning the chosen clips would do to them. */
 interface Plan {
@@ -38,7 +38,6 @@ export class TuningCommands {
       explain: 'Moves the pitch and leaves the length. Type a note as “A3”, “eb2 +20 ct” or “440 Hz”.',
       action: 'Tune',
       parameters: tuneParameters([...layers.keys()], sound.key !== undefined, 57),
-      asks: askedOf,
       preview: (current) => {
         const heard = this.heardBy(clips, sound, layers, current);
         if (!clips.every((clip) => this.tracks.isKnown(clip)) || !heard.isKnown())

@@ -5,21 +5,23 @@ import type { SettingValues } from '../../ui/settings-dialog';
 export const tuneGoals = { note: 'A note', scale: 'A scale', key: 'The key of the sound', layer: 'Another layer' } as const;
 export type TuneGoal = keyof typeof tuneGoals;
 
+const goalIs = (goal: string) => ({ of: 'goal', values: [goal] });
+
 /** @param layers names of the layers that can be tuned to */
 export function tuneParameters(layers: readonly string[], hasKey: boolean, note: number): ParameterSet {
   const { note: aNote, scale, key, layer } = tuneGoals;
   const goals = [aNote, ...(layers.length > 0 ? [layer] : []), ...(hasKey ? [key] : []), scale];
   return {
     goal: choice('To', goals, goals[0]!),
-    note: hertz({ label: 'Note', min: 20, max: 8_000, default: noteToFrequency(note) }),
-    anyOctave: toggle('In the nearest octave', true),
-    layer: choice('Layer', layers, layers[0] ?? ''),
-    root: choice('Root', pitchClasses, 'C'),
-    scale: choice('Scale', scaleKinds, 'minor'),
+    note: { ...hertz({ label: 'Note', min: 20, max: 8_000, default: noteToFrequency(note) }), needs: goalIs(aNote) },
+    anyOctave: { ...toggle('In the nearest octave', true), needs: goalIs(aNote) },
+    layer: { ...choice('Layer', layers, layers[0] ?? ''), needs: goalIs(layer) },
+    root: { ...choice('Root', pitchClasses, 'C'), needs: goalIs(scale) },
+    scale: { ...choice('Scale', scaleKinds, 'minor'), needs: goalIs(scale) },
     amount: share({ label: 'How far', default: 1 }),
     follow: toggle('Every moment, not only the whole', false),
-    time: seconds({ label: 'Within', min: 0.001, max: 2, default: 0.001 }),
-    keepVibrato: toggle('Keep vibrato', true),
+    time: { ...seconds({ label: 'Within', min: 0.001, max: 2, default: 0.001 }), needs: 'follow' },
+    keepVibrato: { ...toggle('Keep vibrato', true), needs: 'follow' },
   };
 }
 
@@ -27,13 +29,6 @@ export function goalOf({ goal }: SettingValues): TuneGoal {
   const found = Object.entries(tuneGoals).find(([, name]) => name === goal);
   // A choice has one of its options, and all of them are names of goals.
   return (found?.[0] ?? 'note') as TuneGoal;
-}
-
-/** What is asked for with these values. */
-export function askedOf(values: SettingValues): ReadonlySet<string> {
-  const own = { note: ['note', 'anyOctave'], scale: ['root', 'scale'], key: [], layer: ['layer'] }[goalOf(values)];
-  const along = values['follow'] === true ? ['time', 'keepVibrato'] : [];
-  return new Set(['goal', ...own, 'amount', 'follow', ...along]);
 }
 
 export function scaleOf(values: SettingValues): Scale {
