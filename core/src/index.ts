@@ -174,7 +174,7 @@ export { pitchAt, trackPart } from './analysis/pitch-track';
 export type { MethodChoice, Strain, StrainMoment, StrainReason, StretchMethod, StretchOptions } from './stretch';
 export { chooseMethod, findAttacks, retune, stretchAudio, TimeMap } from './stretch';
 export type { TreatedAudio } from './treatments/treat-clip';
-export { isUntreated, makeTreated, showTreated, treatClip, treatmentKey, TreatmentCache, treatmentWork } from './treatments/treat-clip';
+export { isUntreated, makeTreated, showTreated, treatClip, treatmentKey, treatmentVersion, TreatmentCache, treatmentWork } from './treatments/treat-clip';
 export type { EchoSettings, StackedOctave } from './project/edits/build-edits';
 export { swellRecipe } from './project/edits/build-edits';
 export type { ClipTuning, StretchSettings } from './project/edits/stretch-edits';
@@ -201,7 +201,7 @@ export { inspectArchive, packArchive, readArchive, unpackArchive, writeArchive }
 export type { Collector } from './formats/zip';
 export { collectBytes, zipFiles } from './formats/zip';
 export { namingFields, safeFileName } from './formats/file-name';
-export { hashBytes, prepareHashing } from './formats/hash';
+export { hashBytes, hashText, prepareHashing } from './formats/hash';
 export { noDetails, UnknownFormat } from './formats/audio-file';
 export { readZip } from './formats/zip-read';
 export type { ByteSource } from './formats/byte-source';

@@ -6,6 +6,9 @@ import { isAtOwnSpeed, playAtSpeed } from './at-speed';
 import { makeStretched, showStretched, stretchKey } from './stretched';
 import type { Treatment } from './treatment';
 
+/** Raise it when treated clips come out otherwise than before: those that are kept somewhere are made anew then. */
+export const treatmentVersion = 1;
+
 /** True when a clip plays its source as it is; parts of the source then share its memory. */
 export function isUntreated(treatment: Treatment): boolean {
   return isAtOwnSpeed(treatment) && !isStretched(treatment);

@@ -1,9 +1,12 @@
+import type { Effect } from '../effect';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, residual, noise, sine } from '../../testing/signals';
 import { harmony } from './harmony';
 import { resolveValues } from '../../project/parameters';
 
 const rate = 48_000;
+/** Any values may be given to it. */
+const asEffect = (effect: Effect): Effect => effect;
 const silentOwn = { own: -60, level: 0, width: 0 };
 const hertzOf = (note: number): number => 440 * 2 ** ((note - 69) / 12);
 const level = -12;
@@ -62,7 +65,7 @@ describe('harmony', () => {
   it('has the sound itself as late as it says, at its own level', () => {
     const input = noise(20_000, 8, -12);
     for (const keepFormants of [false, true]) {
-      const lag = harmony.latency(resolveValues(harmony.parameters, { keepFormants }), rate);
+      const lag = asEffect(harmony).latency(resolveValues(harmony.parameters, { keepFormants }), rate);
       const [output] = runEffect(harmony, [input], { values: { level: -60, own: 0, keepFormants } });
       expect(residual(input.subarray(0, 20_000 - lag), output!.subarray(lag))).toBeLessThan(-120);
     }

@@ -3,6 +3,9 @@ import type { Clip } from '@tangled-choir/core';
 import type { WantedTreatment } from '@tangled-choir/jobs';
 import { projectProviders } from '../../testing/project';
 import { ProjectJobs } from '../engine/project-jobs';
+import { CHOIR_DATABASE } from '../storage/choir-database';
+import { ChoirDatabase } from '../storage/database';
+import { TreatedStorage } from '../storage/treated-storage';
 import { TreatedClips } from './treated-clips.store';
 
 /** Four of them are more than is kept: their samples are only promised, not there. */
@@ -14,12 +17,15 @@ const wanted = (key: string): WantedTreatment => ({
   audio: large,
 });
 
+let count = 0;
+
 describe('treated clips', () => {
   let treated: TreatedClips;
   let run: jest.SpyInstance;
 
   beforeEach(() => {
-    TestBed.configureTestingModule({ providers: projectProviders });
+    const database = new ChoirDatabase(`treated-clips-${++count}`);
+    TestBed.configureTestingModule({ providers: [...projectProviders, { provide: CHOIR_DATABASE, useValue: database }] });
     run = jest.spyOn(TestBed.inject(ProjectJobs), 'run').mockResolvedValue(large);
     treated = TestBed.inject(TreatedClips);
   });
@@ -28,6 +34,20 @@ describe('treated clips', () => {
     await Promise.all([treated.make([wanted('a')]), treated.make([wanted('a'), wanted('b')])]);
     await treated.make([wanted('a')]);
     expect(run).toHaveBeenCalledTimes(2);
+  });
+
+  it('are taken from the database where they were made before', async () => {
+    const kept = { sampleRate: 48_000, channels: [new Float32Array([1, 2, 3])] };
+    await TestBed.inject(TreatedStorage).save('a', kept);
+    const made = await treated.make([wanted('a')]);
+    expect(run).not.toHaveBeenCalled();
+    expect(made.get('a')).toEqual(kept);
+  });
+
+  it('are made all the same where the database fails', async () => {
+    jest.spyOn(TestBed.inject(TreatedStorage), 'load').mockRejectedValue(new Error('broken'));
+    jest.spyOn(TestBed.inject(TreatedStorage), 'save').mockRejectedValue(new Error('broken'));
+    expect((await treated.make([wanted('a')])).get('a')).toBe(large);
   });
 
   it('make room for others, the oldest first', async () => {

@@ -40,15 +40,29 @@ export interface StoredDerived {
   readonly facts: unknown;
 }
 
+/** What a stretched clip plays: may be dropped at any time and is then made anew. */
+export interface StoredTreated {
+  /** Hash of all that decides how it sounds. */
+  readonly key: string;
+  /** When it was needed last, in milliseconds since 1970. */
+  readonly used: number;
+  readonly sampleRate: number;
+  readonly channels: number;
+  /** Samples in single precision, channel after channel. */
+  readonly samples: Blob;
+}
+
 export class ChoirDatabase extends Dexie {
   readonly projects!: Table<StoredProject, string>;
   readonly audio!: Table<StoredAudio, string>;
   readonly derived!: Table<StoredDerived, string>;
   readonly pictures!: Table<StoredPicture, string>;
+  readonly treated!: Table<StoredTreated, string>;
 
   constructor(name = 'tangled-choir') {
     super(name);
     this.version(1).stores({ projects: 'id, changed', audio: 'hash' });
     this.version(2).stores({ derived: 'hash', pictures: 'hash' });
+    this.version(3).stores({ treated: 'key, used' });
   }
 }

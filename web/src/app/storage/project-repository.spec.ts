@@ -1,7 +1,8 @@
 import { TestBed } from '@angular/core/testing';
 import { createProject, startHistory } from '@tangled-choir/core';
 import { ChoirDatabase } from './database';
-import { CHOIR_DATABASE, ProjectRepository } from './project-repository';
+import { CHOIR_DATABASE } from './choir-database';
+import { ProjectRepository } from './project-repository';
 import { StorageLost } from './storage-lost';
 
 let names = 0;

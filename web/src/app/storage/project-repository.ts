@@ -1,17 +1,13 @@
-import { inject, Injectable, InjectionToken, signal } from '@angular/core';
+import { inject, Injectable, signal } from '@angular/core';
 import type { Character, History, HistoryStep, Measurement, Overview, Preset, Project } from '@tangled-choir/core';
 import { defectKinds, documentVersion, effectCatalogue, parseProject, presetsWithin, startHistory } from '@tangled-choir/core';
 import * as z from 'zod';
 import type { Table } from 'dexie';
+import { CHOIR_DATABASE } from './choir-database';
 import type { Held } from './database';
-import { ChoirDatabase } from './database';
-import { storing } from './storage-full';
+import { StorageFull, storing } from './storage-full';
 import { StorageLost } from './storage-lost';
-
-export const CHOIR_DATABASE = new InjectionToken<ChoirDatabase>('ChoirDatabase', {
-  providedIn: 'root',
-  factory: () => new ChoirDatabase(),
-});
+import { TreatedStorage } from './treated-storage';
 
 export interface ProjectSummary {
   readonly id: string;
@@ -107,6 +103,7 @@ function isCurrent(document: unknown): boolean {
 @Injectable({ providedIn: 'root' })
 export class ProjectRepository {
   private readonly database = inject(CHOIR_DATABASE);
+  private readonly treated = inject(TreatedStorage);
   /** What this tab calls itself where it holds something. */
   private readonly tab = crypto.randomUUID();
   /** Projects that were in the database: if one is not any more, it was not this tab. */
@@ -151,7 +148,7 @@ export class ProjectRepository {
    */
   async save({ project, past, future }: History): Promise<void> {
     const { projects } = this.database;
-    await storing(
+    await this.write(() =>
       this.database.transaction('rw', projects, async () => {
         if (this.stored.has(project.id) && (await projects.where('id').equals(project.id).count()) === 0) throw new StorageLost();
         await projects.put({ id: project.id, name: project.name, changed: Date.now(), document: project, past, future });
@@ -168,7 +165,9 @@ export class ProjectRepository {
 
   async saveAudio(hash: string, wav: Blob): Promise<void> {
     const { audio } = this.database;
-    await storing(this.database.transaction('rw', audio, async () => audio.put({ hash, wav, ...this.holding(await audio.get(hash)) })));
+    await this.write(() =>
+      this.database.transaction('rw', audio, async () => audio.put({ hash, wav, ...this.holding(await audio.get(hash)) })),
+    );
   }
 
   /** The hashes of all recordings that are stored. */
@@ -183,7 +182,7 @@ export class ProjectRepository {
 
   async savePicture(hash: string, video: Blob): Promise<void> {
     const { pictures } = this.database;
-    await storing(
+    await this.write(() =>
       this.database.transaction('rw', pictures, async () => pictures.put({ hash, video, ...this.holding(await pictures.get(hash)) })),
     );
   }
@@ -209,6 +208,16 @@ export class ProjectRepository {
   async removeAudio(hashes: readonly string[]): Promise<void> {
     if (hashes.length === 0) return;
     await this.clear(this.database.audio, hashes);
+  }
+
+  /** Writes something that must not be lost; where there is no room for it, what can be made anew goes first. */
+  private async write(put: () => PromiseLike<unknown>): Promise<void> {
+    try {
+      await storing(put());
+    } catch (error) {
+      if (!(error instanceof StorageFull) || (await this.treated.clear()) === 0) throw error;
+      await storing(put());
+    }
   }
 
   /** Marks something as held by this tab, beside the tabs that hold it already. */
