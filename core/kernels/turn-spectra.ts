@@ -1,6 +1,6 @@
 /**
  * The phase vocoder's work on spectra of two channels at once (see `pair-spectrum.ts`): bins k and size − k of the complex spectrum hold bin k of both.
- * `places` holds where each bin lies, in bytes. The references are `addTurns` and `turn` in src/stretch/turned-spectra.ts; tests compare them.
+ * `places` holds where each bin lies, in bytes. The references are `addTurns` and `turn` in src/dsp/turned-spectra.ts; tests compare them.
  */
 
 /** Adds to every bin the power of `now`, and the product of `last` with the conjugate of `earlier`, of both channels. */

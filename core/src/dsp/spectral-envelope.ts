@@ -1,5 +1,8 @@
 import type { Frames } from '../units';
-import { sharedFft } from './fft';
+import type { PairTransform } from './pair-transform';
+import { pairTransform } from './pair-transform';
+import type { PairSpectra } from './turned-spectra';
+import { TurnedSpectra } from './turned-spectra';
 
 /** Partials are reached after a few rounds; noise, whose envelope has no peaks to run along, never quite. */
 const mostRounds = 10;
@@ -11,24 +14,27 @@ const closeEnough = 0.12;
  * and smoothed again, until it runs along the peaks. Makes one after another without allocating.
  */
 export class SpectralEnvelope {
-  private readonly spectrum: Float64Array;
-  private readonly smooth: Float64Array;
-  private readonly re: Float64Array;
-  private readonly im: Float64Array;
+  /** The spectrum as it is raised round by round; even, as if it were samples. */
+  private readonly spectrum: Float32Array;
+  private readonly transform: PairTransform;
+  private readonly spectra: TurnedSpectra;
+  private readonly pair: PairSpectra;
   private readonly lifter: Float64Array;
 
   /**
-   * @param size of the transform that the spectrum comes from, a power of two
+   * @param size of the transform that the spectrum comes from, a power of two of at least 64
    * @param order how fine the envelope is, in samples: below the period of what is heard, so that it follows the formants and not the partials
    */
   constructor(
     private readonly size: Frames,
     order: number,
   ) {
-    this.spectrum = new Float64Array(size);
-    this.smooth = new Float64Array(size);
-    this.re = new Float64Array(size / 2 + 1);
-    this.im = new Float64Array(size / 2 + 1);
+    this.spectrum = new Float32Array(size);
+    const plain = new Float64Array(size).fill(1);
+    this.transform = pairTransform(size, plain);
+    this.spectra = new TurnedSpectra(this.transform, plain);
+    const at = this.transform.allocate();
+    this.pair = { now: at, earlier: at, before: at, last: this.transform.allocate() };
     // A soft edge: a hard one would ring along the frequencies.
     this.lifter = Float64Array.from({ length: size / 2 + 1 }, (_, n) => {
       const beyond = (n - 0.75 * order) / (0.5 * order);
@@ -41,30 +47,31 @@ export class SpectralEnvelope {
    * @param into receives the envelope, as long as the input
    */
   of(logMagnitudes: Float64Array, into: Float64Array): void {
-    const { size, spectrum, smooth } = this;
+    const { size, spectrum, spectra, lifter } = this;
     const half = size / 2;
+    spectra.turnRe.set(lifter);
+    spectra.turnIm.fill(0);
     for (let k = 0; k <= half; k++) spectrum[k] = spectrum[(size - k) % size] = logMagnitudes[k]!;
-    for (let round = 0; round < mostRounds; round++) {
-      this.smoothOnce();
+    for (let round = 1; ; round++) {
+      const smooth = this.smoothed();
       let above = 0;
       for (let k = 0; k <= half; k++) {
-        above = Math.max(above, logMagnitudes[k]! - smooth[k]!);
-        spectrum[k] = spectrum[(size - k) % size] = Math.max(spectrum[k]!, smooth[k]!);
+        const value = smooth[k]!;
+        const beyond = logMagnitudes[k]! - value;
+        if (beyond > above) above = beyond;
+        if (value > spectrum[k]!) spectrum[k] = value;
       }
-      if (above < closeEnough) break;
+      if (above < closeEnough || round === mostRounds) {
+        for (let k = 0; k <= half; k++) into[k] = smooth[k]!;
+        return;
+      }
+      for (let k = 1; k < half; k++) spectrum[size - k] = spectrum[k]!;
     }
-    for (let k = 0; k <= half; k++) into[k] = smooth[k]!;
   }
 
-  /** Keeps of the spectrum, which is even, what varies slowly along the frequencies. */
-  private smoothOnce(): void {
-    const { spectrum, smooth, re, im, lifter, size } = this;
-    const fft = sharedFft(size);
-    fft.forward(spectrum, re, im);
-    for (let n = 0; n < re.length; n++) {
-      re[n]! *= lifter[n]!;
-      im[n]! *= lifter[n]!;
-    }
-    fft.inverse(re, im, smooth);
+  /** What of the spectrum varies slowly along the frequencies; a view. */
+  private smoothed(): Float32Array {
+    this.transform.forward(this.spectrum, undefined, 0, this.pair.now);
+    return this.spectra.turn(this.pair);
   }
 }

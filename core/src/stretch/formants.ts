@@ -3,6 +3,8 @@ import type { PairTransform } from '../dsp/pair-transform';
 import { pairTransform } from '../dsp/pair-transform';
 import { SpectralEnvelope } from '../dsp/spectral-envelope';
 import type { Frames, Hertz, Ratio } from '../units';
+import type { PairSpectra } from '../dsp/turned-spectra';
+import { TurnedSpectra } from '../dsp/turned-spectra';
 
 const size: Frames = 2048;
 const hop = size / 2;
@@ -20,19 +22,23 @@ export class FormantFrames {
   static readonly size = size;
   static readonly hop = hop;
   private readonly transform: PairTransform;
-  private readonly spectra: readonly number[];
+  private readonly spectra: TurnedSpectra;
+  private readonly pairs: readonly PairSpectra[];
   private readonly envelope: SpectralEnvelope;
-  private readonly powers = new Float64Array(size / 2 + 1);
   private readonly magnitudes = new Float64Array(size / 2 / pooled + 1);
   private readonly curve = new Float64Array(this.magnitudes.length);
-  private readonly gains = new Float64Array(size / 2 + 1);
-  // Half a Hann window on the way in, half on the way out: two of them add up to one.
-  private readonly window = hannWindow(size).map(Math.sqrt);
+  private readonly gains = new Float64Array(this.magnitudes.length);
 
   /** @param pitch of the sound, where it has one: partials farther apart make for a coarser envelope */
   constructor(channelCount: number, sampleRate: Hertz, pitch: Hertz = usualPitch) {
-    this.transform = pairTransform(size, this.window);
-    this.spectra = Array.from({ length: Math.ceil(channelCount / 2) }, () => this.transform.allocate());
+    // Half a Hann window on the way in, half on the way out: two of them add up to one.
+    const window = hannWindow(size).map(Math.sqrt);
+    this.transform = pairTransform(size, window);
+    this.spectra = new TurnedSpectra(this.transform, window);
+    const now = (): number => this.transform.allocate();
+    // What goes before a frame counts for nothing here.
+    const none = now();
+    this.pairs = Array.from({ length: Math.ceil(channelCount / 2) }, () => ({ now: now(), earlier: none, last: none, before: none }));
     this.envelope = new SpectralEnvelope(size / pooled, Math.max(24, Math.min(240, sampleRate / pitch / 2)));
   }
 
@@ -41,17 +47,19 @@ export class FormantFrames {
    * @param at may lie before the beginning, and the frame end behind the end: what does so is left out
    */
   add(inputs: readonly Float32Array[], start: Frames, ratio: Ratio, outputs: readonly Float32Array[], at: Frames): void {
-    const { transform, spectra, powers, magnitudes, curve, gains, window } = this;
-    const memory = transform.memory();
-    for (let p = 0; p < spectra.length; p++) transform.forward(inputs[2 * p]!, inputs[2 * p + 1], start, spectra[p]!);
-    readPowers(memory, spectra, transform.places, powers);
-    poolMagnitudes(powers, magnitudes);
+    const { transform, spectra, pairs, magnitudes, curve, gains } = this;
+    for (let p = 0; p < pairs.length; p++) transform.forward(inputs[2 * p]!, inputs[2 * p + 1], start, pairs[p]!.now);
+    spectra.power.fill(0);
+    for (const pair of pairs) spectra.addPower(pair);
+    poolMagnitudes(spectra.power, magnitudes);
     this.envelope.of(magnitudes, curve);
     findGains(curve, ratio, gains);
-    for (let p = 0; p < spectra.length; p++) {
-      scale(memory, spectra[p]!, transform.places, gains);
-      transform.inverse(spectra[p]!);
-      addFrame(outputs[2 * p]!, outputs[2 * p + 1], memory, spectra[p]!, window, at);
+    spread(gains, spectra.turnRe);
+    spectra.turnIm.fill(0);
+    for (let p = 0; p < pairs.length; p++) {
+      const heard = spectra.turn(pairs[p]!);
+      addFrame(outputs[2 * p]!, heard, 0, at);
+      if (2 * p + 1 < outputs.length) addFrame(outputs[2 * p + 1]!, heard, size, at);
     }
   }
 }
@@ -79,23 +87,8 @@ export function moveFormants(
   return outputs;
 }
 
-/** Twice the powers of all channels together. */
-function readPowers(memory: Float32Array, spectra: readonly number[], places: Int32Array, into: Float64Array): void {
-  into.fill(0);
-  for (const at of spectra)
-    for (let k = 0; k < into.length; k++) {
-      const one = at + places[k]!;
-      const other = at + places[k === 0 ? 0 : size - k]!;
-      const a = memory[one]!;
-      const b = memory[one + 4]!;
-      const c = memory[other]!;
-      const d = memory[other + 4]!;
-      into[k]! += a * a + b * b + c * c + d * d;
-    }
-}
-
 /** Natural logarithms of magnitudes, each of the strongest of a few bins. */
-function poolMagnitudes(powers: Float64Array, into: Float64Array): void {
+function poolMagnitudes(powers: Float32Array, into: Float64Array): void {
   let loudest = 0;
   for (let k = 0; k < powers.length; k++) if (powers[k]! > loudest) loudest = powers[k]!;
   const least = loudest * floor * floor + 1e-24;
@@ -107,12 +100,22 @@ function poolMagnitudes(powers: Float64Array, into: Float64Array): void {
   }
 }
 
-/** What brings an envelope to the one that lies `ratio` times as high; beyond its ends it goes on as it ends. */
+/** What brings an envelope to the one that lies `ratio` times as high, as factors; beyond its ends it goes on as it ends. */
 function findGains(curve: Float64Array, ratio: Ratio, gains: Float64Array): void {
-  for (let k = 0; k < gains.length; k++) {
-    const change = valueAt(curve, k / ratio / pooled) - valueAt(curve, k / pooled);
-    gains[k] = Math.exp(Math.max(-most, Math.min(most, change)));
+  for (let j = 0; j < gains.length; j++) {
+    const change = valueAt(curve, j / ratio) - curve[j]!;
+    gains[j] = Math.exp(Math.max(-most, Math.min(most, change)));
   }
+}
+
+/** Gains of every bin, along lines between those of pools. */
+function spread(gains: Float64Array, into: Float32Array): void {
+  for (let j = 0, k = 0; j < gains.length - 1; j++) {
+    const low = gains[j]!;
+    const slope = (gains[j + 1]! - low) / pooled;
+    for (let within = 0; within < pooled; within++, k++) into[k] = low + slope * within;
+  }
+  into[size / 2] = gains.at(-1)!;
 }
 
 function valueAt(curve: Float64Array, place: number): number {
@@ -122,33 +125,9 @@ function valueAt(curve: Float64Array, place: number): number {
   return curve[whole]! + (curve[whole + 1]! - curve[whole]!) * (place - whole);
 }
 
-function scale(memory: Float32Array, at: number, places: Int32Array, gains: Float64Array): void {
-  for (let k = 0; k < gains.length; k++) {
-    const one = at + places[k]!;
-    memory[one]! *= gains[k]!;
-    memory[one + 4]! *= gains[k]!;
-    if (k === 0 || k === size / 2) continue;
-    const other = at + places[size - k]!;
-    memory[other]! *= gains[k]!;
-    memory[other + 4]! *= gains[k]!;
-  }
-}
-
-function addFrame(
-  left: Float32Array,
-  right: Float32Array | undefined,
-  memory: Float32Array,
-  at: number,
-  window: Float64Array,
-  start: Frames,
-): void {
-  const scaled = 1 / size;
+/** Adds one channel of a frame where it lies within the output. */
+function addFrame(output: Float32Array, heard: Float32Array, channel: number, start: Frames): void {
   const from = Math.max(0, -start);
-  const to = Math.min(size, left.length - start);
-  for (let i = from; i < to; i++) {
-    const place = at + (((i >> 2) << 3) | (i & 3));
-    const weight = window[i]! * scaled;
-    left[start + i]! += memory[place]! * weight;
-    if (right) right[start + i]! += memory[place + 4]! * weight;
-  }
+  const to = Math.min(size, output.length - start);
+  for (let i = from; i < to; i++) output[start + i]! += heard[channel + i]!;
 }

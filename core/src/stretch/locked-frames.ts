@@ -4,8 +4,8 @@ import { pairTransform } from '../dsp/pair-transform';
 import type { Random } from '../dsp/random';
 import { createRandom, seedOf } from '../dsp/random';
 import type { Frames, Unit } from '../units';
-import type { PairSpectra } from './turned-spectra';
-import { TurnedSpectra } from './turned-spectra';
+import type { PairSpectra } from '../dsp/turned-spectra';
+import { TurnedSpectra } from '../dsp/turned-spectra';
 
 /** Cosine of the angle by which the advance of a partial's phase may change from one hop to the next. */
 const leastAgreement = 0.995;

@@ -1,6 +1,6 @@
-import { hannWindow } from '../dsp/fft';
-import type { PairTransform } from '../dsp/pair-transform';
-import { pairTransform, PlainPairs } from '../dsp/pair-transform';
+import { hannWindow } from './fft';
+import type { PairTransform } from './pair-transform';
+import { pairTransform, PlainPairs } from './pair-transform';
 import { largest, noise } from '../testing/signals';
 import { TurnedSpectra } from './turned-spectra';
 

@@ -1,4 +1,4 @@
-import type { PairTransform } from '../dsp/pair-transform';
+import type { PairTransform } from './pair-transform';
 import type { Frames } from '../units';
 
 /** Spectra of two channels: of the frame, of what lies one and two hops before it, and of what was last put out. */
@@ -78,6 +78,22 @@ export class TurnedSpectra {
         memory[turnReAt + k]! += re * u + im * v;
         memory[turnImAt + k]! += side * (im * u - re * v);
       }
+    }
+  }
+
+  /** Adds of two channels the power of the frame alone. */
+  addPower({ now }: Pick<PairSpectra, 'now'>): void {
+    const { transform, powerAt, bins } = this;
+    const { size, places } = transform;
+    const memory = transform.memory();
+    for (let k = 0; k < bins; k++) {
+      const one = now + places[k]!;
+      const other = now + places[k === 0 ? 0 : size - k]!;
+      const a = memory[one]!;
+      const b = memory[one + 4]!;
+      const c = memory[other]!;
+      const d = memory[other + 4]!;
+      memory[powerAt + k]! += a * a + b * b + c * c + d * d;
     }
   }
 
