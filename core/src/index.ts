@@ -178,7 +178,8 @@ export { isUntreated, makeTreated, showTreated, treatClip, treatmentKey, treatme
 export type { EchoSettings, StackedOctave } from './project/edits/build-edits';
 export { swellRecipe } from './project/edits/build-edits';
 export type { ClipTuning, StretchSettings } from './project/edits/stretch-edits';
-export { methodFor, mostByOtherMethods, strainOf } from './treatments/stretched';
+export type { Findings } from './treatments/stretched';
+export { contentKey, methodFor, mostByOtherMethods, strainOf } from './treatments/stretched';
 export { curveReach, longestStretched } from './project/edits/stretch-edits';
 export type { PitchReader } from './treatments/heard-pitch';
 export { clipNote, heardPitchAt } from './treatments/heard-pitch';

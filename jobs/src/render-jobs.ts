@@ -18,6 +18,7 @@ import type {
   Strain,
   Source,
   Treatment,
+  Findings,
   Unit,
 } from '@tangled-choir/core';
 import {
@@ -90,9 +91,21 @@ export const render = defineJob<SoundInput, MeasuredAudio>({
 });
 
 /** Does to a recording what a clip does to it before it plays; shared by everything that plays such a clip. */
-export const treat = defineJob<{ readonly audio: SharedAudio; readonly treatment: Treatment }, SharedAudio>({
-  run: ({ audio, treatment }) => share(makeTreated(audio, treatment)),
+export const treat = defineJob<{ readonly audio: SharedAudio; readonly treatment: Treatment; readonly content: string }, SharedAudio>({
+  run: ({ audio, treatment, content }) => share(makeTreated(audio, treatment, findingsAbout(content))),
 });
+
+/** What this worker found out about contents: siblings of a family share them. */
+const known = new Map<string, Findings>();
+const mostKnown = 100;
+
+function findingsAbout(content: string): Findings {
+  const findings = known.get(content) ?? {};
+  known.delete(content);
+  known.set(content, findings);
+  if (known.size > mostKnown) known.delete(known.keys().next().value!);
+  return findings;
+}
 
 /** Which way of stretching suits the content of a clip, and why. */
 export const chooseMethod = defineJob<{ readonly audio: SharedAudio; readonly treatment: Treatment }, MethodChoice>({

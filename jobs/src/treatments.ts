@@ -1,5 +1,5 @@
 import type { Clip, Sound } from '@tangled-choir/core';
-import { clipDuration, isUntreated, treatmentKey, treatmentOf } from '@tangled-choir/core';
+import { clipDuration, contentKey, isUntreated, treatmentKey, treatmentOf } from '@tangled-choir/core';
 import type { JobOptions, WorkerPool } from './pool';
 import type { AudioByIdentity } from './render-jobs';
 import type { SharedAudio } from './shared-audio';
@@ -7,6 +7,8 @@ import type { SharedAudio } from './shared-audio';
 /** A treated clip that somebody needs. */
 export interface WantedTreatment {
   readonly key: string;
+  /** What tells its content apart from all others. */
+  readonly content: string;
   readonly clip: Clip;
   readonly audio: SharedAudio;
 }
@@ -24,7 +26,7 @@ export function wantedTreatments(
       const recording = identity === undefined ? undefined : audio.get(identity);
       if (identity === undefined || !recording || isUntreated(clip)) continue;
       const key = treatmentKey(identity, clip);
-      wanted.set(key, { key, clip, audio: recording });
+      wanted.set(key, { key, content: contentKey(identity, clip), clip, audio: recording });
     }
   return [...wanted.values()];
 }
@@ -39,9 +41,9 @@ export async function makeTreatments(
   options: JobOptions<'treat'> = {},
 ): Promise<Map<string, SharedAudio>> {
   const made = await Promise.all(
-    wanted.map(async ({ key, clip, audio }): Promise<[string, SharedAudio]> => {
+    wanted.map(async ({ key, content, clip, audio }): Promise<[string, SharedAudio]> => {
       const quiet = clipDuration(clip) < longEnoughToTell;
-      return [key, await pool.run('treat', { audio, treatment: treatmentOf(clip) }, 'Treating a clip', { quiet, ...options })];
+      return [key, await pool.run('treat', { audio, treatment: treatmentOf(clip), content }, 'Treating a clip', { quiet, ...options })];
     }),
   );
   return new Map(made);

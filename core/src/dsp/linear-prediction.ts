@@ -10,22 +10,35 @@ export function predictionOf(samples: Float32Array, order: number): Float64Array
   const backward = Float64Array.from(samples);
   const weights = new Float64Array(order);
   const before = new Float64Array(order);
+  let product = 0;
+  let energy = 0;
+  for (let n = 1; n < count; n++) {
+    product += forward[n]! * backward[n - 1]!;
+    energy += forward[n]! * forward[n]! + backward[n - 1]! * backward[n - 1]!;
+  }
   for (let m = 0; m < order && m < count - 1; m++) {
-    let product = 0;
-    let energy = 0;
-    for (let n = m + 1; n < count; n++) {
-      product += forward[n]! * backward[n - 1]!;
-      energy += forward[n]! * forward[n]! + backward[n - 1]! * backward[n - 1]!;
-    }
     if (energy < 1e-20) break;
     const reflection = (2 * product) / energy;
     before.set(weights);
     weights[m] = reflection;
     for (let k = 0; k < m; k++) weights[k] = before[k]! - reflection * before[m - 1 - k]!;
-    for (let n = count - 1; n > m; n--) {
+    // What the next reflection needs is summed while the errors of this one are worked out.
+    product = 0;
+    energy = 0;
+    let behind = backward[m]!;
+    let last = 0;
+    for (let n = m + 1; n < count; n++) {
       const ahead = forward[n]!;
-      forward[n] = ahead - reflection * backward[n - 1]!;
-      backward[n] = backward[n - 1]! - reflection * ahead;
+      const error = ahead - reflection * behind;
+      const back = behind - reflection * ahead;
+      behind = backward[n]!;
+      forward[n] = error;
+      backward[n] = back;
+      if (n > m + 1) {
+        product += error * last;
+        energy += error * error + last * last;
+      }
+      last = back;
     }
   }
   return weights;

@@ -30,6 +30,20 @@ export function stretchKey(identity: string, treatment: Treatment): string {
   return JSON.stringify([identity, offset, length, ...how]);
 }
 
+/** What has been found out about a content; more is added to it as it is needed. */
+export interface Findings {
+  attacks?: readonly Frames[];
+  choice?: MethodChoice;
+  /** The pitch of all of it; null where it has none. */
+  fundamental?: Hertz | null;
+}
+
+/** What tells the content of a stretched clip apart from all others, whatever is done to it: findings about one hold for all that share it. */
+export function contentKey(identity: string, treatment: Treatment): string {
+  const part = stretchedPart(treatment);
+  return JSON.stringify([identity, part.offset, part.length, part.speed, part.curves?.speed, part.loop, beyondStretched(part)]);
+}
+
 /** What a clip shows of what was stretched for it. */
 export function showStretched(made: Audio, treatment: Treatment): Audio {
   const { sampleRate } = made;
@@ -53,9 +67,12 @@ export function methodFor(audio: Audio, treatment: Treatment): MethodChoice {
   return chooseMethod(atSpeed(audio, stretchedPart(treatment), 0).audio);
 }
 
-/** Stretches and shifts the part of the source that a clip shows some of. Throws RangeError where the result would be too long to be held. */
-export function makeStretched(audio: Audio, treatment: Treatment): Audio {
-  const { content, map, frames, options } = planOf(audio, treatment);
+/**
+ * Stretches and shifts the part of the source that a clip shows some of. Throws RangeError where the result would be too long to be held.
+ * @param findings about its content (see `contentKey`), which are added to
+ */
+export function makeStretched(audio: Audio, treatment: Treatment, findings: Findings = {}): Audio {
+  const { content, map, frames, options } = planOf(audio, treatment, findings);
   return retune(content, map, frames, options);
 }
 
@@ -81,6 +98,7 @@ export function strainOf(audio: Audio, treatment: Treatment, made = makeStretche
 function planOf(
   audio: Audio,
   treatment: Treatment,
+  findings: Findings = {},
 ): { readonly content: Audio; readonly map: TimeMap; readonly frames: Frames; readonly options: RetuneOptions } {
   const { sampleRate } = audio;
   const whole = stretchedPart(treatment);
@@ -96,9 +114,9 @@ function planOf(
   const { audio: content, lead } = atSpeed(audio, part, beyondStretched(part));
   // Partials and grains look for no attacks.
   const withoutAttacks = part.stretch <= mostByOtherMethods && (part.method === 'tones' || part.method === 'texture');
-  const attacks = withoutAttacks ? [] : findAttacks(content);
-  const { method, choice } = methodOf(content, part, attacks);
-  const fundamental = moving.formant && mainPitch(trackPitch(content, { hop: 0.1 })).frequency;
+  const attacks = withoutAttacks ? [] : (findings.attacks ??= findAttacks(content));
+  const { method, choice } = methodOf(content, part, attacks, findings);
+  const fundamental = moving.formant ? fundamentalOf(content, findings) : undefined;
   const options: RetuneOptions = {
     ...moving,
     method,
@@ -114,10 +132,16 @@ function methodOf(
   content: Audio,
   { method, stretch }: Treatment,
   attacks: readonly Frames[],
+  findings: Findings,
 ): { readonly method: RetuneOptions['method']; readonly choice: MethodChoice | undefined } {
   if (method === 'vast' || stretch > mostByOtherMethods) return { method: 'vast', choice: undefined };
-  const choice = method === 'auto' || method === 'hits' ? chooseMethod(content, attacks) : undefined;
+  const choice = method === 'auto' || method === 'hits' ? (findings.choice ??= chooseMethod(content, attacks)) : undefined;
   return { method: method === 'auto' ? choice!.method : method, choice };
+}
+
+function fundamentalOf(content: Audio, findings: Findings): Hertz | undefined {
+  findings.fundamental ??= mainPitch(trackPitch(content, { hop: 0.1 })).frequency ?? null;
+  return findings.fundamental ?? undefined;
 }
 
 /** The part at its speed, with `beyond` seconds of the source around it where there are so many; `lead` is where the part begins in it. */

@@ -13,6 +13,7 @@ const frames = 20 * 2 ** 20;
 const large = { sampleRate: 48_000, channels: [Object.defineProperty(new Float32Array(0), 'length', { value: frames })] };
 const wanted = (key: string): WantedTreatment => ({
   key,
+  content: key,
   clip: { offset: 0, length: 60, speed: 3, reversed: false } as Clip,
   audio: large,
 });
