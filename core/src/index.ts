@@ -69,6 +69,7 @@ export {
 } from './project/address';
 export { firstPull, offsetFor, offsetReach, offsetUnit, pullReach } from './project/offset';
 export * from './project/time/clip-times';
+export { movedPin, pinOn } from './project/time/pins';
 export { stretchedNeed } from './project/time/stretched-part';
 export { contentAtTime, curveAt, isStretched, speedAt, stretchAt } from './project/time/clip-pace';
 export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from './automation/lane-value';

@@ -1,8 +1,11 @@
 import type { Scale } from '../../tuning';
 import { pitchClasses } from '../../tuning';
 import type { Seconds } from '../../units';
-import type { Clock, FrameRate, Mark, Picture, Project, Tempo } from '../schema';
-import { cleanName, defineEdit, EditError, soundOf, takeId } from './edit';
+import type { Clock, FrameRate, Mark, Picture, Project, Sound, Tempo } from '../schema';
+import { movedPin, pinOn } from '../time/pins';
+import { fitFades } from './clip-edits';
+import { cleanName, defineEdit, EditError, soundOf, sourceOf, takeId } from './edit';
+import { assertHolds } from './stretch-edits';
 
 type NewMark = Omit<Mark, 'id'>;
 const mostMarks = 10_000;
@@ -19,19 +22,35 @@ export const addMarks = defineEdit<{ sound: string; marks: readonly NewMark[] }>
   },
 });
 
-/** Renames a mark, moves it, gives it a stage or a colour; `undefined` takes these away. */
+/** Renames a mark, moves it with the pins that lie on it, gives it a stage or a colour; `undefined` takes these away. */
 export const setMark = defineEdit<{ sound: string; mark: string; change: Partial<NewMark> }>({
   label: ({ sound, mark, change }, project) =>
     change.time !== undefined ? `Move mark “${markOf(project, sound, mark).name}”` : `Change mark “${markOf(project, sound, mark).name}”`,
   apply: (draft, { sound, mark: id, change }) => {
     const mark = markOf(draft, sound, id);
     if (change.name !== undefined) mark.name = cleanName(change.name);
-    if (change.time !== undefined) mark.time = Math.max(0, change.time);
+    if (change.time !== undefined) {
+      const time = Math.max(0, change.time);
+      movePins(draft, soundOf(draft, sound), mark.time, time);
+      mark.time = time;
+    }
     if ('stage' in change) setOrDelete(mark, 'stage', change.stage);
     if ('colour' in change) setOrDelete(mark, 'colour', change.colour);
     soundOf(draft, sound).marks.sort(byTime);
   },
 });
+
+/** Pins on a mark move with it, as far as their neighbours let them; those of locked clips stay. */
+function movePins(draft: Project, { layers }: Sound, from: Seconds, to: Seconds): void {
+  for (const { clips } of layers)
+    for (const clip of clips) {
+      const pin = clip.locked ? -1 : pinOn(clip, from);
+      if (pin < 0) continue;
+      clip.pins = movedPin(clip.pins!, pin, to - clip.start);
+      assertHolds(clip, sourceOf(draft, clip.source).name);
+      fitFades(clip);
+    }
+}
 
 export const removeMark = defineEdit<{ sound: string; mark: string }>({
   label: ({ sound, mark }, project) => `Remove mark “${markOf(project, sound, mark).name}”`,

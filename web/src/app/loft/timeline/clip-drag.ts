@@ -1,13 +1,12 @@
 import { inject, Injectable } from '@angular/core';
 import type { Clip, Sound } from '@tangled-choir/core';
-import { clipDuration, contentAtTime, longestStretched, stretchParameter, syncTime } from '@tangled-choir/core';
+import { clipDuration, contentAtTime, longestStretched, stretchParameter, syncTime, movedPin } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
 import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { followPointer } from '../../ui/follow-pointer';
 import { newGesture } from '../../ui/value-field';
 import type { ClipDrag, ClipDragKind } from './clip-box';
-import { movedPin } from './pins';
 import type { SnapTargets } from './snap';
 import { snapStart, snapTargets, snapTime } from './snap';
 import { TimeDisplay } from './time-display';

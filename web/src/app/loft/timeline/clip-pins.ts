@@ -1,8 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import type { Clip, Pin } from '@tangled-choir/core';
-import { clipDuration } from '@tangled-choir/core';
+import type { Clip, Mark, Pin } from '@tangled-choir/core';
+import { clipDuration, movedPin, pinOn } from '@tangled-choir/core';
 import type { ClipDrag } from './clip-box';
-import { movedPin } from './pins';
 
 /** The pins of a clip: posts on its upper edge. They lie over the clip and not in it, which is a button. */
 @Component({
@@ -18,7 +17,8 @@ import { movedPin } from './pins';
         [attr.aria-valuenow]="pin.time"
         [attr.aria-valuetext]="pin.time.toFixed(3) + ' s'"
         [style.left.px]="pin.left"
-        [title]="'Pin at ' + pin.time.toFixed(3) + ' s: drag, arrows; double click removes it'"
+        [title]="'Pin at ' + pin.time.toFixed(3) + ' s' + pin.mark + ': drag, arrows; double click removes it'"
+        [class.marked]="pin.mark"
         (pointerdown)="begin(pin.index, $event)"
         (keydown)="key(pin.index, $event)"
         (dblclick)="remove(pin.index, $event)"
@@ -61,6 +61,12 @@ import { movedPin } from './pins';
       background: var(--live);
       content: '';
     }
+    /* On a mark, with which it moves. */
+    .marked::after {
+      border-radius: 50%;
+      outline: 1px solid var(--live);
+      outline-offset: 1px;
+    }
     .pin:focus-visible {
       outline: 2px solid var(--text);
       outline-offset: -2px;
@@ -71,6 +77,7 @@ import { movedPin } from './pins';
 export class ClipPins {
   readonly clip = input.required<Clip>();
   readonly pixelsPerSecond = input.required<number>();
+  readonly marks = input<readonly Mark[]>([]);
   readonly dragged = output<ClipDrag>();
   /** The pins as they are to be. */
   readonly repinned = output<{ readonly pins: readonly Pin[]; readonly gesture?: string }>();
@@ -79,8 +86,11 @@ export class ClipPins {
   protected readonly pins = computed(() => {
     const clip = this.clip();
     const duration = clipDuration(clip);
+    const on = new Map(this.marks().map((mark) => [pinOn(clip, mark.time), ` on “${mark.name}”`]));
     return (clip.pins ?? []).flatMap(({ time }, index) =>
-      time < 0 || time > duration ? [] : [{ index, left: time * this.pixelsPerSecond(), time: clip.start + time }],
+      time < 0 || time > duration
+        ? []
+        : [{ index, left: time * this.pixelsPerSecond(), time: clip.start + time, mark: on.get(index) ?? '' }],
     );
   });
 

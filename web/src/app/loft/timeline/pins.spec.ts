@@ -1,6 +1,6 @@
 import type { Clip } from '@tangled-choir/core';
 import { plainStretch } from '@tangled-choir/core';
-import { movedPin, pinnedSpans } from './pins';
+import { pinnedSpans } from './pins';
 
 const pins = [
   { at: 0.5, time: 0.5 },
@@ -9,13 +9,6 @@ const pins = [
 const clip = { offset: 0, length: 2, speed: 0, reversed: false, ...plainStretch, pins } as unknown as Clip;
 
 describe('pins of a clip', () => {
-  it('stay between their neighbours, and behind the clip’s start', () => {
-    expect(movedPin(pins, 0, 5)[0]!.time).toBeCloseTo(1.999);
-    expect(movedPin(pins, 0, -1)[0]!.time).toBeCloseTo(0.001);
-    expect(movedPin(pins, 1, 7)[1]!.time).toBe(7);
-    expect(movedPin(pins, 1, 7)[0]).toBe(pins[0]);
-  });
-
   it('tint what lies between them by how far it is stretched, up to four times', () => {
     // Half a second as it was, half a second in one and a half, the rest as it was.
     const spans = pinnedSpans(clip);

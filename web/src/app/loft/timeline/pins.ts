@@ -1,15 +1,5 @@
-import type { Clip, Pin } from '@tangled-choir/core';
+import type { Clip } from '@tangled-choir/core';
 import { clipDuration, stretchAt, contentAtTime } from '@tangled-choir/core';
-
-/** Two pins cannot be at one moment. */
-const apart = 0.001;
-
-/** The pins of a clip with one of them at another time after the clip's start, between its neighbours. */
-export function movedPin(pins: readonly Pin[], index: number, time: number): Pin[] {
-  const after = (pins[index - 1]?.time ?? 0) + apart;
-  const before = (pins[index + 1]?.time ?? Infinity) - apart;
-  return pins.map((pin, i) => (i === index ? { ...pin, time: Math.max(after, Math.min(before, time)) } : pin));
-}
 
 /** What lies between two pins, in shares of the clip's width, and how strongly it is tinted: above 0 longer, below 0 shorter, at most 1. */
 export interface PinnedSpan {
