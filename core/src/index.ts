@@ -175,7 +175,16 @@ export { pitchAt, trackPart } from './analysis/pitch-track';
 export type { MethodChoice, Strain, StrainMoment, StrainReason, StretchMethod, StretchOptions } from './stretch';
 export { chooseMethod, findAttacks, retune, stretchAudio, TimeMap } from './stretch';
 export type { TreatedAudio } from './treatments/treat-clip';
-export { isUntreated, makeTreated, showTreated, treatClip, treatmentKey, treatmentVersion, TreatmentCache, treatmentWork } from './treatments/treat-clip';
+export {
+  isUntreated,
+  makeTreated,
+  showTreated,
+  treatClip,
+  treatmentKey,
+  treatmentVersion,
+  TreatmentCache,
+  treatmentWork,
+} from './treatments/treat-clip';
 export type { EchoSettings, StackedOctave } from './project/edits/build-edits';
 export { swellRecipe } from './project/edits/build-edits';
 export type { ClipTuning, StretchSettings } from './project/edits/stretch-edits';

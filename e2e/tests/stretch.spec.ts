@@ -249,3 +249,27 @@ test('stretch varies within a family', async ({ page }) => {
   expect(lengths).toHaveLength(9);
   expect(new Set(lengths).size).toBeGreaterThan(6);
 });
+
+test('a stretch that takes long shows its progress and ends with its clip; the source can be removed meanwhile', async ({ page }) => {
+  const long = Float32Array.from({ length: 17 * rate }, (_, i) => 0.2 * Math.sin(0.03 * i) * Math.sin(0.000_3 * i));
+  const clip = await start(page, 'Long drone', long);
+  await page.locator('tc-stretch-panel').getByRole('radio', { name: 'vast' }).click();
+  await type(page, 'Stretch', '200');
+  await expect(clip).toHaveAttribute('aria-label', /3400\.000 s long/);
+  await page.getByRole('button', { name: /Background work/ }).click();
+  const treating = page.getByText('Treating a clip');
+  await expect(treating).toBeVisible();
+  await page.keyboard.press('Escape');
+  // Nobody plays it any more: it is given up, and nothing fails.
+  await page.keyboard.press('0');
+  await page.locator('tc-clip').click();
+  await page.keyboard.press('Delete');
+  await expect(page.locator('tc-clip')).toHaveCount(0);
+  await expect(page.getByRole('button', { name: /Background work: (idle|ready)/ })).toBeVisible();
+  await openView(page, 'Gather');
+  await page.getByRole('listitem', { name: 'Long drone' }).click();
+  await page.keyboard.press('Delete');
+  await expect(page.getByRole('listitem', { name: 'Long drone' })).toHaveCount(0);
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+});

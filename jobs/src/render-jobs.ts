@@ -92,7 +92,8 @@ export const render = defineJob<SoundInput, MeasuredAudio>({
 
 /** Does to a recording what a clip does to it before it plays; shared by everything that plays such a clip. */
 export const treat = defineJob<{ readonly audio: SharedAudio; readonly treatment: Treatment; readonly content: string }, SharedAudio>({
-  run: ({ audio, treatment, content }) => share(makeTreated(audio, treatment, findingsAbout(content))),
+  run: ({ audio, treatment, content }, { progress }) =>
+    share(makeTreated(audio, treatment, { findings: findingsAbout(content), progress })),
 });
 
 /** What this worker found out about contents: siblings of a family share them. */

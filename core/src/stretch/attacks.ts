@@ -1,6 +1,7 @@
 import type { Audio } from '../audio/audio';
 import { copyPadded } from '../audio/audio';
 import { extrapolate } from '../dsp/linear-prediction';
+import type { Progress } from '../cancelled';
 import type { Frames, Unit } from '../units';
 import { PhaseVocoder } from './phase-vocoder';
 import { TimeMap } from './time-map';
@@ -52,7 +53,14 @@ export function stretchBetweenAttacks(
     size,
     wear,
     noisy,
-  }: { readonly attacks: readonly Frames[]; readonly size: Frames; readonly wear: Unit; readonly noisy: boolean },
+    progress,
+  }: {
+    readonly attacks: readonly Frames[];
+    readonly size: Frames;
+    readonly wear: Unit;
+    readonly noisy: boolean;
+    readonly progress?: Progress | undefined;
+  },
 ): Audio {
   const { sampleRate, channels } = audio;
   const outputs = channels.map(() => new Float32Array(span.to - span.from));
@@ -74,7 +82,8 @@ export function stretchBetweenAttacks(
     const vocoder = vocoderFor(piece);
     const { inputs, first } = readPiece(channels, piece, { from, to }, size);
     const heard = channels.map(() => new Float32Array(Math.max(0, to - from)));
-    vocoder.run(inputs, heard, { from, to, origin: from }, (output) => piece.map.inputAt(output) - first);
+    const done = (share: Unit): boolean => progress?.((from + share * (to - from) - span.from) / (span.to - span.from)) ?? true;
+    vocoder.run(inputs, heard, { from, to, origin: from }, (output) => piece.map.inputAt(output) - first, done);
     outputs.forEach((output, c) => addPiece(output, heard[c]!, piece, from, span));
   }
   return { sampleRate, channels: outputs };

@@ -1,11 +1,15 @@
 import type { Audio } from '../audio/audio';
 import { correlation, crossfadeGains } from '../audio/crossfade';
 import { createRandom, seedOf } from '../dsp/random';
+import type { Progress } from '../cancelled';
+import { report } from '../cancelled';
 import type { Frames, Unit } from '../units';
 import type { TimeMap } from './time-map';
 
 /** Correlations are told apart in so many steps from -1 to 1. */
 const steps = 64;
+/** Progress is told after so many grains. */
+const reportEvery = 64;
 
 /**
  * Stretches noise: grains from around the moment that is due, each from a place of its own within a grain's length, so that nothing is heard to
@@ -17,7 +21,7 @@ export function stretchInGrains(
   { sampleRate, channels }: Audio,
   map: TimeMap,
   span: { readonly from: Frames; readonly to: Frames },
-  { size, wear }: { readonly size: Frames; readonly wear: Unit },
+  { size, wear, progress }: { readonly size: Frames; readonly wear: Unit; readonly progress?: Progress | undefined },
 ): Audio {
   const hop = size / 2;
   const length = channels[0]?.length ?? 0;
@@ -34,6 +38,7 @@ export function stretchInGrains(
   const first = Math.floor(span.from / hop);
   let leaving = grainStart(map, first - 1, size, wear, length);
   for (let n = first; n * hop < span.to; n++) {
+    if (n % reportEvery === 0) report(progress, Math.max(0, n * hop - span.from) / (span.to - span.from));
     const entering = grainStart(map, n, size, wear, length);
     // A grain's first half is heard with the second half of the one before.
     const law = lawFor(correlation(channels, channels, leaving + hop, entering, hop));

@@ -1,11 +1,15 @@
 import { copyPadded } from '../audio/audio';
 import { hannWindow } from '../dsp/fft';
+import type { Progress } from '../cancelled';
+import { report } from '../cancelled';
 import type { Frames } from '../units';
 import type { VocoderOptions } from './locked-frames';
 import { LockedFrames } from './locked-frames';
 import type { TimeMap } from './time-map';
 
 const overlap = 4;
+/** Progress is told after so many frames. */
+const reportEvery = 32;
 /** By how many powers worn frames are narrower. */
 const mostNarrow = 5;
 
@@ -37,7 +41,12 @@ export class PhaseVocoder {
   }
 
   /** The frames of the output that are asked for; beyond the ends of the input lies silence. */
-  stretch(channels: readonly Float32Array[], map: TimeMap, { from, to }: { readonly from: Frames; readonly to: Frames }): Float32Array[] {
+  stretch(
+    channels: readonly Float32Array[],
+    map: TimeMap,
+    { from, to }: { readonly from: Frames; readonly to: Frames },
+    progress?: Progress,
+  ): Float32Array[] {
     const reach = 2 * this.size;
     const length = channels[0]?.length ?? 0;
     // Frames that last long are full from the beginning to the end, where there is as much.
@@ -51,7 +60,7 @@ export class PhaseVocoder {
       return input;
     });
     const outputs = channels.map(() => new Float32Array(to - from));
-    this.run(inputs, outputs, { from, to, origin: from }, (output) => inside(map.inputAt(output)) - first);
+    this.run(inputs, outputs, { from, to, origin: from }, (output) => inside(map.inputAt(output)) - first, progress);
     return outputs;
   }
 
@@ -60,10 +69,18 @@ export class PhaseVocoder {
    * @param inputs must hold a frame and two hops around every moment that is read
    * @param inputAt the moment of the inputs, in frames of theirs, that is heard at a moment of the output
    */
-  run(inputs: readonly Float32Array[], outputs: readonly Float32Array[], span: OutputSpan, inputAt: (output: Frames) => Frames): void {
+  run(
+    inputs: readonly Float32Array[],
+    outputs: readonly Float32Array[],
+    span: OutputSpan,
+    inputAt: (output: Frames) => Frames,
+    progress?: Progress,
+  ): void {
     const half = this.size / 2;
     this.frames.reset();
+    let count = 0;
     for (let at = Math.floor((span.from - half) / this.hop) * this.hop; at <= span.to + half; at += this.hop) {
+      if (count++ % reportEvery === 0) report(progress, Math.max(0, Math.min(1, (at - span.from) / (span.to - span.from))));
       this.frames.next(inputs, Math.round(inputAt(at)), this.hop);
       for (let c = 0; c < outputs.length; c += 2) {
         const heard = this.frames.samplesOf(c / 2);

@@ -1,4 +1,5 @@
 import { frameCount } from '../audio/audio';
+import { Cancelled } from '../cancelled';
 import { amplitudeAt, largest, mono, noise, residual, sine } from '../testing/signals';
 import { chooseMethod } from './choose-method';
 import { findAttacks } from './find-attacks';
@@ -176,5 +177,21 @@ describe('the method', () => {
     ['texture', noise(2 * rate, 9, -12)],
   ])('is chosen by what a sound is: %s', (expected, sound) => {
     expect(chooseMethod(mono(sound)).method).toBe(expected);
+  });
+});
+
+describe('a stretch under way', () => {
+  it.each(methods)('by “%s” tells how much is done, and ends when it is told to', (method) => {
+    const input = noise(3 * rate, 2, -12);
+    for (const at of [0.5, 1.4, 2.2]) input[at * rate] = 1;
+    const told: number[] = [];
+    const progress = (share: number): boolean => told.push(share) > 0;
+    stretched([input], 2, { method, progress });
+    expect(told.length).toBeGreaterThan(2);
+    expect([...told].sort((a, b) => a - b)).toEqual(told);
+    expect(told[0]).toBeGreaterThanOrEqual(0);
+    expect(told.at(-1)).toBeGreaterThan(0.7);
+    expect(told.at(-1)).toBeLessThanOrEqual(1);
+    expect(() => stretched([input], 2, { method, progress: () => false })).toThrow(Cancelled);
   });
 });

@@ -1,5 +1,6 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
+import type { Progress } from '../cancelled';
 import type { Frames, Hertz, Ratio, Seconds, Unit } from '../units';
 import { overlayAttacks, stretchBetweenAttacks } from './attacks';
 import { PhaseVocoder } from './phase-vocoder';
@@ -22,6 +23,7 @@ export interface StretchOptions {
   readonly attack?: Unit;
   /** The speed at which the result is resampled, where it is: slower than by half, frames are shorter, so that they do not get too long. */
   readonly pitched?: Ratio;
+  readonly progress?: Progress;
 }
 
 /** Frames at 48 kHz. */
@@ -46,6 +48,7 @@ function frameSize({ method, grain, pitched = 1 }: Pick<StretchOptions, 'method'
  * - *vast*: a phase vocoder with long frames whose partials go on and whose noise is given new phases.
  * @param map which moment of the audio is heard when
  * @param span which frames of the output are wanted; beyond the audio's ends lies silence
+ * Throws Cancelled when `progress` says so.
  */
 export function stretchAudio(
   audio: Audio,
@@ -54,18 +57,18 @@ export function stretchAudio(
   options: StretchOptions,
 ): Audio {
   const { sampleRate, channels } = audio;
-  const { method, attacks = [], wear = 0, attack = 0 } = options;
+  const { method, attacks = [], wear = 0, attack = 0, progress } = options;
   const size = frameSize(options, sampleRate);
   const length = Math.max(0, span.to - span.from);
   if (length === 0 || frameCount(audio) === 0) return { sampleRate, channels: channels.map(() => new Float32Array(length)) };
-  if (method === 'texture') return stretchInGrains(audio, map, span, { size, wear });
-  if (method === 'hits') return stretchBetweenAttacks(audio, map, span, { attacks, size, wear, noisy: options.noisy ?? false });
+  if (method === 'texture') return stretchInGrains(audio, map, span, { size, wear, progress });
+  if (method === 'hits') return stretchBetweenAttacks(audio, map, span, { attacks, size, wear, noisy: options.noisy ?? false, progress });
   // A frame that is longer than the sound would be mostly silent.
   const fitting = Math.min(size, 2 ** Math.max(9, Math.floor(Math.log2(frameCount(audio) / 1.5))));
   const vocoder = new PhaseVocoder(method === 'vast' ? fitting : size, channels.length, {
     wear,
     ...(method === 'vast' && { noise: 'scattered' }),
   });
-  const stretched = { sampleRate, channels: vocoder.stretch(channels, map, span) };
+  const stretched = { sampleRate, channels: vocoder.stretch(channels, map, span, progress) };
   return method === 'vast' && attack > 0 ? overlayAttacks(stretched, audio, map, span, attacks, attack) : stretched;
 }

@@ -1,3 +1,4 @@
+import type { Progress } from '../cancelled';
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
 import { mainPitch, trackPitch } from '../analysis/pitch';
@@ -38,6 +39,12 @@ export interface Findings {
   fundamental?: Hertz | null;
 }
 
+/** What goes along with the making of a stretched clip. */
+export interface MakingHelp {
+  readonly findings?: Findings;
+  readonly progress?: Progress;
+}
+
 /** What tells the content of a stretched clip apart from all others, whatever is done to it: findings about one hold for all that share it. */
 export function contentKey(identity: string, treatment: Treatment): string {
   const part = stretchedPart(treatment);
@@ -69,11 +76,12 @@ export function methodFor(audio: Audio, treatment: Treatment): MethodChoice {
 
 /**
  * Stretches and shifts the part of the source that a clip shows some of. Throws RangeError where the result would be too long to be held.
- * @param findings about its content (see `contentKey`), which are added to
+ * Throws Cancelled when `progress` says so.
+ * @param help findings about its content (see `contentKey`), which are added to; who hears how much is done
  */
-export function makeStretched(audio: Audio, treatment: Treatment, findings: Findings = {}): Audio {
+export function makeStretched(audio: Audio, treatment: Treatment, { findings, progress }: MakingHelp = {}): Audio {
   const { content, map, frames, options } = planOf(audio, treatment, findings);
-  return retune(content, map, frames, options);
+  return retune(content, map, frames, { ...options, ...(progress && { progress }) });
 }
 
 /**

@@ -3,7 +3,7 @@ import { frameCount } from '../audio/audio';
 import { isStretched } from '../project/time/clip-pace';
 import type { Seconds } from '../units';
 import { isAtOwnSpeed, playAtSpeed } from './at-speed';
-import type { Findings } from './stretched';
+import type { MakingHelp } from './stretched';
 import { makeStretched, showStretched, stretchKey } from './stretched';
 import type { Treatment } from './treatment';
 
@@ -38,8 +38,8 @@ export function treatClip(audio: Audio, treatment: Treatment): Audio {
 }
 
 /** What is kept of a treatment under its key: of a stretch, more than the clip shows, so that its other parts need not be made again. */
-export function makeTreated(audio: Audio, treatment: Treatment, findings?: Findings): Audio {
-  return isStretched(treatment) ? makeStretched(audio, treatment, findings) : playAtSpeed(audio, treatment);
+export function makeTreated(audio: Audio, treatment: Treatment, help?: MakingHelp): Audio {
+  return isStretched(treatment) ? makeStretched(audio, treatment, help) : playAtSpeed(audio, treatment);
 }
 
 /** What a clip shows of what was made for its key. */

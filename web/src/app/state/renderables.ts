@@ -38,8 +38,6 @@ export class Renderables {
   prepare(by: 'sound' | 'other version', { sound, identities, audio }: RenderableSound): void {
     const long = wantedTreatments([sound], identities, audio).filter(({ clip }) => treatmentWork(clip) > engineTreats);
     this.treated.hold(by, long);
-    // What fails is told where it is rendered; what is cancelled is not wanted any more.
-    if (long.length > 0) this.treated.make(long).catch(() => undefined);
   }
 }
 

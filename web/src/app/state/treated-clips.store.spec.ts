@@ -1,6 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import type { Clip } from '@tangled-choir/core';
 import type { WantedTreatment } from '@tangled-choir/jobs';
+import { JobCancelled } from '@tangled-choir/jobs';
 import { projectProviders } from '../../testing/project';
 import { ProjectJobs } from '../engine/project-jobs';
 import { CHOIR_DATABASE } from '../storage/choir-database';
@@ -17,6 +18,11 @@ const wanted = (key: string): WantedTreatment => ({
   clip: { offset: 0, length: 60, speed: 3, reversed: false } as Clip,
   audio: large,
 });
+
+/** Waits until something holds. */
+async function settled(holds: () => boolean): Promise<void> {
+  while (!holds()) await new Promise((resolve) => setTimeout(resolve));
+}
 
 let count = 0;
 
@@ -51,6 +57,28 @@ describe('treated clips', () => {
     expect((await treated.make([wanted('a')])).get('a')).toBe(large);
   });
 
+  it('are given up when nobody plays them any more, unless a render needs them', async () => {
+    const signals = new Map<string, AbortSignal>();
+    run.mockImplementation(
+      (_job, { content }: { content: string }, _label, { signal }: { signal: AbortSignal }) =>
+        new Promise((resolve, reject) => {
+          signals.set(content, signal);
+          signal.addEventListener('abort', () => reject(new JobCancelled('Cancelled.')));
+          if (content === 'c') setTimeout(() => resolve(large));
+        }),
+    );
+    treated.hold('sound', [wanted('a'), wanted('b')]);
+    const rendered = treated.make([wanted('b')]);
+    rendered.catch(() => undefined);
+    await settled(() => signals.size === 2);
+    treated.hold('sound', [wanted('c')]);
+    expect([signals.get('a')!.aborted, signals.get('b')!.aborted]).toEqual([true, false]);
+    await settled(() => treated.made().has('c'));
+    // Wanted again, it is made again.
+    treated.hold('sound', [wanted('a')]);
+    await settled(() => !signals.get('a')!.aborted);
+  });
+
   it('make room for others, the oldest first', async () => {
     for (const key of ['a', 'b', 'c', 'd']) await treated.make([wanted(key)]);
     expect([...treated.made().keys()]).toEqual(['b', 'c', 'd']);
@@ -60,6 +88,7 @@ describe('treated clips', () => {
     const played = ['a', 'b', 'c', 'd'].map(wanted);
     treated.hold('sound', played);
     await treated.make(played);
+    treated.hold('sound', played);
     await treated.make(played);
     expect(run).toHaveBeenCalledTimes(4);
     expect([...treated.made().keys()]).toEqual(['a', 'b', 'c', 'd']);

@@ -10,6 +10,16 @@ import { TreatedStorage } from '../storage/treated-storage';
 /** Samples that are kept, over all channels; the longest unused go first. */
 const mostSamples = 64 * 2 ** 20;
 
+/** Who plays: the open sound, or the version that it is compared with. */
+type Player = 'sound' | 'other version';
+
+/** A treated clip that is being made, and for how many renders. */
+interface Making {
+  readonly audio: Promise<SharedAudio>;
+  readonly ended: AbortController;
+  renders: number;
+}
+
 /**
  * The treated clips of the open project by what they were made from and what was done to them: made once, as jobs, and shared by the engine,
  * by renders and by all siblings of a family. What was stretched is also kept in the browser, for the next time.
@@ -17,36 +27,43 @@ const mostSamples = 64 * 2 ** 20;
 export const TreatedClips = signalStore(
   withState({ made: new Map() as AudioByIdentity }),
   withMethods((store, jobs = inject(ProjectJobs), stored = inject(TreatedStorage)) => {
-    const running = new Map<string, Promise<SharedAudio>>();
+    const running = new Map<string, Making>();
     /** What is played stays, however much it is: dropped, it would be made again, and drop what is played beside it. */
-    const held = new Map<'sound' | 'other version', ReadonlySet<string>>();
+    const held = new Map<Player, ReadonlySet<string>>();
     const isHeld = (key: string): boolean => [...held.values()].some((keys) => keys.has(key));
 
-    const make = async (wanted: WantedTreatment): Promise<SharedAudio> => (await makeTreatments(jobs, [wanted])).get(wanted.key)!;
+    const make = async (wanted: WantedTreatment, signal: AbortSignal): Promise<SharedAudio> =>
+      (await makeTreatments(jobs, [wanted], { signal })).get(wanted.key)!;
 
     /** Taken from the database, or made and put there. */
-    const found = async (wanted: WantedTreatment): Promise<SharedAudio> => {
+    const found = async (wanted: WantedTreatment, signal: AbortSignal): Promise<SharedAudio> => {
       const { key, clip } = wanted;
-      if (!isStretched(clip)) return make(wanted);
+      if (!isStretched(clip)) return make(wanted, signal);
       // A database that fails keeps nobody from hearing anything.
       const kept = await stored.load(key).catch(() => undefined);
       if (kept) return share(kept);
-      const made = await make(wanted);
+      const made = await make(wanted, signal);
       stored.save(key, made).catch(() => undefined);
       return made;
     };
 
-    const start = (wanted: WantedTreatment): Promise<SharedAudio> => {
+    const start = (wanted: WantedTreatment): Making => {
       const { key } = wanted;
-      const making = found(wanted).then((audio) => {
-        patchState(store, ({ made: before }) => ({ made: trimmed(new Map([...before, [key, audio]]), isHeld) }));
-        return audio;
+      const ended = new AbortController();
+      const audio = found(wanted, ended.signal).then((made) => {
+        patchState(store, ({ made: before }) => ({ made: trimmed(new Map([...before, [key, made]]), isHeld) }));
+        return made;
       });
+      const making: Making = { audio, ended, renders: 0 };
       running.set(key, making);
-      const forget = (): boolean => running.delete(key);
-      making.then(forget, forget);
+      const forget = (): void => {
+        if (running.get(key) === making) running.delete(key);
+      };
+      audio.then(forget, forget);
       return making;
     };
+
+    const makingOf = (wanted: WantedTreatment): Making => running.get(wanted.key) ?? start(wanted);
 
     return {
       /** The treated clips of a sound that are there. */
@@ -55,14 +72,29 @@ export const TreatedClips = signalStore(
         const keys = made.size === 0 ? [] : wantedTreatments([sound], identities, audio).map(({ key }) => key);
         return new Map(keys.flatMap((key): [string, SharedAudio][] => (made.has(key) ? [[key, made.get(key)!]] : [])));
       },
-      /** Keeps what somebody plays, in the place of what they played before. */
-      hold: (by: 'sound' | 'other version', wanted: readonly WantedTreatment[]): void =>
-        void held.set(by, new Set(wanted.map(({ key }) => key))),
-      /** Makes what is not there yet. Rejects with JobCancelled when the project is closed meanwhile. */
+      /**
+       * Makes and keeps what somebody plays, in the place of what they played before: what is still being made of that, and is wanted for no render, is
+       * given up, or every move of a dial would be worked at to its end.
+       */
+      hold(by: Player, wanted: readonly WantedTreatment[]): void {
+        held.set(by, new Set(wanted.map(({ key }) => key)));
+        for (const [key, { ended, renders }] of running)
+          if (renders === 0 && !isHeld(key)) {
+            running.delete(key);
+            ended.abort();
+          }
+        // What fails is told where it is rendered; what is cancelled is not wanted any more.
+        for (const each of wanted) if (!store.made().has(each.key)) makingOf(each).audio.catch(() => undefined);
+      },
+      /** What a render needs; what is not there yet is made. Rejects with JobCancelled when the project is closed meanwhile. */
       async make(wanted: readonly WantedTreatment[]): Promise<AudioByIdentity> {
         const all = wanted.map(async (each): Promise<[string, SharedAudio]> => {
           const { key } = each;
-          return [key, store.made().get(key) ?? (await (running.get(key) ?? start(each)))];
+          const made = store.made().get(key);
+          if (made) return [key, made];
+          const making = makingOf(each);
+          making.renders++;
+          return [key, await making.audio.finally(() => making.renders--)];
         });
         return new Map(await Promise.all(all));
       },
