@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { toneLevel } from '../measure';
 import { wavFile } from '../recordings';
-import { deliveredOriginal, newProject, openView, place, undoAndRedo, undoName } from '../steps';
+import { addEffect, deliveredOriginal, newProject, openView, place, riseIn, turn, undoAndRedo, undoName } from '../steps';
 
 const rate = 48_000;
 
@@ -93,4 +93,24 @@ test('a note is typed, the key of the sound is offered, and noise is refused wit
   await page.keyboard.press('i');
   await expect(dialog.getByRole('status')).toContainText(/No pitch to tune: \d+ % of what sounds here/);
   await expect(dialog.getByRole('button', { name: 'Tune' })).toBeDisabled();
+});
+
+test('a pitch shifter in the chain moves the pitch and not the time', async ({ page }) => {
+  await newProject(page);
+  const samples = hum(440, 0.2);
+  samples.fill(0, 0, rate / 2);
+  await page.getByTestId('import-input').setInputFiles([file('Hum', samples)]);
+  await place(page, 'Hum');
+  await addEffect(page, 'Pitch', /^Pitch shifter/);
+  await turn(page, 'Pitch', '-12');
+  const lower = (await deliveredOriginal(page)).channels[0]!;
+  expect(Math.abs(toneLevel(lower, 220, 1.2) - toneLevel(samples, 440, 1.2))).toBeLessThan(0.5);
+  // It lags by 88 ms; what is delivered begins where the sound does.
+  expect(Math.abs(riseIn({ sampleRate: rate, channels: [lower] }, 0.3, 0.7) - 0.5)).toBeLessThan(0.04);
+
+  await page.getByRole('combobox', { name: 'Mode' }).selectOption('quick');
+  const quick = (await deliveredOriginal(page)).channels[0]!;
+  expect(Math.abs(toneLevel(quick, 220, 1.2) - toneLevel(samples, 440, 1.2))).toBeLessThan(1.5);
+  expect(Math.abs(riseIn({ sampleRate: rate, channels: [quick] }, 0.3, 0.7) - 0.5)).toBeLessThan(0.015);
+  await undoAndRedo(page, 1);
 });
