@@ -136,7 +136,9 @@ describe.each(effects.map((effect) => [effect.id, effect] as const))('%s', (_, e
     for (const [key, parameter] of Object.entries(effect.parameters)) {
       const axis = axisOf(parameter);
       if (!axis?.names || !isAutomatable({ address: '', parameter })) continue;
-      for (let stage = 0; stage < axis.names.length; stage++) {
+      // Of long lists, such as all roots of a scale, some stand for all.
+      const last = axis.names.length - 1;
+      for (const stage of last < 8 ? axis.names.keys() : [0, 1, last >> 1, last]) {
         const values = { [key]: fromAxis(parameter, stage) };
         const lag = (own: ParameterValues): number => effect.latency(resolveValues(effect.parameters, own), rate);
         expect(lag(values)).toBe(lag({}));

@@ -4,7 +4,7 @@ import { frameCount } from '../audio/audio';
 import { mainPitch, trackPitch } from '../analysis/pitch';
 import { clipDuration } from '../project/time/clip-times';
 import { beyondStretched, stretchedPart } from '../project/time/stretched-part';
-import { curveAt, contentAtTime, pacePlaces, timeOfContent, unstretched } from '../project/time/clip-pace';
+import { ClipPace, pacePlaces, timeOfContent, unstretched } from '../project/time/clip-pace';
 import type { Corner, MethodChoice, RetuneOptions, Strain } from '../stretch';
 import { chooseMethod, findAttacks, measureStrain, retune, TimeMap } from '../stretch';
 import type { Frames, Hertz, Ratio, Seconds, Semitones } from '../units';
@@ -168,11 +168,12 @@ function atSpeed(audio: Audio, part: Treatment, beyond: Seconds): { readonly aud
 /** Which frame of the content at its speed is heard at which frame of what comes out. */
 function mapOf(timed: Treatment, part: Treatment, lead: Frames, sampleRate: number): TimeMap {
   const { length } = part;
-  const loose = unstretched(part);
+  const pace = new ClipPace(timed);
+  const loose = new ClipPace(unstretched(part));
   const duration = clipDuration(timed);
   // The content lies forwards; of a clip that plays it backwards, what is heard last comes first.
   const into = (place: Seconds): Seconds => (timed.reversed ? length - place : place);
-  const heard = (place: Seconds): Seconds => (timed.reversed ? duration - timeOfContent(timed, into(place)) : timeOfContent(timed, place));
+  const heard = (place: Seconds): Seconds => (timed.reversed ? duration - pace.timeOf(into(place)) : pace.timeOf(place));
   const places = [0, ...pacePlaces(timed).map(into), length];
   if (timed.curves?.stretch) {
     const steps = Math.min(mostSteps, Math.ceil(length / bendStep));
@@ -180,7 +181,7 @@ function mapOf(timed: Treatment, part: Treatment, lead: Frames, sampleRate: numb
   }
   const corners: Corner[] = [];
   for (const place of places.filter((at) => at >= 0 && at <= length).sort((a, b) => a - b)) {
-    const corner = { input: lead + timeOfContent(loose, place) * sampleRate, output: heard(place) * sampleRate };
+    const corner = { input: lead + loose.timeOf(place) * sampleRate, output: heard(place) * sampleRate };
     const last = corners.at(-1);
     if (!last || (corner.input - last.input > 1e-3 && corner.output - last.output > 1e-3)) corners.push(corner);
   }
@@ -193,10 +194,11 @@ function mapOf(timed: Treatment, part: Treatment, lead: Frames, sampleRate: numb
 function optionsFor(timed: Treatment, sampleRate: number): Omit<RetuneOptions, 'method'> {
   const { pitch, formant, keepFormants, curves, wear, grain, attack } = timed;
   const duration = clipDuration(timed);
-  const contentAt = (at: Frames): Seconds => contentAtTime(timed, timed.reversed ? duration - at / sampleRate : at / sampleRate);
-  const pitchAt = (at: Frames): Semitones => within(pitch + (curves?.pitch ? curveAt(timed, 'pitch', contentAt(at)) : 0), 36);
+  const pace = new ClipPace(timed);
+  const contentAt = (at: Frames): Seconds => pace.contentAt(timed.reversed ? duration - at / sampleRate : at / sampleRate);
+  const pitchAt = (at: Frames): Semitones => within(pitch + (curves?.pitch ? pace.curveAt('pitch', contentAt(at)) : 0), 36);
   const formantAt = (at: Frames): Semitones => {
-    const own = within(formant + (curves?.formant ? curveAt(timed, 'formant', contentAt(at)) : 0), 24);
+    const own = within(formant + (curves?.formant ? pace.curveAt('formant', contentAt(at)) : 0), 24);
     return keepFormants ? own : own + pitchAt(at);
   };
   const moves = keepFormants ? pitch !== 0 || curves?.pitch || formant !== 0 || curves?.formant : formant !== 0 || curves?.formant;

@@ -1,5 +1,5 @@
 import { contentPlace } from '../project/time/clip-times';
-import { speedAt, timeOfContent } from '../project/time/clip-pace';
+import { ClipPace } from '../project/time/clip-pace';
 import type { CurvePoint } from '../project/schema';
 import type { Note, Scale } from '../tuning';
 import { nearestInScale } from '../tuning';
@@ -88,6 +88,7 @@ export function tuneClip(
 
 /** Everything in a clip that has a pitch, tone by tone: from silence, noise or leap to the next. */
 function tonesOf(clip: Treatment, read: PitchReader): { readonly tones: readonly (readonly Moment[])[]; readonly share: Unit } {
+  const pace = new ClipPace(clip);
   const step = Math.max(hop, clip.length / mostSteps);
   const tones: Moment[][] = [];
   let sounding = 0;
@@ -98,7 +99,7 @@ function tonesOf(clip: Treatment, read: PitchReader): { readonly tones: readonly
     if (heard && heard.confidence > 0) sounding++;
     if (heard?.note === undefined || heard.confidence < certain) continue;
     pitched++;
-    const moment = { into, time: timeOfContent(clip, into), note: heard.note + speedAt(clip, into) };
+    const moment = { into, time: pace.timeOf(into), note: heard.note + clip.speed + pace.curveAt('speed', into) };
     if (last && into - last.into < 3.5 * step && Math.abs(moment.note - last.note) < leap) tones.at(-1)!.push(moment);
     else tones.push([moment]);
     last = moment;

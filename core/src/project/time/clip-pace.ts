@@ -25,12 +25,24 @@ function cornersOf(clip: Paced, curve: ClipCurve): readonly Corner[] {
 
 /** Read along a line from corner to corner; what it is at the outer ones goes on beyond them. */
 function along(corners: readonly Corner[], into: Seconds): number {
-  const next = corners.findIndex((corner) => corner.into > into);
-  if (next === -1) return corners.at(-1)?.value ?? 0;
+  const next = firstBeyond(corners, into);
+  if (next === corners.length) return corners.at(-1)?.value ?? 0;
   if (next === 0) return corners[0]!.value;
   const from = corners[next - 1]!;
   const to = corners[next]!;
   return from.value + ((to.value - from.value) * (into - from.into)) / (to.into - from.into);
+}
+
+/** The first corner behind a place; how many there are where none is. */
+function firstBeyond(corners: readonly Corner[], into: Seconds): number {
+  let low = 0;
+  let high = corners.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (corners[middle]!.into > into) high = middle;
+    else low = middle + 1;
+  }
+  return low;
 }
 
 /** What a curve of a clip adds where `into` seconds of the content have been played: semitones, or octaves of length. */
@@ -78,14 +90,49 @@ function passedContent(time: Seconds, length: Seconds, from: Semitones, to: Semi
 
 /** How long after the clip's beginning the content `into` it is heard; before its beginning, a time below 0. */
 export function timeOfContent(clip: Paced, into: Seconds): Seconds {
-  if (isEven(clip)) return into * Math.exp(-clip.speed / octave) * clip.stretch;
-  const { line, pinned } = timingOf(clip);
-  return pinned.length === 0 ? unpinnedTime(line, into) : alongPins(pinned, unpinnedTime(line, into), 'loose', 'pinned');
+  return isEven(clip) ? into * Math.exp(-clip.speed / octave) * clip.stretch : timeWith(timingOf(clip), into);
+}
+
+function timeWith({ line, pinned }: Timing, into: Seconds): Seconds {
+  const loose = unpinnedTime(line, into);
+  return pinned.length === 0 ? loose : alongPins(pinned, loose, 'loose', 'pinned');
 }
 
 /** How much of the content has been played `time` after the clip's beginning: the inverse of `timeOfContent`. */
 export function contentAtTime(clip: Paced, time: Seconds): Seconds {
   return isEven(clip) ? (time * Math.exp(clip.speed / octave)) / clip.stretch : new ContentWalk(clip).at(time);
+}
+
+/** How a clip passes, for who asks many times: what bends it is looked up once. */
+export class ClipPace {
+  private readonly timing: Timing | undefined;
+  private readonly curves = new Map<ClipCurve, readonly Corner[]>();
+  private walk: ContentWalk | undefined;
+  private walked: Seconds = 0;
+
+  constructor(private readonly clip: Paced) {
+    this.timing = isEven(clip) ? undefined : timingOf(clip);
+  }
+
+  /** See `timeOfContent`. */
+  timeOf(into: Seconds): Seconds {
+    return this.timing ? timeWith(this.timing, into) : timeOfContent(this.clip, into);
+  }
+
+  /** See `contentAtTime`; times that do not go back are the quickest. */
+  contentAt(time: Seconds): Seconds {
+    if (!this.timing) return contentAtTime(this.clip, time);
+    if (!this.walk || time < this.walked) this.walk = new ContentWalk(this.clip, this.timing);
+    this.walked = time;
+    return this.walk.at(time);
+  }
+
+  /** See `curveAt`. */
+  curveAt(curve: ClipCurve, into: Seconds): number {
+    let corners = this.curves.get(curve);
+    if (!corners) this.curves.set(curve, (corners = cornersOf(this.clip, curve)));
+    return along(corners, into);
+  }
 }
 
 /** True where a clip is more than its source at a speed: stretched, shifted, pinned or worn. */
@@ -106,13 +153,14 @@ function unpinnedTime(line: readonly Corner[], into: Seconds): Seconds {
 function timeBetween(line: readonly Corner[], from: Seconds, to: Seconds): Seconds {
   let time = 0;
   let at = from;
-  for (const { into } of line) {
-    if (into <= at) continue;
-    if (into >= to) break;
-    time += passingTime(into - at, along(line, at), along(line, into));
-    at = into;
+  let value = along(line, from);
+  for (let n = firstBeyond(line, from); n < line.length && line[n]!.into < to; n++) {
+    const corner = line[n]!;
+    time += passingTime(corner.into - at, value, corner.value);
+    at = corner.into;
+    value = corner.value;
   }
-  return time + passingTime(to - at, along(line, at), along(line, to));
+  return time + passingTime(to - at, value, along(line, to));
 }
 
 /** A pin: when its content would be heard without pins, and when it is. */
@@ -176,8 +224,7 @@ export class ContentWalk {
   /** When the content at `from` is heard, before pins. */
   private time: Seconds;
 
-  constructor(clip: Paced) {
-    const { line, pinned } = timingOf(clip);
+  constructor(clip: Paced, { line, pinned }: Timing = timingOf(clip)) {
     this.path = line;
     this.pinned = pinned;
     const into = Math.min(0, line[0]?.into ?? 0);
