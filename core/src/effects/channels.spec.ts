@@ -1,6 +1,6 @@
 import type { ParameterValue } from '../project/parameters';
 import { runEffect } from '../testing/run-effect';
-import { noise } from '../testing/signals';
+import { firstDifference, largest, noise } from '../testing/signals';
 import { effects } from '.';
 import type { Effect } from './effect';
 
@@ -27,7 +27,7 @@ describe.each(effects.map((effect) => [effect.id, effect] as const))('the channe
     it('know nothing of each other', () => {
       for (const [, values] of settingsOf(effect)) {
         const alone = inputs.map((input) => run([input], values)[0]!);
-        run(inputs, values).forEach((output, c) => expect(output).toEqual(alone[c]));
+        expect(firstDifference(alone, run(inputs, values))).toBe('');
       }
     });
 
@@ -36,9 +36,9 @@ describe.each(effects.map((effect) => [effect.id, effect] as const))('the channe
       for (const [, values] of settingsOf(effect)) {
         const [left, right] = run(inputs.slice(0, 2), values);
         // Spectra of two channels at once are single precision.
-        run([inputs[1]!, inputs[0]!], values).forEach((output, c) =>
-          output.forEach((sample, i) => expect(Math.abs(sample - (c === 0 ? right! : left!)[i]!)).toBeLessThan(1e-6)),
-        );
+        const turned = run([inputs[1]!, inputs[0]!], values);
+        const difference = [right!, left!].map((samples, c) => largest(0, samples.length, (i) => samples[i]! - turned[c]![i]!));
+        expect(Math.max(...difference)).toBeLessThan(1e-6);
       }
     });
 });

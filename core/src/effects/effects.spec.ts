@@ -3,7 +3,7 @@ import { axisOf, fromAxis } from '../project/axis';
 import type { ParameterValues } from '../project/parameters';
 import { resolveValues } from '../project/parameters';
 import { runEffect } from '../testing/run-effect';
-import { mono, noise, sine } from '../testing/signals';
+import { firstDifference, mono, noise, sine } from '../testing/signals';
 import { effects } from '.';
 import type { Effect } from './effect';
 import { effectFamilies } from './effect';
@@ -74,8 +74,8 @@ describe.each(effects.map((effect) => [effect.id, effect] as const))('%s', (_, e
     const input = [noise(2_000, 3, -6), noise(2_000, 4, -6)];
     for (const [, values] of settingsOf(effect)) {
       const whole = runEffect(effect, input, { values });
-      expect(runEffect(effect, input, { values })).toEqual(whole);
-      expect(runEffect(effect, input, { values, blocks: [1, 0, 64, 1_000, 7, 513] })).toEqual(whole);
+      expect(firstDifference(whole, runEffect(effect, input, { values }))).toBe('');
+      expect(firstDifference(whole, runEffect(effect, input, { values, blocks: [1, 0, 64, 1_000, 7, 513] }))).toBe('');
       const now = resolveValues(effect.parameters, values);
       const processor = effect.create({ sampleRate: rate, channels: 2, values: now });
       const first = input.map((samples) => samples.slice(0, 1_024));
@@ -83,7 +83,8 @@ describe.each(effects.map((effect) => [effect.id, effect] as const))('%s', (_, e
       processor.reset();
       const again = input.map((samples) => samples.slice(0, 1_024));
       processor.process({ channels: again, frames: 1_024 }, now);
-      expect(again).toEqual(whole.map((samples) => samples.slice(0, 1_024)));
+      const start = whole.map((samples) => samples.slice(0, 1_024));
+      expect(firstDifference(start, again)).toBe('');
     }
   });
 

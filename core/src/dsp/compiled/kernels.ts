@@ -123,6 +123,8 @@ export interface Kernels extends CompiledFunctions {
 }
 
 const pageBytes = 65_536;
+/** By so much of itself the memory grows at least. */
+const spareShare = 0.25;
 let kernels: Kernels | undefined;
 let tried = false;
 
@@ -179,7 +181,8 @@ function share(memory: WasmMemory): Pick<Kernels, 'allocate' | 'release' | 'samp
         at = end;
         end += size;
         const missing = end - memory.buffer.byteLength;
-        if (missing > 0) memory.grow(Math.ceil(missing / pageBytes));
+        // More than is missing: every growth makes the engine look for garbage.
+        if (missing > 0) memory.grow(Math.ceil(Math.max(missing, memory.buffer.byteLength * spareShare) / pageBytes));
       }
       const block = { at };
       sizes.set(at, size);
