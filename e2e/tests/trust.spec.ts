@@ -113,3 +113,34 @@ function truePeakBySomebodyElse(wav: Uint8Array): number {
   const peaks = [...told.matchAll(/Peak:\s+(-?[\d.]+) dBFS/g)].map(([, value]) => Number(value));
   return peaks.at(-1)!;
 }
+
+test('Escape during a drag puts everything back, copies too', async ({ page }) => {
+  await openDemo(page);
+  const clip = page.getByRole('region', { name: 'Layer Sharp crack' }).locator('tc-clip').first();
+  const clips = page.locator('tc-clip');
+  await expect(clip).toHaveAttribute('aria-label', /at 0\.400 s/);
+  const count = await clips.count();
+  const drag = async (keys: readonly string[]): Promise<void> => {
+    const box = (await clip.boundingBox())!;
+    for (const key of keys) await page.keyboard.down(key);
+    await page.mouse.move(box.x + 20, box.y + 8);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 140, box.y + 8, { steps: 5 });
+  };
+  await drag([]);
+  await expect(clip).not.toHaveAttribute('aria-label', /at 0\.400 s/);
+  await page.keyboard.press('Escape');
+  await expect(clip).toHaveAttribute('aria-label', /at 0\.400 s/);
+  await page.mouse.move(300, 300);
+  await page.mouse.up();
+  await expect(clip).toHaveAttribute('aria-label', /at 0\.400 s/);
+  await expect(clip).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('button', { name: /^Undo/ })).toBeDisabled();
+
+  await drag(['Control']);
+  await expect(clips).toHaveCount(count + 1);
+  await page.keyboard.press('Escape');
+  await page.keyboard.up('Control');
+  await page.mouse.up();
+  await expect(clips).toHaveCount(count);
+});

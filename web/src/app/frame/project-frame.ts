@@ -1,6 +1,7 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink, RouterOutlet } from '@angular/router';
+import type { History } from '@tangled-choir/core';
 import { openProjectProviders } from '../open-project';
 import { AudioLibrary } from '../engine/audio-library';
 import { DocumentStore } from '../state/project/document.store';
@@ -16,6 +17,7 @@ import { DialMenu } from './dial-menu';
 import { ShortcutHelp } from './shortcut-help';
 import { TopBar } from './top-bar';
 import { UndoInSight } from './undo-in-sight';
+import { watchDrags } from '../ui/follow-pointer';
 import { isTyping } from '../ui/typing';
 
 /** The frame around the views of one project: opens it, top and bottom bar, and the shortcuts that hold everywhere. */
@@ -44,6 +46,11 @@ export class ProjectFrame {
   protected readonly helpOpen = signal(false);
 
   constructor() {
+    // Escape takes back what a drag has changed so far.
+    let before: History | undefined;
+    inject(DestroyRef).onDestroy(
+      watchDrags({ begins: () => (before = this.document.history()), givenUp: () => this.document.giveUp(before) }),
+    );
     effect(() => {
       const id = this.id();
       untracked(() => void this.open(id));

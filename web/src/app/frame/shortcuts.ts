@@ -12,6 +12,7 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['Home', 'to the start'],
       ['R', 'repeat the loop'],
       ['Y', 'even compare: the other side'],
+      ['Esc', 'while dragging: as it was before the drag'],
       ['Ctrl Z', 'undo'],
       ['Ctrl Shift Z', 'redo'],
       ['Alt 1 … 4', 'Gather, Loft, Kin, Hand-off'],

@@ -172,9 +172,10 @@ export class CharacterMap {
           height: Math.abs(now.y - from.y),
         });
       },
-      () => {
+      (givenUp) => {
         const draft = this.draft();
         this.draft.set(undefined);
+        if (givenUp) return;
         if (draft) {
           const { x, y } = this.scales();
           this.boxChange.emit({

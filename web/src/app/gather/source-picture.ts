@@ -78,9 +78,10 @@ export class SourcePicture {
         const now = at(moved.clientX);
         this.draft.set({ from: Math.min(from, now), to: Math.max(from, now) });
       },
-      () => {
+      (givenUp) => {
         const draft = this.draft();
         this.draft.set(undefined);
+        if (givenUp) return;
         if (draft) this.drawn.emit(draft);
         else this.pointed.emit(from);
       },

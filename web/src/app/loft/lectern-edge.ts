@@ -53,8 +53,8 @@ export class LecternEdge {
       if (Math.abs(by) >= dragStart) this.panel.setHeight(start + by);
     };
     // Folded, it keeps the height that it had before the drag.
-    followPointer(event, move, () => {
-      if (this.panel.folded()) this.panel.restoreHeight(before);
+    followPointer(event, move, (givenUp) => {
+      if (givenUp || this.panel.folded()) this.panel.restoreHeight(before);
     });
   }
 

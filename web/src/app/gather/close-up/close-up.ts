@@ -227,9 +227,10 @@ export class CloseUp {
         const time = this.timeAt(now.clientX);
         this.draft.set({ from: Math.min(start, time), to: Math.max(start, time) });
       },
-      () => {
+      (givenUp) => {
         const draft = this.draft();
         this.draft.set(undefined);
+        if (givenUp) return;
         if (draft) this.regions.add(this.source(), draft);
         else {
           this.regions.chosen.set(this.source().regions.find(({ from, to }) => from <= start && to >= start)?.id);

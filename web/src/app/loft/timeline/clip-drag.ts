@@ -79,8 +79,10 @@ export class ClipDragging {
         const shift = surface.timeAt(moved.clientX) - from;
         this.drag(action(), sound, clips, { shift, targets: targets!, reach, gesture, lane: surface.laneAt(moved), pin });
       },
-      () => {
-        if (moving || kind !== 'move') return;
+      (givenUp) => {
+        // Copies are gone again; what they were made of is chosen as before.
+        if (givenUp) this.workbench.selectClips(grabbed.map(({ clip }) => clip.id));
+        if (givenUp || moving || kind !== 'move') return;
         if (adding && wasChosen) this.workbench.toggleClip(clipId);
         else if (!adding && wasChosen) this.workbench.selectClip(clipId);
       },

@@ -78,9 +78,10 @@ export class TimeRuler {
       const now = this.timeAt()(moved.clientX);
       if (Math.abs(moved.clientX - event.clientX) > dragStart) this.loopDraft.set({ from: Math.min(start, now), to: Math.max(start, now) });
     };
-    followPointer(event, follow, () => {
+    followPointer(event, follow, (givenUp) => {
       const draft = this.loopDraft();
       this.loopDraft.set(undefined);
+      if (givenUp) return;
       if (draft) {
         this.playback.setLoopRange(draft);
         this.workbench.setLooping(true);
@@ -121,8 +122,8 @@ export class TimeRuler {
         const time = snapTime(Math.max(0, this.timeAt()(moved.clientX) - grabbed), targets, reach);
         this.document.edit('setMark', { sound: sound.id, mark: mark.id, change: { time } }, gesture);
       },
-      () => {
-        if (!moving) this.playback.seek(mark.time);
+      (givenUp) => {
+        if (!moving && !givenUp) this.playback.seek(mark.time);
       },
     );
   }

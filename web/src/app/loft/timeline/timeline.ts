@@ -225,6 +225,7 @@ export class Timeline {
     if (event.target.closest('tc-clip, button, input, tc-value, tc-name, [role=slider]')) return;
     const content = this.content().nativeElement;
     const keep = event.shiftKey || event.ctrlKey ? this.workbench.clipIds() : [];
+    const chosen = this.workbench.clipIds();
     let drawn = false;
     followPointer(
       event,
@@ -245,9 +246,10 @@ export class Timeline {
         });
         this.workbench.selectClips([...keep, ...touched.map((clip) => clip.dataset['clip'] ?? '')]);
       },
-      () => {
+      (givenUp) => {
         this.lasso.set(undefined);
-        if (!drawn && keep.length === 0) this.workbench.selectClips([]);
+        if (givenUp) this.workbench.selectClips(chosen);
+        else if (!drawn && keep.length === 0) this.workbench.selectClips([]);
       },
     );
   }

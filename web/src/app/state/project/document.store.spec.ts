@@ -79,6 +79,27 @@ describe('the document store', () => {
     await expect(visitAgain().open(id)).rejects.toThrow('sounds');
   });
 
+  it('takes back a gesture as if it had never begun, and nothing else', async () => {
+    const store = await openEmptyProject();
+    store.edit('addSound', { name: 'Drill' });
+    store.edit('addSound', { name: 'Beacon' });
+    store.undo();
+    const before = store.history();
+    const sound = store.project()!.sounds[0]!.id;
+    for (const bpm of [90, 95, 99]) store.edit('setTempo', { sound, tempo: { bpm } }, 'drag');
+    store.giveUp(before);
+    expect(store.history()).toBe(before);
+    // Redo is still there.
+    expect(store.redo()).toBe(true);
+    // An edit from elsewhere during the drag stays, and the drag with it.
+    const later = store.history();
+    store.edit('setTempo', { sound, tempo: { bpm: 70 } }, 'other drag');
+    store.edit('addSound', { name: 'Rope' });
+    store.giveUp(later);
+    expect(store.project()!.sounds.map(({ name }) => name)).toContain('Rope');
+    expect(store.project()!.sounds[0]!.tempo.bpm).toBe(70);
+  });
+
   it('saves the last edit when the project is closed right after it', async () => {
     const store = await openEmptyProject();
     const { id } = store.project()!;

@@ -131,6 +131,14 @@ export const DocumentStore = signalStore(
           take(undo(history));
           return true;
         },
+        /** Takes back what a gesture has changed since `before`, as if it had never begun: also what could be redone then can be redone again. */
+        giveUp(before: History | undefined): void {
+          const history = store.history();
+          const steps = history?.past.filter((step) => !before?.past.includes(step)) ?? [];
+          // What was done besides, from elsewhere, stays.
+          if (!before || !history || refused() || steps.length !== 1 || steps[0]!.gesture === undefined) return;
+          take(before);
+        },
         redo(): boolean {
           const history = store.history();
           if (!history?.future.length || refused()) return false;
