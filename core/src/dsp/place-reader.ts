@@ -47,12 +47,12 @@ export class PlaceReader {
 
   /**
    * What channels have at `frames` places, at most `maxBlock`, each `step` behind the one before; all of them must have `bandReach` samples on either side.
-   * @param into receives as many samples of each channel
+   * @param into receives as many samples of each channel, from `at` on
    */
-  read(from: SampleRows, place: number, step: Ratio, frames: Frames, into: readonly Float32Array[]): void {
-    if (this.fastest > 1 && step > slowest) this.readBand(from, place, step, frames, into);
-    else if (this.kernels) this.readCompiled(this.kernels, from, place, step, frames, into);
-    else this.readPlainly(from, place, step, frames, into);
+  read(from: SampleRows, place: number, step: Ratio, frames: Frames, into: readonly Float32Array[], at: Frames = 0): void {
+    if (this.fastest > 1 && step > slowest) this.readBand(from, place, step, frames, into, at);
+    else if (this.kernels) this.readCompiled(this.kernels, from, place, step, frames, into, at);
+    else this.readPlainly(from, place, step, frames, into, at);
   }
 
   private readCompiled(
@@ -62,6 +62,7 @@ export class PlaceReader {
     step: Ratio,
     frames: Frames,
     into: readonly Float32Array[],
+    at: Frames,
   ): void {
     const whole = Math.floor(place);
     const output = this.output!.at;
@@ -70,12 +71,12 @@ export class PlaceReader {
       kernels.interpolate(input, rowsBlock!.at, output, taps, density, step, place - whole, frames);
       const memory = kernels.samples();
       const samples = into[c]!;
-      for (let i = 0, at = output / 4; i < frames; i++, at++) samples[i] = memory[at]!;
+      for (let i = 0, read = output / 4; i < frames; i++, read++) samples[at + i] = memory[read]!;
     }
   }
 
   /** The reference for the compiled kernel. */
-  private readPlainly(from: SampleRows, place: number, step: Ratio, frames: Frames, into: readonly Float32Array[]): void {
+  private readPlainly(from: SampleRows, place: number, step: Ratio, frames: Frames, into: readonly Float32Array[], first: Frames): void {
     const table = (rows ??= makeRows());
     const { weights } = this;
     for (let i = 0; i < frames; i++) {
@@ -86,11 +87,11 @@ export class PlaceReader {
         const low = table[k]!;
         weights[tap] = low + (table[k + taps]! - low) * (at - row);
       }
-      this.weighed(from, whole - readReach + 1, taps, i, into);
+      this.weighed(from, whole - readReach + 1, taps, first + i, into);
     }
   }
 
-  private readBand(from: SampleRows, place: number, step: Ratio, frames: Frames, into: readonly Float32Array[]): void {
+  private readBand(from: SampleRows, place: number, step: Ratio, frames: Frames, into: readonly Float32Array[], first: Frames): void {
     const table = (bandKernel ??= makeBandKernel());
     const { weights } = this;
     const reach = Math.ceil(bandTaps * step);
@@ -104,7 +105,7 @@ export class PlaceReader {
         const low = table[index]!;
         weights[tap] = (low + (table[index + 1]! - low) * (away - index)) / step;
       }
-      this.weighed(from, base, 2 * reach, i, into);
+      this.weighed(from, base, 2 * reach, first + i, into);
     }
   }
 

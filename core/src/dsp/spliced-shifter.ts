@@ -82,16 +82,16 @@ export class SplicedShifter {
 
   /**
    * Goes on by some frames, at most `maxBlock`, which have been written to the input.
-   * @param into receives the frames of each channel
+   * @param into receives the frames of each channel, from `at` on
    */
-  read(ratio: Ratio, frames: Frames, into: readonly Float32Array[]): void {
+  read(ratio: Ratio, frames: Frames, into: readonly Float32Array[], at: Frames = 0): void {
     const walk = whole(1 - ratio);
     const fade = Math.max(8, Math.min(this.fadeFrames, (fadeShare * (this.longest - this.least)) / Math.abs(walk))) | 0;
     for (let done = 0; done < frames;) {
       if (this.fading === 0 && this.framesLeft(walk, fade) === 0) this.splice(fade, walk);
       const left = this.fading > 0 ? this.fading : this.framesLeft(walk, fade);
       const count = Math.min(frames - done, left);
-      this.readRun(walk, count, done === 0 ? into : into.map((samples) => samples.subarray(done)));
+      this.readRun(walk, count, into, at + done);
       done += count;
     }
   }
@@ -104,19 +104,19 @@ export class SplicedShifter {
   }
 
   /** Frames without a change: from one tap, or along one splice. */
-  private readRun(walk: number, frames: Frames, into: readonly Float32Array[]): void {
+  private readRun(walk: number, frames: Frames, into: readonly Float32Array[], start: Frames): void {
     const { behind } = this;
     const { rows, first } = this.input;
     const step = 1 - walk - behind;
     const at = this.now - first - this.later + step - 1;
-    this.reader.read(rows, at - this.delay, step, frames, into);
+    this.reader.read(rows, at - this.delay, step, frames, into, start);
     if (this.fading > 0) {
       this.reader.read(rows, at - this.other, step, frames, this.spliced);
       for (let i = 0; i < frames; i++) {
         const rest = (this.fading - i) / this.fade;
         const share = 1 - rest;
         const level = Math.sqrt(share * share + rest * rest + 2 * this.likeness * share * rest);
-        for (let c = 0; c < into.length; c++) into[c]![i] = (rest * into[c]![i]! + share * this.spliced[c]![i]!) / level;
+        for (let c = 0; c < into.length; c++) into[c]![start + i] = (rest * into[c]![start + i]! + share * this.spliced[c]![i]!) / level;
       }
       this.fading -= frames;
     }

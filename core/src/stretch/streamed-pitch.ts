@@ -84,8 +84,7 @@ export class StreamedPitch {
     const due = Math.floor((this.next - reach - readReach - 1 - this.place) / ratio) + 1;
     const frames = Math.min(wanted, due);
     this.divide(Math.floor(this.place + (frames - 1) * ratio) + readReach + 1);
-    const into = block.channels.map((samples) => samples.subarray(from, from + frames));
-    this.reader.read(this.sums, this.place - this.origin, ratio, frames, into);
+    this.reader.read(this.sums, this.place - this.origin, ratio, frames, block.channels, from);
     this.place += frames * ratio;
     this.now += frames;
     return frames;

@@ -83,11 +83,7 @@ function quickShifter(channels: number, sampleRate: Hertz): Shifter {
       for (let i = 0, end = 0; i < block.frames; i = end) {
         const ratio = ratios[i]!;
         while (end < block.frames && ratios[end] === ratio) end++;
-        shifter.read(
-          ratio,
-          end - i,
-          block.channels.map((samples) => samples.subarray(i, end)),
-        );
+        shifter.read(ratio, end - i, block.channels, i);
       }
     },
   };

@@ -1,6 +1,5 @@
-import { maxBlock } from '../../dsp/block';
 import type { Block } from '../../dsp/block';
-import { createBlock } from '../../dsp/block';
+import { createBlock, maxBlock } from '../../dsp/block';
 import { glides } from '../../dsp/glide';
 import { createRandom, seedOf } from '../../dsp/random';
 import { SampleHistory } from '../../dsp/sample-history';
