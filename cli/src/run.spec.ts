@@ -257,7 +257,8 @@ describe('choir apply', () => {
     expect({ code, errors }).toEqual({ code: 0, errors: [] });
     const { audio } = readWav(readFileSync(join(folder, 'all', 'burst.wav')));
     expect(audio.channels[0]!.every((sample) => Number.isFinite(sample))).toBe(true);
-    expect(Math.max(...audio.channels[0]!)).toBeGreaterThan(0.01);
+    // So many in a row leave little of it, but no silence.
+    expect(Math.max(...audio.channels[0]!)).toBeGreaterThan(0.003);
   });
 
   it('runs a chain and keeps every sample in its place', async () => {
