@@ -171,7 +171,7 @@ export type { StepTap } from './render/chain/step-processor';
 export { chainLatency, stepLatency } from './render/chain/chain-measures';
 export { mainPitch, trackPitch } from './analysis/pitch';
 export type { HeardPitch, PitchTrack } from './analysis/pitch-track';
-export { pitchAt, trackPart } from './analysis/pitch-track';
+export { pitchAt, trackRecording } from './analysis/pitch-track';
 export type { MethodChoice, Strain, StrainMoment, StrainReason, StretchMethod, StretchOptions } from './stretch';
 export { chooseMethod, findAttacks, retune, stretchAudio, TimeMap } from './stretch';
 export type { TreatedAudio } from './treatments/treat-clip';

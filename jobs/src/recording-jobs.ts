@@ -30,7 +30,7 @@ import {
   readOverview,
   splitAtSilences,
   splitAtTransients,
-  trackPart,
+  trackRecording,
 } from '@tangled-choir/core';
 import { BlobTarget } from './blobs';
 import { defineJob } from './job';
@@ -103,12 +103,9 @@ export const attacks = defineJob<{ readonly audio: SharedAudio; readonly from: n
   run: ({ audio, from, to }) => findAttacks(partOf(audio, from, to)).map((frame) => from + frame / audio.sampleRate),
 });
 
-/** The pitch of a part of a recording, every so many seconds. */
-export const pitchTrack = defineJob<
-  { readonly audio: SharedAudio; readonly from: number; readonly to: number; readonly hop: number },
-  PitchTrack
->({
-  run: ({ audio, from, to, hop }) => trackPart(audio, from, to, hop),
+/** The pitch of a part of a recording, every `hop` seconds. */
+export const pitchTrack = defineJob<StoredRecording & { readonly from: number; readonly to: number; readonly hop: number }, PitchTrack>({
+  run: async ({ from, to, hop, ...kept }) => trackRecording(await openStored(kept), from, to, hop),
 });
 
 /** The parts of a recording between silences or from transient to transient. */

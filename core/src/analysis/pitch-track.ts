@@ -1,7 +1,9 @@
 import type { Audio } from '../audio/audio';
+import { frameCount } from '../audio/audio';
+import type { Recording } from '../audio/recording';
 import type { Note } from '../tuning';
 import { frequencyToNote } from '../tuning';
-import type { Seconds, Unit } from '../units';
+import type { Frames, Hertz, Seconds, Unit } from '../units';
 import { loudestChannel } from './onsets';
 import { YinDetector } from './pitch';
 
@@ -29,20 +31,43 @@ const octaveSlack = 0.7;
 
 /**
  * The pitch of a recording between two moments, by YIN on its loudest channel there; frames that lie an octave or two beside what is heard
- * around them are put there.
+ * around them are put there. No more is read than that takes.
  * @param from a multiple of `hop`, so that parts of a recording lie in one grid
  */
+export async function trackRecording(recording: Recording, from: Seconds, to: Seconds, hop: Seconds): Promise<PitchTrack> {
+  const detector = new YinDetector(recording.sampleRate);
+  const { first, last } = neededFrames(recording.sampleRate, recording.frames, from, to, detector);
+  return track(await recording.read(first, last), first, from, to, hop, detector);
+}
+
+/** The same of audio that is in memory. */
 export function trackPart(audio: Audio, from: Seconds, to: Seconds, hop: Seconds): PitchTrack {
-  const { sampleRate } = audio;
-  const detector = new YinDetector(sampleRate);
-  const first = Math.max(0, Math.round(from * sampleRate) - detector.length);
-  const part = audio.channels.map((channel) => channel.subarray(first, Math.round(to * sampleRate) + detector.length));
-  const samples = loudestChannel({ sampleRate, channels: part });
+  const detector = new YinDetector(audio.sampleRate);
+  const { first, last } = neededFrames(audio.sampleRate, frameCount(audio), from, to, detector);
+  const channels = audio.channels.map((channel) => channel.subarray(first, last));
+  return track({ ...audio, channels }, first, from, to, hop, detector);
+}
+
+/** The frames that the pitch between two moments is measured in. */
+function neededFrames(
+  sampleRate: Hertz,
+  frames: Frames,
+  from: Seconds,
+  to: Seconds,
+  { length }: YinDetector,
+): { readonly first: Frames; readonly last: Frames } {
+  const first = Math.max(0, Math.min(frames, Math.round(from * sampleRate) - length));
+  return { first, last: Math.max(first, Math.min(frames, Math.round(to * sampleRate) + length)) };
+}
+
+/** @param part of the recording, from frame `first` on */
+function track(part: Audio, first: Frames, from: Seconds, to: Seconds, hop: Seconds, detector: YinDetector): PitchTrack {
+  const samples = loudestChannel(part);
   const count = Math.max(1, Math.round((to - from) / hop));
   const notes = new Float32Array(count);
   const confidence = new Float32Array(count);
   for (let n = 0; n < count; n++) {
-    const middle = Math.round((from + n * hop) * sampleRate) - first;
+    const middle = Math.round((from + n * hop) * part.sampleRate) - first;
     // At the ends of a recording, what is nearest to them.
     const start = Math.max(0, Math.min(samples.length - detector.length, middle - (detector.length >> 1)));
     const frame = detector.detect(samples, start);

@@ -46,6 +46,19 @@ export function amplitudeAt(samples: Float32Array, frequency: Hertz, sampleRate:
   return Math.hypot((xs * cc - xc * sc) / determinant, (xc * ss - xs * sc) / determinant);
 }
 
+/** Partials whose pitch, in MIDI notes, follows a function of time; silent where it has none. */
+export function sung(seconds: Seconds, noteAt: (time: Seconds) => number | undefined, sampleRate: Hertz = 48_000): Audio {
+  const samples = new Float32Array(seconds * sampleRate);
+  let phase = 0;
+  for (let i = 0; i < samples.length; i++) {
+    const note = noteAt(i / sampleRate);
+    if (note === undefined) continue;
+    phase += (2 * Math.PI * 440 * 2 ** ((note - 69) / 12)) / sampleRate;
+    for (let p = 1; p <= 8; p++) samples[i]! += (0.3 / p) * Math.sin(p * phase);
+  }
+  return mono(samples, sampleRate);
+}
+
 /** RMS of the difference relative to the RMS of the reference, in dB. */
 export function residual(reference: Float32Array, actual: Float32Array, from = 0, to = reference.length): Decibels {
   let difference = 0;

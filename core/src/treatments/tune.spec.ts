@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { Audio } from '../audio/audio';
 import { pitchAt, trackPart } from '../analysis/pitch-track';
+import { sung } from '../testing/signals';
 import { plainStretch } from '../project/create';
 import { clipNote, heardPitchAt } from './heard-pitch';
 import { simplified } from './simplified-curve';
@@ -10,18 +11,6 @@ import type { TuneOptions, TuneTarget, Tuning } from './tune';
 import { tuneClip } from './tune';
 
 const rate = 48_000;
-
-function sung(duration: number, noteAt: (time: number) => number | undefined): Audio {
-  const samples = new Float32Array(duration * rate);
-  let phase = 0;
-  for (let i = 0; i < samples.length; i++) {
-    const note = noteAt(i / rate);
-    if (note === undefined) continue;
-    phase += (2 * Math.PI * 440 * 2 ** ((note - 69) / 12)) / rate;
-    for (let p = 1; p <= 8; p++) samples[i]! += (0.3 / p) * Math.sin(p * phase);
-  }
-  return { sampleRate: rate, channels: [samples] };
-}
 
 const whole = (audio: Audio, more: Partial<Treatment> = {}): Treatment => ({
   offset: 0,

@@ -1,3 +1,4 @@
+import { plainStretch } from '../create';
 import { movedPin, pinOn } from './pins';
 
 const pins = [
@@ -13,9 +14,13 @@ describe('pins of a clip', () => {
     expect(movedPin(pins, 1, 7)[0]).toBe(pins[0]);
   });
 
-  it('lie on a mark or do not', () => {
-    expect(pinOn({ start: 3, pins }, 5)).toBe(1);
-    expect(pinOn({ start: 3, pins }, 5.001)).toBe(-1);
-    expect(pinOn({ start: 3 }, 5)).toBe(-1);
+  it('lie on a mark or do not; those that a cut has left outside do not', () => {
+    const clip = { start: 3, offset: 0, length: 4, speed: 0, reversed: false, ...plainStretch, pins };
+    expect(pinOn(clip, 5)).toBe(1);
+    expect(pinOn(clip, 5.001)).toBe(-1);
+    expect(pinOn({ ...clip, pins: [{ at: -1, time: -0.5 }, ...pins] }, 2.5)).toBe(-1);
+    expect(pinOn({ ...clip, length: 0.2 }, 5)).toBe(-1);
+    const { pins: _pins, ...bare } = clip;
+    expect(pinOn(bare, 5)).toBe(-1);
   });
 });

@@ -1,5 +1,7 @@
 import type { Seconds } from '../../units';
 import type { Clip, Pin } from '../schema';
+import type { Paced } from './clip-pace';
+import { clipDuration } from './clip-times';
 
 /** Two pins cannot be at one moment. */
 const apart: Seconds = 0.001;
@@ -13,7 +15,9 @@ export function movedPin(pins: readonly Pin[], index: number, time: Seconds): Pi
   return pins.map((pin, i) => (i === index ? { ...pin, time: Math.max(after, Math.min(before, time)) } : pin));
 }
 
-/** Which pin of a clip lies on a moment of the axis; -1 without one. */
-export function pinOn({ start, pins = [] }: Pick<Clip, 'start' | 'pins'>, moment: Seconds): number {
-  return pins.findIndex(({ time }) => Math.abs(start + time - moment) < onMark);
+/** Which pin that a clip shows lies on a moment of the axis; -1 without one. */
+export function pinOn(clip: Paced & Pick<Clip, 'start'>, moment: Seconds): number {
+  const into = moment - clip.start;
+  const on = (clip.pins ?? []).findIndex(({ time }) => Math.abs(time - into) < onMark);
+  return on >= 0 && into > 0 && into <= clipDuration(clip) ? on : -1;
 }

@@ -8,8 +8,6 @@ import { DocumentStore } from './project/document.store';
 /** Pitch is tracked in parts of this length, as they are looked at. */
 const partLength: Seconds = 20;
 const hop: Seconds = 0.01;
-/** What is heard around a moment decides its pitch. */
-const beside: Seconds = 0.2;
 /** So many parts are remembered: a day, in 64 MB. */
 const mostParts = 4_000;
 
@@ -89,8 +87,8 @@ export class PitchTracks {
   }
 
   private async track(source: Source, from: Seconds, to: Seconds): Promise<PitchTrack> {
-    const audio = await this.library.load(source, [{ from: Math.max(0, from - beside), to: to + beside }]);
-    return this.jobs.run('pitchTrack', { audio, from, to, hop }, `Tracking the pitch of ${source.name}`, { quiet: true });
+    const input = { ...(await this.library.stored(source)), from, to, hop };
+    return this.jobs.run('pitchTrack', input, `Tracking the pitch of ${source.name}`, { quiet: true });
   }
 }
 

@@ -8,6 +8,9 @@ const labels = [
   { frequency: 10_000, text: '10k' },
 ];
 
+/** Where a frequency lies in a spectrogram, from its lower edge. */
+export const frequencyShare = (frequency: number): number => Math.log(frequency / low) / Math.log(high / low);
+
 /** Names frequencies along the right edge of a spectrogram that fills its box. */
 @Component({
   selector: 'tc-frequency-axis',
@@ -40,6 +43,6 @@ const labels = [
 export class FrequencyAxis {
   protected readonly labels = labels.map(({ frequency, text }) => ({
     text,
-    place: (100 * Math.log(frequency / low)) / Math.log(high / low),
+    place: 100 * frequencyShare(frequency),
   }));
 }

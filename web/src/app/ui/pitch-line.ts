@@ -9,6 +9,12 @@ export function formatPitch(note: Note): string {
   return `${noteName(note)}${cents === 0 ? '' : ` ${signed(cents, 0)} ct`} · ${frequency.toFixed(frequency < 1_000 ? 1 : 0)} Hz`;
 }
 
+/** What is heard at a moment, and how surely; empty where that is not known yet. */
+export function formatHeard(heard: HeardPitch | undefined): string {
+  if (!heard) return '';
+  return heard.note === undefined ? 'no pitch' : `${formatPitch(heard.note)} · ${Math.round(heard.confidence * 100)} % sure`;
+}
+
 /** A stretch of a pitch track without a break: places in pixels, from left to right. */
 export interface PitchStroke {
   readonly places: readonly { readonly x: number; readonly note: Note }[];

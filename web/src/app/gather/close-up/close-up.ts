@@ -15,15 +15,15 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Region, Source, Stretch } from '@tangled-choir/core';
-import { isSomewhere, noteToFrequency, seconds, spectrogramRange } from '@tangled-choir/core';
+import { isSomewhere, noteToFrequency, seconds } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
 import { isTyping } from '../../ui/typing';
 import { PitchTracks } from '../../state/pitch-tracks.store';
 import { DocumentStore } from '../../state/project/document.store';
 import { followPointer } from '../../ui/follow-pointer';
-import { FrequencyAxis } from '../../ui/frequency-axis';
+import { FrequencyAxis, frequencyShare } from '../../ui/frequency-axis';
 import { NameField } from '../../ui/name-field';
-import { formatPitch, heldTones, pitchStrokes, strokePath } from '../../ui/pitch-line';
+import { formatHeard, heldTones, pitchStrokes, strokePath } from '../../ui/pitch-line';
 import { formatDuration } from '../../ui/quantity';
 import { roleColour } from '../../ui/roles';
 import { newGesture, ValueField } from '../../ui/value-field';
@@ -137,9 +137,7 @@ export class CloseUp {
   /** The pitch under the pointer. */
   protected readonly heard = computed(() => {
     const time = this.pointer();
-    const heard = time === undefined || !this.pitches.shown() ? undefined : this.pitches.readerOf(this.source())(time);
-    if (!heard) return '';
-    return heard.note === undefined ? 'no pitch' : `${formatPitch(heard.note)} · ${Math.round(heard.confidence * 100)} % sure`;
+    return formatHeard(time === undefined || !this.pitches.shown() ? undefined : this.pitches.readerOf(this.source())(time));
   });
 
   constructor() {
@@ -334,10 +332,4 @@ export class CloseUp {
     const x = (frame: number): number => ((frame - frames.from) / (frames.to - frames.from)) * canvas.width;
     for (const tile of shown) context.drawImage(tile.picture, x(tile.from), 0, x(tile.to) - x(tile.from), canvas.height);
   }
-}
-
-/** Where a frequency lies in a spectrogram, from its lower edge. */
-function frequencyShare(frequency: number): number {
-  const { low, high } = spectrogramRange;
-  return Math.log(frequency / low) / Math.log(high / low);
 }

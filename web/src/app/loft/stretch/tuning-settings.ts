@@ -20,7 +20,7 @@ export function tuneParameters(layers: readonly string[], hasKey: boolean, note:
     scale: { ...choice('Scale', scaleKinds, 'minor'), needs: goalIs(scale) },
     amount: share({ label: 'How far', default: 1 }),
     follow: toggle('Every moment, not only the whole', false),
-    time: { ...seconds({ label: 'Within', min: 0.001, max: 2, default: 0.001 }), needs: 'follow' },
+    time: { ...seconds({ label: 'Within', min: 0, max: 2, default: 0 }), scale: 'linear', needs: 'follow' },
     keepVibrato: { ...toggle('Keep vibrato', true), needs: 'follow' },
   };
 }
@@ -37,12 +37,10 @@ export function scaleOf(values: SettingValues): Scale {
 }
 
 export function optionsOf(values: SettingValues): TuneOptions {
-  const time = Number(values['time']);
   return {
     amount: Number(values['amount']),
     follow: values['follow'] === true,
-    // The least that can be set is at once.
-    time: time <= 0.001 ? 0 : time,
+    time: Number(values['time']),
     keepVibrato: values['keepVibrato'] === true,
   };
 }

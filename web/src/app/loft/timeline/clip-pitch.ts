@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { Clip, HeardPitch } from '@tangled-choir/core';
 import { PitchTracks } from '../../state/pitch-tracks.store';
-import { formatPitch, heldTones, pitchStrokes, strokePath } from '../../ui/pitch-line';
+import { formatHeard, heldTones, pitchStrokes, strokePath } from '../../ui/pitch-line';
 
 /** Notes that are shown at least, so that a steady tone looks steady. */
 const leastNotes = 6;
@@ -102,10 +102,7 @@ export class ClipPitch {
   /** What is heard under the pointer. */
   protected readonly told = computed(() => {
     const pointer = this.pointer();
-    if (pointer === undefined) return '';
-    const heard = this.at(pointer);
-    if (!heard) return '';
-    return heard.note === undefined ? 'no pitch' : `${formatPitch(heard.note)} · ${Math.round(heard.confidence * 100)} % sure`;
+    return formatHeard(pointer === undefined ? undefined : this.at(pointer));
   });
 
   protected readonly y = (note: number): number => {
