@@ -21,6 +21,7 @@ import { isTyping } from '../../ui/typing';
 import { PitchTracks } from '../../state/pitch-tracks.store';
 import { DocumentStore } from '../../state/project/document.store';
 import { followPointer } from '../../ui/follow-pointer';
+import { PitchSwitch } from '../../sounds/pitch-switch';
 import { FrequencyAxis, frequencyShare } from '../../ui/frequency-axis';
 import { NameField } from '../../ui/name-field';
 import { formatHeard, heldTones, pitchStrokes, strokePath } from '../../ui/pitch-line';
@@ -50,7 +51,7 @@ const nudge = { pixels: 1, fine: 0.001 };
 @Component({
   selector: 'tc-close-up',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FrequencyAxis, MatButtonModule, MatIconModule, MatTooltipModule, NameField, ValueField, Waveform],
+  imports: [FrequencyAxis, MatButtonModule, MatIconModule, MatTooltipModule, NameField, PitchSwitch, ValueField, Waveform],
   templateUrl: './close-up.html',
   styleUrls: ['../source-marks.scss', './close-up.scss'],
   host: { '(document:keydown)': 'key($event)' },

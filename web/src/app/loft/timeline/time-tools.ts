@@ -25,9 +25,9 @@ import {
 } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
 import { Notices } from '../../state/notices';
-import { PitchTracks } from '../../state/pitch-tracks.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { saveFile } from '../../storage/save-file';
+import { PitchSwitch } from '../../sounds/pitch-switch';
 import type { ValueChange } from '../../ui/value-field';
 import { ValueField } from '../../ui/value-field';
 import type { SnapKinds } from './time-display';
@@ -39,7 +39,7 @@ const longestTapGap = 3;
 @Component({
   selector: 'tc-time-tools',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatDividerModule, MatIconModule, MatMenuModule, MatTooltipModule, ValueField],
+  imports: [MatButtonModule, MatDividerModule, MatIconModule, MatMenuModule, MatTooltipModule, PitchSwitch, ValueField],
   templateUrl: './time-tools.html',
   styleUrl: './time-tools.scss',
 })
@@ -48,7 +48,6 @@ export class TimeTools {
   protected readonly workbench = inject(WorkbenchStore);
   private readonly document = inject(DocumentStore);
   private readonly notices = inject(Notices);
-  protected readonly pitches = inject(PitchTracks);
   protected readonly pitchClasses = pitchClasses;
   protected readonly scaleKinds = scaleKinds;
   protected readonly modes = timeModes;
