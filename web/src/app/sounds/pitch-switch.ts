@@ -21,6 +21,11 @@ import { PitchTracks } from '../state/pitch-tracks.store';
       <mat-icon svgIcon="pitch" />
     </button>
   `,
+  styles: `
+    :host {
+      display: contents;
+    }
+  `,
 })
 export class PitchSwitch {
   /** What does the same here. */
