@@ -54,6 +54,7 @@ test('one layer is tuned to another, which is seen before it is heard, and stays
   };
   await inTune();
   await undoAndRedo(page, 1);
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
   await page.reload();
   await inTune();
 });

@@ -110,6 +110,20 @@ describe('the document store', () => {
     expect(again.project()?.sounds[0]?.name).toBe('Rope');
   });
 
+  it('lets the page be left without a word only when everything is written', async () => {
+    const store = await openEmptyProject();
+    const { id } = store.project()!;
+    const mayLeave = (): boolean => dispatchEvent(new Event('beforeunload', { cancelable: true }));
+    expect(mayLeave()).toBe(true);
+    store.edit('addSound', { name: 'Beacon' });
+    expect(mayLeave()).toBe(false);
+    await store.flush();
+    expect(mayLeave()).toBe(true);
+    const again = visitAgain();
+    await again.open(id);
+    expect(again.undoLabel()).toBe('New sound “Beacon”');
+  });
+
   it('knows when there is no such project', async () => {
     expect(await TestBed.inject(DocumentStore).open('nowhere')).toBe(false);
   });

@@ -175,12 +175,20 @@ export const DocumentStore = signalStore(
   withHooks((store) => {
     // The last moments before the page goes away must not be lost.
     const flush = (): void => void store.flush();
+    // A write that begins as the page goes may not come to its end: the browser asks first, and meanwhile it does.
+    const askFirst = (event: BeforeUnloadEvent): void => {
+      if (store.save() === 'saved') return;
+      flush();
+      event.preventDefault();
+    };
     return {
       onInit(): void {
+        addEventListener('beforeunload', askFirst);
         addEventListener('pagehide', flush);
         addEventListener('visibilitychange', flush);
       },
       onDestroy(): void {
+        removeEventListener('beforeunload', askFirst);
         removeEventListener('pagehide', flush);
         removeEventListener('visibilitychange', flush);
         store.end();
