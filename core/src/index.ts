@@ -23,6 +23,17 @@ export type { Random } from './dsp/random';
 export { createRandom, seedOf } from './dsp/random';
 export { Section } from './dsp/filters/state-variable';
 
+export { effectCatalogue } from './catalogue';
+export { partKinds, partsById } from './synthesis';
+export type { PartKind } from './synthesis/part';
+export { patchPresets } from './synthesis/presets';
+export type { Making, PatchPreset } from './synthesis/presets/preset';
+export { makings } from './synthesis/presets/preset';
+export { heardNotes } from './project/patch/clip-notes';
+export type { HeardNote } from './project/patch/clip-notes';
+export { mostModulation, mostNotes, mostParts } from './project/patch/patch-schema';
+export type { CurvePull, Patch, PatchCurve, PatchPart, PlayedNote } from './project/patch/patch-schema';
+export { modulationParameter, noteParameters, patchParameters } from './project/patch/patch-parameters';
 export * from './effects';
 export { situations } from './effects/situations';
 export type { FoundEffect } from './effects/search';

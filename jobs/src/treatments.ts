@@ -22,7 +22,7 @@ export function wantedTreatments(
   const wanted = new Map<string, WantedTreatment>();
   for (const sound of sounds)
     for (const clip of sound.layers.flatMap(({ clips }) => clips)) {
-      const identity = identities.get(clip.source);
+      const identity = identities.get(clip.source ?? '');
       const recording = identity === undefined ? undefined : audio.get(identity);
       if (identity === undefined || !recording || isUntreated(clip)) continue;
       const key = treatmentKey(identity, clip);

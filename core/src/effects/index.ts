@@ -1,4 +1,3 @@
-import type { EffectCatalogue } from '../project/parameters';
 import { clipper } from './dynamics/clipper';
 import { compressor } from './dynamics/compressor';
 import { ducker } from './dynamics/ducker';
@@ -94,9 +93,6 @@ export const effects: readonly Effect[] = [
 ];
 
 export const effectsById: ReadonlyMap<string, Effect> = new Map(effects.map((effect) => [effect.id, effect]));
-
-/** The registry as the document sees it. */
-export const effectCatalogue: EffectCatalogue = effectsById;
 
 export { automaticMakeUp, compressorCurve } from './dynamics/compressor';
 export type { BranchPath, Effect, EffectFamily, EffectPreset, Processor } from './effect';

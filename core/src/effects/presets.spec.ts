@@ -4,7 +4,8 @@ import { faultsOf, placeOfValue, resolveValues } from '../project/parameters';
 import type { Preset } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise } from '../testing/signals';
-import { effectCatalogue, effects, effectsById } from '.';
+import { effectCatalogue } from '../catalogue';
+import { effects, effectsById } from '.';
 import { situations } from './situations';
 import { surprise } from './surprise';
 

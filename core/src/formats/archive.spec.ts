@@ -1,6 +1,6 @@
 import { zipSync } from 'fflate';
 import fc from 'fast-check';
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { createProject, plainStretch } from '../project/create';
 import { DataError } from '../project/parse';
 import type { Project } from '../project/schema';

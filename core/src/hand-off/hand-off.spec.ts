@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { measure } from '../analysis/loudness/measure';
 import { mono, noise, sine } from '../testing/signals';
 import { edited, projectWith } from '../testing/project';
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { readWav } from '../formats/wav/wav-read';
 import { renderItem, writeItem } from './deliver';
 import { manifestJsonSchema, manifestSchema } from './manifest';

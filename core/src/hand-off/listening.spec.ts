@@ -3,7 +3,7 @@ import { branchesOf } from '../project/chain/chain-tree';
 import { createProject } from '../project/create';
 import { soloed, withoutSolos } from '../project/listening';
 import type { Project, Sound } from '../project/schema';
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { recipeId } from '../kin/family';
 import { freezeRecipe } from '../print/freeze-layer';
 import { layersToPrint, printRecipe, renderPrint } from '../print/print-sound';

@@ -1,7 +1,7 @@
 import { measure } from '../analysis/loudness/measure';
 import { frameCount } from '../audio/audio';
 import { createRandom } from '../dsp/random';
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { readWav } from '../formats/wav/wav-read';
 import { loopSource } from '../import/loop-source';
 import { inMemory } from '../audio/recording';

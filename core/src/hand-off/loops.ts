@@ -22,7 +22,7 @@ export function isLoop(heard: Sound, { sources, sampleRate }: Pick<Project, 'sou
   const ends = layers.map(({ clips }) => {
     let end: Seconds = 0;
     for (const clip of clips.toSorted((a, b) => a.start - b.start)) {
-      if (Math.abs(clip.start - end) > frame / 2 || !isWhole(clip, byId.get(clip.source), frame)) return undefined;
+      if (Math.abs(clip.start - end) > frame / 2 || !isWhole(clip, byId.get(clip.source ?? ''), frame)) return undefined;
       end = clipEnd(clip);
     }
     return end;
@@ -38,7 +38,7 @@ export function isLoop(heard: Sound, { sources, sampleRate }: Pick<Project, 'sou
 export function comingRound(sound: Sound, { sources, sampleRate }: Pick<Project, 'sources' | 'sampleRate'>): Sound {
   const byId = new Map(sources.map((source) => [source.id, source]));
   const turned = (clip: Clip): Clip => {
-    const source = byId.get(clip.source);
+    const source = byId.get(clip.source ?? '');
     const paced = clip.speed !== 0 && !clip.curves && !clip.loop;
     return paced && source?.loop && isWhole(clip, source, 1 / sampleRate) ? { ...clip, loop: { ...source.loop, crossfade: 0 } } : clip;
   };

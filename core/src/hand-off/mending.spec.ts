@@ -1,7 +1,7 @@
 import { measure } from '../analysis/loudness/measure';
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import type { Remedy } from '../project/edits';
 import type { Project } from '../project/schema';
 import { edited, projectWith } from '../testing/project';

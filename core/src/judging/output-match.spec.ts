@@ -1,4 +1,5 @@
-import { effectCatalogue, effectsById } from '../effects';
+import { effectCatalogue } from '../catalogue';
+import { effectsById } from '../effects';
 import type { Project } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise, sine } from '../testing/signals';

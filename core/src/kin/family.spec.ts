@@ -1,4 +1,4 @@
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { findProperty } from '../project/address';
 import type { Project, Sound } from '../project/schema';
 import { renderSound } from '../render/render-sound';

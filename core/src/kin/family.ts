@@ -2,6 +2,7 @@ import { createRandom, seedOf } from '../dsp/random';
 import { hashText } from '../formats/hash';
 import { findProperty, writeProperty } from '../project/address';
 import { mapSteps, stepsOf } from '../project/chain/chain-tree';
+import { copyPatch } from '../project/patch/copy-patch';
 import type { EffectCatalogue } from '../project/parameters';
 import type { EffectStep } from '../project/chain/chain-schema';
 import type { Project, Sound, Source } from '../project/schema';
@@ -66,7 +67,13 @@ function structuredCopy(sound: Sound): Sound {
     ...sound,
     layers: sound.layers.map((layer) => ({
       ...layer,
-      clips: layer.clips.map((clip) => ({ ...clip, fadeIn: { ...clip.fadeIn }, fadeOut: { ...clip.fadeOut } })),
+      clips: layer.clips.map((clip) => ({
+        ...clip,
+        fadeIn: { ...clip.fadeIn },
+        fadeOut: { ...clip.fadeOut },
+        ...(clip.notes && { notes: clip.notes.map((note) => ({ ...note })) }),
+      })),
+      ...(layer.patch && { patch: copyPatch(layer.patch) }),
       sends: layer.sends.map((send) => ({ ...send })),
       chain: copySteps(layer.chain),
     })),
@@ -93,7 +100,7 @@ export function recipeId(heard: Sound, project: Pick<Project, 'sources' | 'sampl
     name: '',
     states: undefined,
     aside: undefined,
-    clips: layer.clips.map((clip) => ({ ...clip, source: identities.get(clip.source) ?? '' })),
+    clips: layer.clips.map((clip) => ({ ...clip, source: identities.get(clip.source ?? '') ?? '' })),
   }));
   const buses = sound.buses.map((bus) => ({ ...bus, name: '', states: undefined, aside: undefined }));
   return hashText(

@@ -1,5 +1,5 @@
 import type { Audio } from '../audio/audio';
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { hashText } from '../formats/hash';
 import { heardSources } from '../kin/family';
 import { applyEdit, startHistory, undo } from '../project/history';

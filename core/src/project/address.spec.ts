@@ -1,4 +1,4 @@
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise } from '../testing/signals';
 import { findProperty, listAddresses } from './address';

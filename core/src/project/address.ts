@@ -1,8 +1,10 @@
 import { axisOf } from './axis';
 import { branchesOf, stepsOf } from './chain/chain-tree';
-import type { EffectCatalogue, NumberParameter, Parameter, ParameterValue } from './parameters';
+import type { EffectCatalogue, NumberParameter, Parameter, ParameterSet, ParameterValue, ParameterValues } from './parameters';
 import { decibels, fitValue, isNeeded, seconds, share } from './parameters';
 import type { Branch, EffectStep } from './chain/chain-schema';
+import { curveLengthParameter, modulationParameter, noteParameters, patchParameters } from './patch/patch-parameters';
+import type { Patch, PatchPart } from './patch/patch-schema';
 import type { Bus, Clip, Layer, Sound } from './schema';
 
 /**
@@ -15,6 +17,9 @@ import type { Bus, Clip, Layer, Sound } from './schema';
  *     layer/<id>/send/<bus>                     bus/<id>/send/<bus>
  *     …/branch/<branch>/gain | pan | delay      (… is any owner of a chain)
  *     layer/<id>/clip/<clip>/speed | stretch | pitch | formant | wear | gain | start
+ *     layer/<id>/clip/<clip>/note/<note>/pitch | strength
+ *     layer/<id>/patch/<parameter>              layer/<id>/curve/<curve>/length
+ *     layer/<id>/part/<part>/<parameter>        layer/<id>/part/<part>/from/<part that moves its phase>
  *     rein/<id>/value
  *
  * A step or a branch is found wherever in the chain it lies: within how many hosts is not part of its address.
@@ -91,6 +96,9 @@ const clipParameters: Readonly<Record<string, NumberParameter>> = {
   gain: gainParameter,
   start: startParameter,
 };
+/** What of it does something to notes: they have no formants and are not worn. */
+const noteClipKeys = ['speed', 'stretch', 'pitch', 'gain', 'start'];
+const curveParameters = { length: { ...curveLengthParameter, fixed: true } } as const;
 
 /** Where a value is stored: the object and the key in it. */
 interface Place {
@@ -123,7 +131,10 @@ export function writeProperty(draft: Sound, address: Address, value: ParameterVa
   return place !== undefined && Reflect.set(place.holder, place.key, fitValue(place.parameter, value));
 }
 
-/** The addresses of all properties of a sound that do something, in the order of the sound: of what is switched off, such as a band of an EQ, only the switch. */
+/**
+ * The addresses of all properties of a sound that do something, in the order of the sound: of what is switched off, such as a band of an EQ, only the
+ * switch. Single notes are found by their addresses, but not listed: there may be thousands.
+ */
 export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address[] {
   const ofChain = (chain: readonly EffectStep[], prefix: string): Address[] => [
     ...stepsOf(chain).flatMap((step) => {
@@ -138,10 +149,26 @@ export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address
     ...Object.keys(channelParameters).map((key) => `${prefix}/${key}`),
     ...sends.map(({ bus }) => `${prefix}/send/${bus}`),
   ];
+  const neededKeys = (parameters: ParameterSet, values: ParameterValues): string[] =>
+    Object.entries(parameters).flatMap(([key, parameter]) => (isNeeded(parameter, parameters, values) ? [key] : []));
+  const ofPatch = ({ id, patch }: Layer): Address[] =>
+    patch
+      ? [
+          ...neededKeys(patchParameters, patch.parameters).map((key) => `layer/${id}/patch/${key}`),
+          ...patch.parts.flatMap((part) => [
+            ...neededKeys(catalogue.part(part.kind)?.parameters ?? {}, part.parameters).map((key) => `layer/${id}/part/${part.id}/${key}`),
+            ...part.from.map((from) => `layer/${id}/part/${part.id}/from/${from.part}`),
+          ]),
+          ...patch.curves.map((curve) => `layer/${id}/curve/${curve.id}/length`),
+        ]
+      : [];
   return [
     ...sound.layers.flatMap((layer) => [
       ...ofChannel(layer, `layer/${layer.id}`),
-      ...layer.clips.flatMap((clip) => Object.keys(clipParameters).map((key) => `layer/${layer.id}/clip/${clip.id}/${key}`)),
+      ...layer.clips.flatMap((clip) =>
+        (clip.notes ? noteClipKeys : Object.keys(clipParameters)).map((key) => `layer/${layer.id}/clip/${clip.id}/${key}`),
+      ),
+      ...ofPatch(layer),
       ...ofChain(layer.chain, `layer/${layer.id}`),
     ]),
     ...sound.buses.flatMap((bus) => [...ofChannel(bus, `bus/${bus.id}`), ...ofChain(bus.chain, `bus/${bus.id}`)]),
@@ -183,7 +210,12 @@ function findPlace(sound: Sound, address: Address, catalogue: EffectCatalogue): 
   }
   if (kind !== 'layer') return undefined;
   const layer = sound.layers.find((candidate) => candidate.id === id);
-  const place = layer && (findInChannel(sound, layer, rest) ?? findInClip(layer, rest) ?? findInChain(layer, rest, layer.name, catalogue));
+  const place =
+    layer &&
+    (findInChannel(sound, layer, rest) ??
+      findInClip(layer, rest) ??
+      findInPatch(layer, rest, catalogue) ??
+      findInChain(layer, rest, layer.name, catalogue));
   return place && { ...place, layer };
 }
 
@@ -196,23 +228,59 @@ function findInChannel(sound: Sound, channel: Layer | Bus, parts: readonly strin
   return send && bus && { holder: send, key: 'gain', parameter: sendParameter, channel: channel.name, within: `Send to ${bus.name}` };
 }
 
-function findOwn(
-  holder: object,
-  parameters: Readonly<Record<string, NumberParameter>>,
-  parts: readonly string[],
-  channel: string,
-): Place | undefined {
+function findOwn(holder: object, parameters: ParameterSet, parts: readonly string[], channel: string): Place | undefined {
   const [key = ''] = parts;
   const parameter = parts.length === 1 && Object.hasOwn(parameters, key) ? parameters[key] : undefined;
   return parameter && { holder, key, parameter, channel };
 }
 
 function findInClip(layer: Layer, [first, clipId, key = '', ...more]: readonly string[]): Place | undefined {
-  if (first !== 'clip' || more.length > 0) return undefined;
+  if (first !== 'clip') return undefined;
   const clip: Clip | undefined = layer.clips.find((candidate) => candidate.id === clipId);
+  if (key === 'note') {
+    const [noteId, ...parts] = more;
+    const note = clip?.notes?.find((candidate) => candidate.id === noteId);
+    const place = note && findOwn(note, noteParameters, parts, layer.name);
+    return place && { ...place, within: `note at ${note.start.toFixed(3)} s` };
+  }
+  if (more.length > 0) return undefined;
   const parameter = Object.hasOwn(clipParameters, key) ? clipParameters[key] : undefined;
   const number = layer.clips.length > 1 && clip ? { within: `clip ${layer.clips.indexOf(clip) + 1}` } : {};
   return clip && parameter && { holder: clip, key, parameter, channel: layer.name, ...number };
+}
+
+/** What the parts of a patch share, a part, who moves its phase, or a curve. */
+function findInPatch({ name, patch }: Layer, [first, ...rest]: readonly string[], catalogue: EffectCatalogue): Place | undefined {
+  if (!patch) return undefined;
+  if (first === 'patch') {
+    const place = findOwn(patch.parameters, patchParameters, rest, name);
+    return place && { ...place, within: 'Patch' };
+  }
+  const [id, key = '', ...more] = rest;
+  if (first === 'curve') {
+    const curve = patch.curves.find((candidate) => candidate.id === id);
+    const place = curve && findOwn(curve, curveParameters, [key, ...more], name);
+    return place && { ...place, within: curve.name };
+  }
+  const part = first === 'part' ? patch.parts.find((candidate) => candidate.id === id) : undefined;
+  if (!part) return undefined;
+  const within = partName(patch, part, catalogue);
+  if (key === 'from' && more.length === 1) {
+    const from = part.from.find((candidate) => candidate.part === more[0]);
+    const mover = patch.parts.find((candidate) => candidate.id === more[0]);
+    const parameter = mover && { ...modulationParameter, label: `Modulation by ${partName(patch, mover, catalogue)}` };
+    return from && parameter && { holder: from, key: 'amount', parameter, channel: name, within };
+  }
+  const place = findOwn(part.parameters, catalogue.part(part.kind)?.parameters ?? {}, [key, ...more], name);
+  return place && { ...place, within };
+}
+
+/** What a part is called: by its own name, or by its kind and, where there are several of it, its place among them. */
+export function partName({ parts }: Pick<Patch, 'parts'>, part: PatchPart, catalogue: EffectCatalogue): string {
+  if (part.name) return part.name;
+  const alike = parts.filter(({ kind, name }) => kind === part.kind && !name);
+  const label = catalogue.part(part.kind)?.label ?? part.kind;
+  return alike.length > 1 ? `${label} ${alike.indexOf(part) + 1}` : label;
 }
 
 function findInChain(

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { anyEdit, make, possibleEdits } from '../testing/any-edit';
 import { createRandom } from '../dsp/random';
 import { projectWith } from '../testing/project';

@@ -1,4 +1,4 @@
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { projectWith } from '../testing/project';
 import { mono, noise } from '../testing/signals';
 import { parseProject } from './parse';

@@ -143,6 +143,8 @@ const steps: readonly Step[] = [
   },
   // Version 10: a sound can have a key. None had one.
   (data) => ({ data: { ...object.parse(data), version: 10 } }),
+  // Version 11: layers can be made from notes. None were.
+  (data) => ({ data: { ...object.parse(data), version: 11 } }),
 ];
 
 /** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */

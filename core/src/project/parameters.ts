@@ -232,8 +232,13 @@ export interface HostDescription {
   readonly branch: string;
 }
 
-/** All effects by id. */
-export type EffectCatalogue = ReadonlyMap<string, EffectDescription>;
+/** Everything with parameters that a document names. */
+export interface EffectCatalogue {
+  /** An effect by its id. */
+  get(effect: string): EffectDescription | undefined;
+  /** A kind of part of a patch. */
+  part(kind: string): EffectDescription | undefined;
+}
 
 /** Brings a value into what the definition allows: numbers are clamped, anything of another kind becomes the default. */
 export function fitValue(parameter: Parameter, value: ParameterValue | undefined): ParameterValue {

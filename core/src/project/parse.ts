@@ -4,6 +4,7 @@ import { deepestHost } from './chain/chain-tree';
 import { migrate } from './migrate';
 import type { EffectCatalogue, EffectDescription } from './parameters';
 import { faultsOf } from './parameters';
+import { findPatchFault } from './patch/patch-faults';
 import type { EffectStep } from './chain/chain-schema';
 import type { Layer, Project, Sound } from './schema';
 import type { Seconds } from '../units';
@@ -116,10 +117,16 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
       const layerPlace = `${place}.layers[${l}]`;
       const layerFault = repeated(layer.id, layerPlace) ?? findChainFault(layer.chain, `${layerPlace}.chain`, catalogue, repeated);
       if (layerFault) return layerFault;
+      const patchFault = layer.patch && findPatchFault(layer.patch, `${layerPlace}.patch`, catalogue);
+      if (patchFault) return patchFault;
       for (const [c, clip] of layer.clips.entries()) {
         const clipFault = repeated(clip.id, `${layerPlace}.clips[${c}]`);
         if (clipFault) return clipFault;
-        if (!sources.has(clip.source)) return `${layerPlace}.clips[${c}]: there is no source “${clip.source}”`;
+        if ((clip.notes !== undefined) === (clip.source !== undefined))
+          return `${layerPlace}.clips[${c}]: it must have either a source or notes`;
+        if ((clip.notes !== undefined) !== (layer.patch !== undefined))
+          return `${layerPlace}.clips[${c}]: notes lie on layers with a patch, recordings on all others`;
+        if (clip.source !== undefined && !sources.has(clip.source)) return `${layerPlace}.clips[${c}]: there is no source “${clip.source}”`;
         if (clip.loop && !(clip.loop.to - clip.loop.from >= shortestLoop))
           return `${layerPlace}.clips[${c}].loop: it goes from ${clip.loop.from} to ${clip.loop.to} s, which is no length to repeat`;
       }

@@ -3,6 +3,7 @@ import { fadeShapes } from '../audio/fade';
 import { layoutIds } from '../audio/layout';
 import { scaleKinds } from '../tuning';
 import { asides, chain, states } from './chain/chain-schema';
+import { notes, patchSchema } from './patch/patch-schema';
 import { gain, hash, id, name, pan, time } from './schema-parts';
 
 /**
@@ -10,7 +11,7 @@ import { gain, hash, id, name, pan, time } from './schema-parts';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 10;
+export const documentVersion = 11;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -40,7 +41,10 @@ const fade = z.strictObject({ length: time, shape: z.enum(fadeShapes) });
 
 const clip = z.strictObject({
   id,
-  source: id,
+  /** The recording that it shows; clips of a made layer have notes in its place. */
+  source: id.optional(),
+  /** What the patch of its layer plays; in the clip's own time, which everything that is said of a source's time then means. */
+  notes: notes.optional(),
   /** Where the clip begins on the sound's time axis. */
   start: time,
   /** Where the content begins in the source, and how much of it is used, both in the source's own time. */
@@ -115,6 +119,8 @@ const layer = z.strictObject({
   chain,
   states: states.optional(),
   aside: asides.optional(),
+  /** Makes it a made layer: what its sound comes from. Its clips hold notes, those of all others show recordings. */
+  patch: patchSchema.optional(),
 });
 
 /** A group has its layers to itself; what is sent to a shared bus goes its own way besides. */

@@ -15,6 +15,7 @@ export function sourceNeeds(sound: Sound): Map<string, Need> {
   const needs = new Map<string, Stretch[] | 'all'>();
   for (const { clips } of sound.layers)
     for (const clip of clips) {
+      if (clip.source === undefined) continue;
       const known = needs.get(clip.source);
       if (known === undefined) needs.set(clip.source, [neededStretch(clip)]);
       else if (known !== 'all') known.push(neededStretch(clip));

@@ -1,5 +1,6 @@
 import { findProperty } from '../project/address';
-import { effectCatalogue, effectsById } from '../effects';
+import { effectCatalogue } from '../catalogue';
+import { effectsById } from '../effects';
 import { drawnPoints } from '../effects/filters/drawn-eq';
 import { toAxis } from '../project/axis';
 import { siblingSound } from '../kin/family';

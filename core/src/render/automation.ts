@@ -1,5 +1,5 @@
 import { pointBefore, valueFrom } from '../automation/lane-value';
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import type { MoverCourse } from '../movers/mover-value';
 import { moverCourse, pulledExtremes, pulledValue } from '../movers/mover-value';
 import { findProperty, isAutomatable, reinParameter } from '../project/address';

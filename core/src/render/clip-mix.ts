@@ -1,9 +1,10 @@
 import type { Block } from '../dsp/block';
 import type { LayoutId } from '../audio/layout';
-import type { Clip, Layer } from '../project/schema';
+import type { Layer } from '../project/schema';
 import type { TreatmentCache } from '../treatments/treat-clip';
 import type { Frames } from '../units';
 import { ClipPlayer } from './clip-player';
+import type { LayerContent } from './layer-content';
 import type { RenderContext } from './library';
 import { crossfadeOverlaps } from './overlaps';
 
@@ -13,7 +14,7 @@ export function clipsStructure({ clips, overlaps }: Pick<Layer, 'clips' | 'overl
 }
 
 /** The clips of a layer, ready to be mixed, in the order of their starts. */
-export class ClipMix {
+export class ClipMix implements LayerContent {
   readonly firstStart: Frames;
   readonly lastEnd: Frames;
   /** True while a clip is silent only because its recording or its treatment is not there yet. */
@@ -31,14 +32,15 @@ export class ClipMix {
     this.waits = players.some((player) => player.waits);
   }
 
-  aimGains(clips: readonly Clip[]): void {
+  aim({ clips }: Pick<Layer, 'clips'>): void {
     const gains = new Map(clips.map(({ id, gain }) => [id, gain]));
     for (const [id, player] of this.players) player.aim(gains.get(id) ?? 0);
   }
 
   /** True for the same clips at the same places, whatever is done to them. */
-  hasClipsOf(other: ClipMix): boolean {
+  hasClipsOf(other: LayerContent): boolean {
     return (
+      other instanceof ClipMix &&
       this.players.length === other.players.length &&
       this.players.every(([id, player], i) => id === other.players[i]![0] && player.start === other.players[i]![1].start)
     );

@@ -32,7 +32,7 @@ export class ClipPlayer {
 
   constructor(clip: Clip, context: RenderContext, layout: LayoutId, cache: TreatmentCache) {
     const { sampleRate } = context;
-    const identity = context.identities.get(clip.source) ?? '';
+    const identity = context.identities.get(clip.source ?? '') ?? '';
     const audio = context.library.get(identity);
     const treated = audio && cache.treat(identity, audio, clip, context.treated);
     this.waits = treated === undefined;

@@ -1,5 +1,6 @@
 import * as fc from 'fast-check';
-import { effectCatalogue, effects } from '../effects';
+import { effectCatalogue } from '../catalogue';
+import { effects } from '../effects';
 import { laneValue } from '../automation/lane-value';
 import { offsetValue } from '../project/offset';
 import { placeOfValue } from '../project/parameters';

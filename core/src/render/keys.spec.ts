@@ -1,5 +1,5 @@
 import { siblingSound } from '../kin/family';
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { printRecipe } from '../print/print-sound';
 import { keyOrder, usedSources } from '../project/chain/references';
 import type { Project, Sound } from '../project/schema';

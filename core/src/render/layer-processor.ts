@@ -10,6 +10,8 @@ import type { ChainContext } from './chain/chain-context';
 import { ChainProcessor } from './chain/chain';
 import { chainTail } from './chain/chain-measures';
 import { ClipMix, clipsStructure } from './clip-mix';
+import type { LayerContent } from './layer-content';
+import { NoteMix, notesStructure } from './note-mix';
 import { Fader, faderLanes } from './fader';
 import type { FrozenLayer, RenderContext } from './library';
 
@@ -27,14 +29,15 @@ export class LayerProcessor {
   readonly sends: Sends;
   /** The group that it goes through. */
   readonly group: string | undefined;
-  private clips: ClipMix;
-  private clipsStructure: string;
+  private clips: LayerContent;
+  private structure: string;
   private layerClips: Layer['clips'];
+  private patch: Layer['patch'];
   /** What the clips were until a moment ago. */
-  private outgoing: ClipMix | undefined;
+  private outgoing: LayerContent | undefined;
   private fadeLeft: Frames = 0;
   /** What the clips are to become once that is done. */
-  private waiting: ClipMix | undefined;
+  private waiting: LayerContent | undefined;
   /** True while a new treatment of the same clips is awaited. */
   private held = false;
   private readonly fading: Block;
@@ -66,9 +69,10 @@ export class LayerProcessor {
     this.chain = new ChainProcessor(layer.chain, chainContext);
     this.sends = new Sends(layer.sends, channels);
     this.frozen = context.frozen?.get(layer.id);
-    this.clips = new ClipMix(this.frozen ? noClips : layer, context, layout, cache);
+    this.clips = this.frozen ? new ClipMix(noClips, context, layout, cache) : this.contentOf(layer);
     this.layerClips = layer.clips;
-    this.clipsStructure = clipsStructure(layer);
+    this.patch = layer.patch;
+    this.structure = structureOf(layer);
   }
 
   get latency(): Frames {
@@ -81,19 +85,30 @@ export class LayerProcessor {
     this.sends.apply(layer.sends, automation, owner);
     this.chain.apply(layer.chain, automation, owner);
     this.tail = chainTail(layer.chain, this.chainContext, automation, owner);
-    if (!this.frozen) this.takeClips(layer, context);
+    if (!this.frozen) this.takeClips(layer, automation, context);
   }
 
-  private takeClips(layer: Layer, context: RenderContext): void {
+  private contentOf(layer: Layer): LayerContent {
+    const { context, layout, cache } = this;
+    return layer.patch ? new NoteMix(layer, layer.patch, context.sampleRate) : new ClipMix(layer, context, layout, cache);
+  }
+
+  private takeClips(layer: Layer, automation: Automation, context: RenderContext): void {
     const waits = this.held || (this.waiting ?? this.clips).waits;
     const arrived = waits && (context.treated !== this.context.treated || context.library !== this.context.library);
     this.context = context;
-    if (layer.clips === this.layerClips && !arrived) return;
+    if (layer.clips === this.layerClips && layer.patch === this.patch && !arrived) {
+      // What moves a patch may have changed; recordings are moved by nothing.
+      if (layer.patch) (this.waiting ?? this.clips).aim(layer, automation);
+      return;
+    }
     this.layerClips = layer.clips;
-    const structure = clipsStructure(layer);
-    if (structure !== this.clipsStructure || arrived) {
-      this.clipsStructure = structure;
-      const next = new ClipMix(layer, context, this.layout, this.cache);
+    this.patch = layer.patch;
+    const structure = structureOf(layer);
+    if (structure !== this.structure || arrived) {
+      this.structure = structure;
+      const next = this.contentOf(layer);
+      next.aim(layer, automation);
       const now = this.waiting ?? this.clips;
       // What is only treated anew goes on as it was until that is done.
       this.held = next.waits && !now.waits && next.hasClipsOf(now);
@@ -101,10 +116,10 @@ export class LayerProcessor {
       // One crossfade at a time.
       if (this.outgoing) this.waiting = next;
       else this.fadeTo(next);
-    } else (this.waiting ?? this.clips).aimGains(layer.clips);
+    } else (this.waiting ?? this.clips).aim(layer, automation);
   }
 
-  private fadeTo(next: ClipMix): void {
+  private fadeTo(next: LayerContent): void {
     this.outgoing = this.clips;
     this.clips = next;
     this.fadeLeft = changeFrames;
@@ -140,7 +155,7 @@ export class LayerProcessor {
     return block;
   }
 
-  private crossfade(outgoing: ClipMix, read: Frames, frames: Frames): void {
+  private crossfade(outgoing: LayerContent, read: Frames, frames: Frames): void {
     const { block, fading } = this;
     clearBlock(fading, frames);
     outgoing.mix(read, fading);
@@ -171,6 +186,10 @@ export class LayerProcessor {
     this.fader.process(block, position);
     return block;
   }
+}
+
+function structureOf(layer: Layer): string {
+  return layer.patch ? notesStructure(layer) : clipsStructure(layer);
 }
 
 /** Fills a block with what was frozen; undefined where there is none of it. */

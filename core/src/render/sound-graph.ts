@@ -17,6 +17,7 @@ import { Fader } from './fader';
 import { FollowerTracks } from './follower-tracks';
 import { KeyStore } from './key-store';
 import { LayerProcessor } from './layer-processor';
+import { layerPatchTail } from './note-mix';
 import type { RenderContext } from './library';
 import { sourceAudio } from './library';
 import type { StepTaps } from './chain/step-processor';
@@ -59,14 +60,15 @@ export function soundTail(sound: Sound, context: RenderContext): Frames {
   const { sampleRate } = context;
   const at = { sampleRate, source: (id: string) => sourceAudio(context, id) };
   const automation = new Automation(sound, sampleRate);
-  const longest = (owners: readonly (Layer | Bus)[], kind: 'layer' | 'bus'): Frames =>
-    owners.reduce((most, owner) => Math.max(most, chainTail(owner.chain, at, automation, `${kind}/${owner.id}`)), 0);
   const busTail = (kind: BusKind): Frames =>
-    longest(
-      sound.buses.filter((bus) => bus.kind === kind),
-      'bus',
-    );
-  return longest(sound.layers, 'layer') + busTail('group') + busTail('shared') + chainTail(sound.chain, at, automation, 'sound');
+    sound.buses
+      .filter((bus) => bus.kind === kind)
+      .reduce((most, bus) => Math.max(most, chainTail(bus.chain, at, automation, `bus/${bus.id}`)), 0);
+  const layers = sound.layers.reduce((most, layer) => {
+    const chain = chainTail(layer.chain, at, automation, `layer/${layer.id}`);
+    return Math.max(most, chain + (layer.patch ? layerPatchTail(layer.id, layer.patch, sampleRate, automation) : 0));
+  }, 0);
+  return layers + busTail('group') + busTail('shared') + chainTail(sound.chain, at, automation, 'sound');
 }
 
 /** How far the layers that are keys must run ahead of where they are heard, so that those who take them can look that far ahead. */

@@ -1,4 +1,4 @@
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { hashText } from '../formats/hash';
 import { findProperty, isAutomatable, listAddresses } from '../project/address';
 import { branchesOf, stepsOf } from '../project/chain/chain-tree';
@@ -8,6 +8,8 @@ import { EditError, editNamed, edits, remedies } from '../project/edits';
 import type { History } from '../project/history';
 import { applyEdit } from '../project/history';
 import { clipCurves, roles } from '../project/schema';
+import { partKinds } from '../synthesis';
+import { patchPresets } from '../synthesis/presets';
 import type { NewSource } from '../project/edits';
 import type { Print } from '../project/schema';
 import { sourceFor } from './project';
@@ -70,6 +72,16 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
   const branches = branchesOf(chain);
   const branch = branches[pick % Math.max(1, branches.length)];
   const addresses = listAddresses(sound, effectCatalogue);
+  const madeLayers = sound.layers.filter(({ patch }) => patch);
+  const madeLayer = madeLayers[pick % Math.max(1, madeLayers.length)];
+  const inMade = madeLayer && { sound: s, layer: madeLayer.id };
+  const patchParts = madeLayer?.patch?.parts ?? [];
+  const part = patchParts[pick % Math.max(1, patchParts.length)];
+  const curve = madeLayer?.patch?.curves[pick % Math.max(1, madeLayer.patch.curves.length)];
+  const presetPatch = patchPresets[pick % patchPresets.length]!;
+  const noteClips = clips.filter(({ notes }) => notes);
+  const noteClip = noteClips[pick % Math.max(1, noteClips.length)];
+  const playedNote = noteClip?.notes?.[pick % Math.max(1, noteClip.notes.length)];
   const bus = sound.buses[pick % Math.max(1, sound.buses.length)];
   const group = sound.buses.find(({ kind: own }) => own === 'group');
   const shared = sound.buses.find(({ kind: own }) => own === 'shared');
@@ -152,6 +164,33 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
       const shape = pick % 2 ? { from: amount, bend: -amount } : { to: amount };
       return pull ? { sound: s, mover: pull.mover, address: pull.address, shape } : undefined;
     },
+    addMadeLayer: () => {
+      const { name, role, patch, notes } = presetPatch;
+      return { sound: s, start: time, length: 1, name, role, patch, notes };
+    },
+    setPatch: () => (inMade ? { ...inMade, name: presetPatch.name, patch: presetPatch.patch } : undefined),
+    addPart: () => (inMade ? { ...inMade, kind: partKinds[pick % partKinds.length]!.id } : undefined),
+    removePart: () => (inMade && part ? { ...inMade, part: part.id } : undefined),
+    movePart: () => (inMade && part ? { ...inMade, part: part.id, index: pick % 3 } : undefined),
+    setPart: () =>
+      inMade && part ? { ...inMade, part: part.id, changes: pick % 2 ? { enabled: pick % 3 > 0 } : { name: `Part ${pick}` } } : undefined,
+    setModulation: () =>
+      inMade && part
+        ? { ...inMade, part: part.id, from: patchParts[(pick + 1) % patchParts.length]!.id, amount: pick % 3 ? amount * 8 : 0 }
+        : undefined,
+    addCurve: () => inMade,
+    setCurve: () => (inMade && curve ? { ...inMade, curve: curve.id, changes: { length: amount * 4, rounds: pick % 2 > 0 } } : undefined),
+    removeCurve: () => (inMade && curve ? { ...inMade, curve: curve.id } : undefined),
+    setCurvePull: () =>
+      inMade && curve && part
+        ? { ...inMade, curve: curve.id, part: part.id, parameter: 'tuning', depth: pick % 4 ? amount * 12 : 0 }
+        : undefined,
+    addNoteClip: () => (inMade ? { ...inMade, start: time, length: amount * 2 } : undefined),
+    addNotes: () =>
+      noteClip ? { sound: s, clip: noteClip.id, notes: [{ start: time, length: amount, pitch: 40 + pick, strength: amount }] } : undefined,
+    changeNotes: () =>
+      noteClip && playedNote ? { sound: s, clip: noteClip.id, changes: { [playedNote.id]: { start: time, pitch: 30 + pick } } } : undefined,
+    removeNotes: () => (noteClip && playedNote ? { sound: s, clip: noteClip.id, notes: [playedNote.id] } : undefined),
     setGuide: () => (source ? { sound: s, source: pick % 3 ? source.id : undefined, start: amount * 10 - 5 } : undefined),
     changeGuide: () =>
       sound?.guide ? { sound: s, change: pick % 2 ? { start: amount, on: pick % 3 === 0 } : { gain: -amount, repeats: true } } : undefined,

@@ -1,6 +1,6 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import { effectCatalogue } from '../effects';
+import { effectCatalogue } from '../catalogue';
 import { hashText } from '../formats/hash';
 import { createProject } from '../project/create';
 import type { EditArguments, EditName, NewSource } from '../project/edits';

@@ -41,7 +41,7 @@ export function effectSources(sound: Sound): string[] {
 
 /** Ids of the sources that a sound is made of: those of its clips and those that its effects use. */
 export function usedSources(sound: Sound): Set<string> {
-  return new Set([...sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.source)), ...effectSources(sound)]);
+  return new Set([...sound.layers.flatMap((layer) => layer.clips.flatMap((clip) => clip.source ?? [])), ...effectSources(sound)]);
 }
 
 /** In a draft: a chain from elsewhere loses what it refers to that is not here. */

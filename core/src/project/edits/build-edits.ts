@@ -5,7 +5,7 @@ import { clipDuration, sourceToAxis } from '../time/clip-times';
 import type { ClipsArguments } from './clip-edits';
 import { assertRoom, clipsLabel, cloneClip, fitFades, newClip } from './clip-edits';
 import { checkRoom } from './chain-edits';
-import { clipOf, defineEdit, EditError, layerOf, soundOf, sourceOf, takeId } from './edit';
+import { clipOf, defineEdit, EditError, layerOf, soundOf, contentOf, takeId } from './edit';
 import { checkLayers } from './layer-edits';
 import type { NewSource } from './source-edits';
 import { addSources } from './source-edits';
@@ -47,7 +47,7 @@ export const octaveStack = defineEdit<{ sound: string; layer: string; clips: rea
     });
     target.layers.splice(target.layers.indexOf(layer) + 1, 0, ...added);
     const low = lowest < 0 ? added[stack.findIndex(({ octaves }) => octaves === lowest)] : undefined;
-    if (!low || !catalogue.has('eq')) return;
+    if (!low || !catalogue.get('eq')) return;
     // The EQ's second band is a low shelf, its eighth a high cut.
     const parameters = { band2On: true, band2Frequency: weightBelow, band2Gain: 4, band8On: true, band8Frequency: weightCut };
     low.chain.push({ id: takeId(draft, 'step'), effect: 'eq', enabled: true, mix: 1, parameters });
@@ -83,7 +83,7 @@ export const echoDown = defineEdit<ClipsArguments & { echo: EchoSettings }>({
         const longer = lengthStep ** n;
         copy.stretch = Math.max(stretchParameter.min, Math.min(stretchParameter.max, clip.stretch * longer));
         for (const pin of copy.pins ?? []) pin.time *= longer;
-        assertHolds(copy, sourceOf(draft, clip.source).name);
+        assertHolds(copy, contentOf(draft, { clip, layer }).name);
         fitFades(copy);
         layer.clips.push(copy);
       }

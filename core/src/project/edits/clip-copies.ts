@@ -2,7 +2,7 @@ import type { Decibels, Seconds, Semitones } from '../../units';
 import { clipDuration } from '../time/clip-times';
 import type { Clip } from '../schema';
 import type { ClipsArguments, Placement } from './clip-edits';
-import { assertRoom, clipsLabel, cloneClip, fitFades } from './clip-edits';
+import { assertFits, assertRoom, clipsLabel, cloneClip, fitFades } from './clip-edits';
 import { clipOf, defineEdit, EditError, layerOf, soundOf, takeId } from './edit';
 
 /** Copies clips to new places; used by a duplicating drag. Copies come in the order of `to`. */
@@ -20,6 +20,7 @@ export const copyClips = defineEdit<{ sound: string; to: readonly Placement[] }>
     for (const { clip: id, start, layer: layerId } of to) {
       const { clip, layer: home } = clipOf(target, id);
       const layer = layerId === undefined ? home : layerOf(target, layerId);
+      assertFits(layer, clip);
       assertRoom(layer, 1);
       layer.clips.push(groups.rename({ ...cloneClip(clip, takeId(draft, 'clip')), start: Math.max(0, start) }));
     }
@@ -58,11 +59,12 @@ export const pasteClips = defineEdit<{ sound: string; copied: readonly CopiedCli
     const target = soundOf(draft, sound);
     const groups = new GroupNames(() => takeId(draft, 'group'));
     for (const { clip, layer: home } of copied) {
-      if (!draft.sources.some((source) => source.id === clip.source))
+      if (clip.source !== undefined && !draft.sources.some((source) => source.id === clip.source))
         throw new EditError('A copied clip cannot be pasted: its source is not in this project.');
       const layer =
         target.layers.find((candidate) => candidate.id === home) ?? target.layers.find((candidate) => candidate.id === fallback);
       if (!layer) throw new EditError('There is no layer to paste onto; make one first.');
+      assertFits(layer, clip);
       assertRoom(layer, 1);
       layer.clips.push(groups.rename({ ...cloneClip(clip, takeId(draft, 'clip')), start: Math.max(0, clip.start + shift) }));
     }

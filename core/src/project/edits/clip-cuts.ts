@@ -27,8 +27,10 @@ function cut(draft: Project, sound: Sound, layer: Layer, clip: Clip, leftEnd: Se
   const end = clipEnd(clip);
   keepPart(right, rightStart, end);
   keepPart(clip, clip.start, leftEnd);
-  clip.fadeOut = { length: fade, shape: 's-curve' };
-  right.fadeIn = { length: fade, shape: 's-curve' };
+  if (!clip.notes) {
+    clip.fadeOut = { length: fade, shape: 's-curve' };
+    right.fadeIn = { length: fade, shape: 's-curve' };
+  }
   fitFades(clip);
   right.fadeOut.length = Math.min(right.fadeOut.length, clipDuration(right) - right.fadeIn.length);
   fitFades(right);
@@ -49,7 +51,8 @@ export const splitClips = defineEdit<ClipsArguments & { time: Seconds }>({
     for (const id of clips) {
       const { clip, layer } = unlockedClip(draft, target, id);
       if (time < clip.start + nearestCut || time > clipEnd(clip) - nearestCut) continue;
-      const half = Math.min(edgeFade, time - clip.start, clipEnd(clip) - time) / 2;
+      // A note must not be on both sides.
+      const half = clip.notes ? 0 : Math.min(edgeFade, time - clip.start, clipEnd(clip) - time) / 2;
       // Whole frames from the clip's start on: both parts then read the very same samples where they overlap.
       const leftEnd = clip.start + Math.round((time + half - clip.start) * rate) / rate;
       const rightStart = clip.start + Math.round((time - half - clip.start) * rate) / rate;

@@ -187,7 +187,7 @@ describe('overlaps', () => {
       const { project, context } = projectWith({ 'Ridge wind': mono(one), 'Ice crack': mono(mixed) });
       const sound = project.sounds[0]!;
       const second = sound.layers[1]!.clips[0]!;
-      let joined = edited(project, 'addClip', { sound: sound.id, layer: sound.layers[0]!.id, source: second.source, start: 0 });
+      let joined = edited(project, 'addClip', { sound: sound.id, layer: sound.layers[0]!.id, source: second.source!, start: 0 });
       const added = joined.sounds[0]!.layers[0]!.clips[1]!;
       // The first ends at 1.5 s; the second begins at 0.5 s with the very same moment of its own recording.
       joined = edited(joined, 'trimClips', { sound: sound.id, side: 'end', to: [{ clip: sound.layers[0]!.clips[0]!.id, time: 1.5 }] });
@@ -207,7 +207,7 @@ describe('overlaps', () => {
 
   it('of a clip within another add up', () => {
     const bench = new ArrangeBench(mono(new Float32Array(rate).fill(0.25)), mono(new Float32Array(rate / 4).fill(0.25)));
-    bench.do('addClip', { layer: bench.layer().id, source: bench.clips(1)[0]!.source, start: 0.4 });
+    bench.do('addClip', { layer: bench.layer().id, source: bench.clips(1)[0]!.source!, start: 0.4 });
     expect(bench.render()[Math.round(0.5 * rate)]).toBeCloseTo(0.5, 5);
   });
 });

@@ -6,7 +6,8 @@ import { plainStretch } from '../create';
 import type { Clip, Project, Sound, Source } from '../schema';
 import { clipCurves } from '../schema';
 import { contentAtTime, timeOfContent } from '../time/clip-pace';
-import { clipOf, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
+import { clipOf, contentOf, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
+import type { Content } from './edit';
 
 /** Shortest stretch of a source that a clip can show. */
 export const shortestClip: Seconds = 0.001;
@@ -61,6 +62,7 @@ export function cloneClip(clip: Clip, id: string): Clip {
     ...(clip.loop && { loop: { ...clip.loop } }),
     ...(clip.curves && { curves: copyCurves(clip.curves) }),
     ...(clip.pins && { pins: clip.pins.map((pin) => ({ ...pin })) }),
+    ...(clip.notes && { notes: clip.notes.map((note) => ({ ...note })) }),
     locked: false,
   };
 }
@@ -77,18 +79,28 @@ export function assertRoom(layer: { name: string; clips: readonly Clip[] }, more
     throw new EditError(`“${layer.name}” would have ${layer.clips.length + more} clips; at most ${mostClips} are possible.`);
 }
 
-/** The clip, its layer and its source, for changing it. Throws EditError when the clip is locked. */
-export function unlockedClip(project: Project, sound: Sound, clipId: string): ReturnType<typeof clipOf> & { source: Source } {
+/** Throws EditError where a clip cannot lie on a layer: notes only on made layers, recordings only on others. */
+export function assertFits(layer: { name: string; patch?: unknown }, clip: Clip): void {
+  if ((layer.patch !== undefined) === (clip.notes !== undefined)) return;
+  throw new EditError(
+    layer.patch
+      ? `“${layer.name}” is made from notes; recordings need a layer of their own.`
+      : `“${layer.name}” shows recordings; notes need a made layer.`,
+  );
+}
+
+/** The clip, its layer and what it shows, for changing it. Throws EditError when the clip is locked. */
+export function unlockedClip(project: Project, sound: Sound, clipId: string): ReturnType<typeof clipOf> & { content: Content } {
   const found = clipOf(sound, clipId);
-  const source = sourceOf(project, found.clip.source);
-  if (found.clip.locked) throw new EditError(`“${source.name}” is locked; unlock it first.`);
-  return { ...found, source };
+  const content = contentOf(project, found);
+  if (found.clip.locked) throw new EditError(`“${content.name}” is locked; unlock it first.`);
+  return { ...found, content };
 }
 
 /** “Move “Ice crack”” or “Move 3 clips”. */
 export function clipsLabel(action: string, project: Project, sound: string, clips: readonly string[]): string {
   if (clips.length !== 1) return `${action} ${clips.length} clips`;
-  return `${action} “${sourceOf(project, clipOf(soundOf(project, sound), clips[0]!).clip.source).name}”`;
+  return `${action} “${contentOf(project, clipOf(soundOf(project, sound), clips[0]!)).name}”`;
 }
 
 /** Brings the loop of a clip into a source that ends at `end`; what has no loop left plays on to its end. */
@@ -108,7 +120,8 @@ export function fitFades(clip: Clip): void {
 
 /** A cut edge gets at least the fade that keeps it from clicking. */
 export function softenEdges(clip: Clip, edges: { start?: boolean; end?: boolean }): void {
-  const least = Math.min(edgeFade, clipDuration(clip) / 4);
+  // Notes begin and end by themselves.
+  const least = clip.notes ? 0 : Math.min(edgeFade, clipDuration(clip) / 4);
   if (edges.start) clip.fadeIn.length = Math.max(clip.fadeIn.length, least);
   if (edges.end) clip.fadeOut.length = Math.max(clip.fadeOut.length, least);
   fitFades(clip);
@@ -116,7 +129,9 @@ export function softenEdges(clip: Clip, edges: { start?: boolean; end?: boolean 
 
 /** Seconds of content that a clip could show from its offset on. */
 export function contentLength(project: Project, clip: Clip): Seconds {
-  return clip.loop ? 86_400 : sourceOf(project, clip.source).frames / project.sampleRate - clip.offset;
+  return clip.loop || clip.source === undefined
+    ? 86_400 - clip.offset
+    : sourceOf(project, clip.source).frames / project.sampleRate - clip.offset;
 }
 
 export interface ClipsArguments {
@@ -128,6 +143,7 @@ export const addClip = defineEdit<{ sound: string; layer: string; source: string
   label: ({ source }, project) => `Add clip “${sourceOf(project, source).name}”`,
   apply: (draft, { sound, layer, source, start, part }) => {
     const target = layerOf(soundOf(draft, sound), layer);
+    if (target.patch) throw new EditError(`“${target.name}” is made from notes; a recording needs a layer of its own.`);
     assertRoom(target, 1);
     target.clips.push(newClip(draft, sourceOf(draft, source), start, part));
   },
@@ -155,6 +171,7 @@ export const moveClips = defineEdit<{ sound: string; to: readonly Placement[] }>
       clip.start = Math.max(0, start);
       if (layer === undefined || layer === home.id) continue;
       const destination = layerOf(target, layer);
+      assertFits(destination, clip);
       assertRoom(destination, 1);
       home.clips.splice(home.clips.indexOf(clip), 1);
       destination.clips.push(cloneClip(clip, clip.id));
@@ -237,8 +254,8 @@ export const slipClips = defineEdit<{ sound: string; to: readonly { clip: string
     ),
   apply: (draft, { sound, to }) => {
     for (const { clip: id, offset } of to) {
-      const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
-      const most = source.frames / draft.sampleRate - (clip.loop ? 0 : clip.length);
+      const { clip, content } = unlockedClip(draft, soundOf(draft, sound), id);
+      const most = content.seconds - (clip.loop ? 0 : clip.length);
       const slipped = Math.max(0, Math.min(most, offset));
       // Curves and pins stay with the clip, which keeps its length.
       moveAlong(clip, slipped - clip.offset);
@@ -288,10 +305,10 @@ export const fitClips = defineEdit<ClipsArguments & { duration: Seconds }>({
   label: ({ sound, clips }, project) => clipsLabel('Fit to length', project, sound, clips),
   apply: (draft, { sound, clips, duration }) => {
     for (const id of clips) {
-      const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
+      const { clip, content } = unlockedClip(draft, soundOf(draft, sound), id);
       const speed = duration > 0 ? clip.speed + ratioToSemitones(clipDuration(clip) / duration) : Infinity;
       if (!(Math.abs(speed) <= 36))
-        throw new EditError(`“${source.name}” cannot last ${duration.toFixed(3)} s: that is more than three octaves away.`);
+        throw new EditError(`“${content.name}” cannot last ${duration.toFixed(3)} s: that is more than three octaves away.`);
       clip.speed = speed;
       fitFades(clip);
     }
@@ -309,8 +326,8 @@ export const loopClip = defineEdit<{
 }>({
   label: ({ sound, clip, loop }, project) => clipsLabel(loop ? 'Loop inside' : 'End the loop of', project, sound, [clip]),
   apply: (draft, { sound, clip: id, loop }) => {
-    const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
-    const end = source.frames / draft.sampleRate;
+    const { clip, content } = unlockedClip(draft, soundOf(draft, sound), id);
+    const end = content.seconds;
     if (!loop) {
       delete clip.loop;
       clip.length = Math.min(clip.length, end - clip.offset);
@@ -319,7 +336,7 @@ export const loopClip = defineEdit<{
     }
     const from = Math.max(clip.offset, Math.min(loop.from, end));
     const to = Math.min(loop.to, end);
-    if (!(to - from >= shortestLoop)) throw new EditError(`The part to loop in “${source.name}” is shorter than 5 ms.`);
+    if (!(to - from >= shortestLoop)) throw new EditError(`The part to loop in “${content.name}” is shorter than 5 ms.`);
     // The crossfade reads ahead of the loop's beginning, and must leave something of the loop itself.
     clip.loop = { from, to, crossfade: Math.max(0, Math.min(loop.crossfade, from, (to - from) / 2)) };
     clip.length = Math.max(shortestClip, Math.min(86_400, contentAtTime(clip, loop.duration)));

@@ -43,12 +43,12 @@ export const landClips = defineEdit<{ sound: string; to: readonly Landing[] }>({
     ),
   apply: (draft, { sound, to }) => {
     for (const { clip: id, time, sync } of to) {
-      const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
+      const { clip, content } = unlockedClip(draft, soundOf(draft, sound), id);
       if (sync) clip.sync = { at: Math.max(0, sync.at), kind: sync.kind };
       const start = clip.start + time - syncTime(clip);
       if (start < 0)
         throw new EditError(
-          `“${source.name}” cannot land at ${time.toFixed(3)} s: it would begin ${(-start).toFixed(3)} s before the sound does. Trim its start first.`,
+          `“${content.name}” cannot land at ${time.toFixed(3)} s: it would begin ${(-start).toFixed(3)} s before the sound does. Trim its start first.`,
         );
       clip.start = start;
     }

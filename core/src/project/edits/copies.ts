@@ -1,6 +1,7 @@
 import { readReference } from '../chain/references';
 import type { EffectStep } from '../chain/chain-schema';
 import type { AutomationLane, Bus, Layer, Mover, Pull, Sound } from '../schema';
+import { copyPatch } from '../patch/copy-patch';
 import { cloneClip } from './clip-edits';
 import { emptyLike } from './project-edits';
 
@@ -72,6 +73,8 @@ export function copyLayer(layer: Layer, names: FreshNames): Layer {
     })),
     chain: copyChain(layer.chain, names),
     ...copyStates(layer, names),
+    // Ids within a patch are told apart by their layer.
+    ...(layer.patch && { patch: copyPatch(layer.patch) }),
   };
 }
 

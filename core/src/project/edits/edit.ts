@@ -4,6 +4,7 @@ import type { EffectCatalogue } from '../parameters';
 import type { EffectStep } from '../chain/chain-schema';
 import type { Bus, Clip, Layer, Project, Sound, Source } from '../schema';
 import { mostSways } from '../schema';
+import type { Seconds } from '../../units';
 
 /**
  * An edit is one action of a person. `apply` changes a draft of the project and throws EditError when it cannot; `label` names the
@@ -49,6 +50,19 @@ export function clipOf(sound: Sound, clipId: string): { clip: Clip; layer: Layer
     if (clip) return { clip, layer };
   }
   throw new EditError(`There is no clip “${clipId}” in “${sound.name}”.`);
+}
+
+/** What a clip shows, as far as its kind does not matter. */
+export interface Content {
+  readonly name: string;
+  /** How long it is; of notes there may be any. */
+  readonly seconds: Seconds;
+}
+
+export function contentOf(project: Project, { clip, layer }: { readonly clip: Clip; readonly layer: Layer }): Content {
+  if (clip.source === undefined) return { name: layer.name, seconds: 86_400 };
+  const { name, frames } = sourceOf(project, clip.source);
+  return { name, seconds: frames / project.sampleRate };
 }
 
 export function sourceOf(project: Project, sourceId: string): Source {
@@ -110,9 +124,18 @@ export function checkSways({ name, family }: Sound): void {
 
 /** Takes away the sways, the automation and the pulls of everything whose address begins with `prefix`. */
 export function forgetBelow(sound: Sound, prefix: string): void {
-  sound.family.sways = sound.family.sways.filter((sway) => !sway.address.startsWith(prefix));
-  sound.automation = sound.automation.filter((lane) => !lane.address.startsWith(prefix));
-  sound.pulls = sound.pulls.filter((pull) => !pull.address.startsWith(prefix));
+  forgetWhere(sound, (address) => address.startsWith(prefix));
+}
+
+/** Takes away the sways, the automation and the pulls of one property. */
+export function forgetProperty(sound: Sound, gone: string): void {
+  forgetWhere(sound, (address) => address === gone);
+}
+
+function forgetWhere(sound: Sound, isGone: (address: string) => boolean): void {
+  sound.family.sways = sound.family.sways.filter((sway) => !isGone(sway.address));
+  sound.automation = sound.automation.filter((lane) => !isGone(lane.address));
+  sound.pulls = sound.pulls.filter((pull) => !isGone(pull.address));
 }
 
 /** Takes away what moved or swayed steps that go, and what lies within them. */

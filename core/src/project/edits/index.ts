@@ -13,6 +13,8 @@ import * as layerEdits from './layer-edits';
 import * as guideEdits from './guide-edits';
 import * as markEdits from './mark-edits';
 import * as moverEdits from './mover-edits';
+import * as noteEdits from './note-edits';
+import * as patchEdits from './patch-edits';
 import * as presetEdits from './preset-edits';
 import * as mendEdits from './mend-edits';
 import * as pasteEdits from './paste-edits';
@@ -47,6 +49,9 @@ const { addMover, setMover, removeMover, setPull, shapePull } = moverEdits;
 const { makeRoom, duckUnder, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, rollAgain } = familyEdits;
+const { addMadeLayer, setPatch, addPart, removePart, movePart, setPart, setModulation, addCurve, setCurve, removeCurve, setCurvePull } =
+  patchEdits;
+const { addNoteClip, addNotes, changeNotes, removeNotes } = noteEdits;
 const { setGuide, changeGuide } = guideEdits;
 const { addMarks, setMark, removeMark, setTempo, setKey, setClock, setPicture, movePicture, removePicture } = markEdits;
 const { mend } = mendEdits;
@@ -142,6 +147,21 @@ export const edits = {
   removeMover,
   setPull,
   shapePull,
+  addMadeLayer,
+  setPatch,
+  addPart,
+  removePart,
+  movePart,
+  setPart,
+  setModulation,
+  addCurve,
+  setCurve,
+  removeCurve,
+  setCurvePull,
+  addNoteClip,
+  addNotes,
+  changeNotes,
+  removeNotes,
   setGuide,
   changeGuide,
   makeRoom,
@@ -201,6 +221,7 @@ export type { Landing } from './clip-landing';
 export { branchAddress, stepAddress } from './chain-edits';
 export type { ChainOwner, Edit } from './edit';
 export { EditError, ownerAddress } from './edit';
+export type { NewNote, NewPatch } from './patch-edits';
 export type { NewSource } from './source-edits';
 export type { NewSway } from './family-edits';
 export type { Remedy } from './mend-edits';

@@ -4,7 +4,7 @@ import type { Seconds } from '../../units';
 import type { Clock, FrameRate, Mark, Picture, Project, Sound, Tempo } from '../schema';
 import { movedPin, pinOn } from '../time/pins';
 import { fitFades } from './clip-edits';
-import { cleanName, defineEdit, EditError, soundOf, sourceOf, takeId } from './edit';
+import { cleanName, defineEdit, EditError, soundOf, contentOf, takeId } from './edit';
 import { assertHolds } from './stretch-edits';
 
 type NewMark = Omit<Mark, 'id'>;
@@ -42,12 +42,12 @@ export const setMark = defineEdit<{ sound: string; mark: string; change: Partial
 
 /** Pins on a mark move with it, as far as their neighbours let them; those of locked clips stay. */
 function movePins(draft: Project, { layers }: Sound, from: Seconds, to: Seconds): void {
-  for (const { clips } of layers)
-    for (const clip of clips) {
+  for (const layer of layers)
+    for (const clip of layer.clips) {
       const pin = clip.locked ? -1 : pinOn(clip, from);
       if (pin < 0) continue;
       clip.pins = movedPin(clip.pins!, pin, to - clip.start);
-      assertHolds(clip, sourceOf(draft, clip.source).name);
+      assertHolds(clip, contentOf(draft, { clip, layer }).name);
       fitFades(clip);
     }
 }

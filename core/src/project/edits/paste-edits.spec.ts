@@ -1,4 +1,4 @@
-import { effectCatalogue } from '../../effects';
+import { effectCatalogue } from '../../catalogue';
 import { siblingSound } from '../../kin/family';
 import { renderSound } from '../../render/render-sound';
 import { renderContext } from '../../render/library';

@@ -46,7 +46,9 @@ export const pasteLayers = defineEdit<{ sound: string; copied: CopiedLayers; beh
   apply: (draft, { sound, copied: { from, layers: ids }, behind }) => {
     const target = soundOf(draft, sound);
     const layers = from.layers.filter(({ id }) => ids.includes(id));
-    const strange = layers.flatMap(({ clips }) => clips).find((clip) => !draft.sources.some(({ id }) => id === clip.source));
+    const strange = layers
+      .flatMap(({ clips }) => clips)
+      .find((clip) => clip.source !== undefined && !draft.sources.some(({ id }) => id === clip.source));
     if (strange) throw new EditError('A copied layer cannot be pasted: a source of it is not in this project.');
     const names = namesFor(draft);
     const elsewhere = from.id !== target.id;

@@ -43,7 +43,7 @@ export const setChain = defineEdit<ChainPlace & { branch?: string; name: string;
       steps.map((step, index) => ({ ...step, id: `new-${index}` })),
       new FreshNames((kind) => takeId(draft, kind)),
     );
-    const unknown = stepsOf(fresh).find((step) => !catalogue.has(step.effect));
+    const unknown = stepsOf(fresh).find((step) => !catalogue.get(step.effect));
     if (unknown) throw new EditError(`There is no effect “${unknown.effect}”.`);
     if (!add) takeOut(target, owner, chain, [...chain]);
     dropStrangeReferences(fresh, target, draft.sources);

@@ -22,7 +22,7 @@ export const makeRoom = defineEdit<{ sound: string; layer: string; band: Stretch
     `Make room in “${layerOf(soundOf(project, sound), layer).name}” at ${Math.round(band.from)}–${Math.round(band.to)} Hz`,
   apply: (draft, { sound, layer, band, gain }, catalogue) => {
     const { chain } = layerOf(soundOf(draft, sound), layer);
-    if (!catalogue.has('eq')) throw new EditError('There is no EQ to cut with.');
+    if (!catalogue.get('eq')) throw new EditError('There is no EQ to cut with.');
     const spare = (parameters: Readonly<Record<string, unknown>>): number =>
       Array.from({ length: bandCount }, (_, i) => i + 1).find((band) => parameters[`band${band}On`] !== true) ?? 0;
     let step = chain.find(({ effect, enabled, parameters }) => effect === 'eq' && enabled && spare(parameters) > 0);
@@ -49,7 +49,7 @@ export const duckUnder = defineEdit<{ sound: string; layer: string; key: string;
     `Duck “${layerOf(soundOf(project, sound), layer).name}” under “${layerOf(soundOf(project, sound), key).name}”`,
   apply: (draft, { sound, layer, key, band }, catalogue) => {
     const target = soundOf(draft, sound);
-    if (!catalogue.has('ducker')) throw new EditError('There is nothing to duck with.');
+    if (!catalogue.get('ducker')) throw new EditError('There is nothing to duck with.');
     const { chain } = layerOf(target, layer);
     chain.push({
       id: takeId(draft, 'step'),

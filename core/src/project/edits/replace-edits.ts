@@ -2,7 +2,7 @@ import type { Seconds } from '../../units';
 import type { Clip, Source } from '../schema';
 import { clipsLabel, fitFades, fitLoop, shortestClip, unlockedClip } from './clip-edits';
 import type { ClipsArguments } from './clip-edits';
-import { defineEdit, soundOf, sourceOf } from './edit';
+import { defineEdit, EditError, soundOf, sourceOf } from './edit';
 
 /**
  * Puts another recording into clips and keeps all else: where they are, their speed, fades, level, and what moves them. A clip that lands by a point
@@ -15,13 +15,14 @@ export const replaceRecording = defineEdit<ClipsArguments & { source: string; at
     const replacement = sourceOf(draft, id);
     for (const clip of clips) {
       const found = unlockedClip(draft, target, clip);
-      putInto(found.clip, found.source, replacement, draft.sampleRate, attack);
+      if (found.clip.notes) throw new EditError(`“${found.content.name}” is made from notes, which no recording can take the place of.`);
+      putInto(found.clip, found.content.seconds, replacement, draft.sampleRate, attack);
     }
   },
 });
 
-function putInto(clip: Clip, before: Source, after: Source, sampleRate: number, attack: Seconds | undefined): void {
-  const [oldEnd, end] = [before.frames / sampleRate, after.frames / sampleRate];
+function putInto(clip: Clip, oldEnd: Seconds, after: Source, sampleRate: number, attack: Seconds | undefined): void {
+  const end = after.frames / sampleRate;
   const showedAll = clip.offset === 0 && !clip.loop && Math.abs(clip.length - oldEnd) < 1 / sampleRate;
   clip.source = after.id;
   const synced = clip.sync && attack !== undefined ? attack : undefined;

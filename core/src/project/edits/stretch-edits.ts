@@ -55,10 +55,10 @@ export const stretchClips = defineEdit<ClipsArguments & { settings: StretchSetti
   },
   apply: (draft, { sound, clips, settings }) => {
     for (const id of clips) {
-      const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
+      const { clip, content } = unlockedClip(draft, soundOf(draft, sound), id);
       Object.assign(clip, settings);
       for (const key of numbers) clip[key] = Math.min(stretchParameters[key].max, Math.max(stretchParameters[key].min, clip[key]));
-      assertHolds(clip, source.name);
+      assertHolds(clip, content.name);
       fitFades(clip);
     }
   },
@@ -85,8 +85,8 @@ export const stretchBetween = defineEdit<{ sound: string; to: readonly Extent[] 
     ),
   apply: (draft, { sound, to }) => {
     for (const { clip: id, from, to: end } of to) {
-      const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
-      fitStretch(clip, end - from, source.name);
+      const { clip, content } = unlockedClip(draft, soundOf(draft, sound), id);
+      fitStretch(clip, end - from, content.name);
       clip.start = Math.max(0, from);
     }
   },
@@ -122,10 +122,10 @@ export const tuneClips = defineEdit<{ sound: string; to: string; tunings: readon
   },
   apply: (draft, { sound, tunings }) => {
     for (const { clip: id, pitch, points } of tunings) {
-      const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
+      const { clip, content } = unlockedClip(draft, soundOf(draft, sound), id);
       clip.pitch = Math.max(pitchParameter.min, Math.min(pitchParameter.max, pitch));
       bend(clip, 'pitch', points);
-      assertHolds(clip, source.name);
+      assertHolds(clip, content.name);
     }
   },
 });
@@ -141,9 +141,9 @@ export interface ClipTuning {
 export const setClipCurve = defineEdit<{ sound: string; clip: string; curve: ClipCurve; points: readonly CurvePoint[] }>({
   label: ({ sound, clip, curve }, project) => clipsLabel(`${curveLabels[curve]} of`, project, sound, [clip]),
   apply: (draft, { sound, clip: id, curve, points }) => {
-    const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
+    const { clip, content } = unlockedClip(draft, soundOf(draft, sound), id);
     bend(clip, curve, points);
-    assertHolds(clip, source.name);
+    assertHolds(clip, content.name);
     fitFades(clip);
   },
 });
@@ -163,14 +163,14 @@ function bend(clip: Clip, curve: ClipCurve, points: readonly CurvePoint[]): void
 export const setPins = defineEdit<{ sound: string; clip: string; pins: readonly Pin[] }>({
   label: ({ sound, clip, pins }, project) => clipsLabel(pins.length === 0 ? 'Unpin' : 'Pin', project, sound, [clip]),
   apply: (draft, { sound, clip: id, pins }) => {
-    const { clip, source } = unlockedClip(draft, soundOf(draft, sound), id);
+    const { clip, content } = unlockedClip(draft, soundOf(draft, sound), id);
     const sorted = [...pins].sort((a, b) => a.time - b.time).map(({ at, time }) => ({ at, time }));
     const forwards = clip.reversed ? -1 : 1;
     if (sorted.some((pin, i) => i > 0 && !(forwards * (pin.at - sorted[i - 1]!.at) > 0 && pin.time > sorted[i - 1]!.time)))
-      throw new EditError(`The pins of “${source.name}” would cross each other.`);
+      throw new EditError(`The pins of “${content.name}” would cross each other.`);
     if (sorted.length === 0) delete clip.pins;
     else clip.pins = sorted;
-    assertHolds(clip, source.name);
+    assertHolds(clip, content.name);
     fitFades(clip);
   },
 });

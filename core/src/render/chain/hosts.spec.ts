@@ -2,7 +2,7 @@ import type { EffectStep } from '../../project/chain/chain-schema';
 import type { Project, Sound } from '../../project/schema';
 import { branchesOf, stepsOf } from '../../project/chain/chain-tree';
 import { findProperty, listAddresses } from '../../project/address';
-import { effectCatalogue } from '../../effects';
+import { effectCatalogue } from '../../catalogue';
 import { parseProject } from '../../project/parse';
 import { edited, projectWith } from '../../testing/project';
 import { amplitudeAt, mono, noise, residual, sine } from '../../testing/signals';

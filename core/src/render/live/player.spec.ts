@@ -224,7 +224,7 @@ describe('editing clips while a sound plays', () => {
     const player = new SoundPlayer(alone, context, 0, new TreatmentCache(undefined, 0.5));
     expect(Math.max(...collect(player, 4_800).map(Math.abs))).toBe(0);
     const fast = alone.layers[0]!.clips[0]!;
-    const identity = context.identities.get(fast.source)!;
+    const identity = context.identities.get(fast.source!)!;
     const treated = new Map([[treatmentKey(identity, fast), treatClip(context.library.get(identity)!, fast)]]);
     player.setSound(alone, { ...context, treated });
     expect(roughness(collect(player, 600))).toBeLessThan(steady + 0.002);
@@ -244,7 +244,7 @@ describe('editing clips while a sound plays', () => {
     const before = renderSound(one.sounds[0]!, context, { tail: 'cut at the last clip' }).channels[0]!;
     expect(collect(player, 2_400)).toEqual(before.slice(from, from + 2_400));
     const changed = shifted.layers[0]!.clips[0]!;
-    const identity = context.identities.get(changed.source)!;
+    const identity = context.identities.get(changed.source!)!;
     const treated = new Map([[treatmentKey(identity, changed), makeTreated(context.library.get(identity)!, changed)]]);
     player.setSound(shifted, { ...context, treated });
     expect(roughness(collect(player, 600))).toBeLessThan(steady + 0.002);

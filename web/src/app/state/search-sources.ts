@@ -35,7 +35,8 @@ export function sourceUses(project: Project): Map<string, { sound: string; clips
   };
   for (const sound of project.sounds) {
     const counts = new Map<string, number>();
-    for (const layer of sound.layers) for (const clip of layer.clips) counts.set(clip.source, (counts.get(clip.source) ?? 0) + 1);
+    for (const layer of sound.layers)
+      for (const { source } of layer.clips) if (source !== undefined) counts.set(source, (counts.get(source) ?? 0) + 1);
     // What effects use, or what is the guide, is used without a clip.
     for (const id of [...usedSources(sound), ...(sound.guide ? [sound.guide.source] : [])]) counts.set(id, counts.get(id) ?? 0);
     for (const [source, clips] of counts) add(source, { sound: sound.name, clips });

@@ -224,7 +224,7 @@ export class EngineLoop {
 
   private treatNext(): void {
     const clip = this.untreated.shift();
-    const identity = clip && this.renderable?.identities.get(clip.source);
+    const identity = clip && this.renderable?.identities.get(clip.source ?? '');
     const audio = identity === undefined ? undefined : this.renderable?.audio.get(identity);
     if (clip && identity !== undefined && audio) this.cache.treat(identity, audio, clip, this.renderable?.treated);
   }

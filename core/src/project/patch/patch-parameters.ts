@@ -1,0 +1,34 @@
+import type { NumberParameter } from '../parameters';
+import { choice, count, factor, hertz, seconds, semitones, share } from '../parameters';
+import { mostModulation } from './patch-schema';
+
+export const playModes = ['many voices', 'one voice', 'one voice, bound'] as const;
+export const mostVoices = 32;
+
+/** What all parts of a patch share. */
+export const patchParameters = {
+  mode: { ...choice('Plays', playModes, 'many voices'), builds: true },
+  voices: {
+    ...count({ label: 'Voices', min: 1, max: mostVoices, default: 12 }),
+    builds: true,
+    needs: { of: 'mode', values: ['many voices'] },
+  },
+  glide: { ...seconds({ label: 'Glide', min: 0, max: 5, default: 0 }), scale: 'linear' },
+  concert: hertz({ label: 'A4 at', min: 380, max: 500, default: 440 }),
+  chance: { ...count({ label: 'Chance', min: 0, max: 9_999, default: 0 }), builds: true },
+} as const;
+
+/** How far the phase of a part is moved by another one, in radians where that is at full scale. */
+export const modulationParameter: NumberParameter = {
+  ...factor({ label: 'Modulation', min: 0, max: mostModulation, default: 0 }),
+  scale: 'linear',
+};
+
+/** How high a note is, and how strongly it is played. */
+export const noteParameters = {
+  pitch: { ...semitones({ label: 'Note', min: -24, max: 144, default: 60 }) },
+  strength: share({ label: 'Strength', default: 0.8 }),
+} as const;
+
+/** How long a curve of a patch is; its unit stands beside it. */
+export const curveLengthParameter: NumberParameter = factor({ label: 'Length', min: 0.001, max: 3_600, default: 1 });

@@ -1,0 +1,9 @@
+import type { PartKind } from './part';
+import { body } from './parts/body';
+import { noise } from './parts/noise';
+import { oscillator } from './parts/oscillator';
+
+/** All kinds of parts, in the order in which they are offered. */
+export const partKinds: readonly PartKind[] = [oscillator, noise, body];
+
+export const partsById: ReadonlyMap<string, PartKind> = new Map(partKinds.map((kind) => [kind.id, kind]));

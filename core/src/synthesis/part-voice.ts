@@ -1,0 +1,255 @@
+import type { CurvePull, PatchPart } from '../project/patch/patch-schema';
+import { offsetValue } from '../project/offset';
+import type { ParameterValue, ParameterValues } from '../project/parameters';
+import type { Frames, Hertz, Ratio, Seconds, Semitones } from '../units';
+import { decibelsToGain, semitonesToRatio } from '../units';
+import type { CommonValues } from './common-parameters';
+import { isCommon } from './common-parameters';
+import type { EnvelopeTimes } from './envelope';
+import { Envelope } from './envelope';
+import type { PartKind, PartSource, VoiceNote } from './part';
+import { voiceStep } from './part';
+import { VoiceFilter, voiceFilterKinds } from './voice-filter';
+
+/** Softer than this is silence. */
+const silentLevel = -96;
+
+/** What moves the phase of a part: another part of the same voice, and by how many periods. */
+interface Modulation {
+  /** Undefined for a part that is off. */
+  readonly from: PartVoice | undefined;
+  amount: number;
+  step: number;
+}
+
+/** One part in one voice: its source, its filter, its envelope and where it stands between left and right. */
+export class PartVoice {
+  /** What it gives behind its envelope, in front of its level: the run of frames rendered last. */
+  readonly left = new Float64Array(voiceStep);
+  readonly right = new Float64Array(voiceStep);
+  private readonly phase: Float64Array | undefined;
+  private readonly level = new Float64Array(voiceStep);
+  private readonly buffers;
+  private readonly source: PartSource;
+  private readonly stereo: boolean;
+  private readonly filters: readonly VoiceFilter[];
+  private readonly times: EnvelopeTimes;
+  private readonly envelope: Envelope;
+  private readonly modulations: Modulation[] = [];
+  /** The values of this voice: those of the part, moved by curves. */
+  private readonly own: Record<string, ParameterValue> = {};
+  private note: VoiceNote | undefined;
+  /** Where it comes among the parts of its voice: modulation of what comes earlier is a frame late. */
+  order = 0;
+  /** The last frame of the run before. */
+  private last = 0;
+  private strengthGain: Ratio = 1;
+  private gainLeft: Ratio = 0;
+  private gainRight: Ratio = 0;
+  private leftStep = 0;
+  private rightStep = 0;
+  private fresh = true;
+  /** True when nothing moves and all steps are 0. */
+  private settled = false;
+  /** True when its cut-off goes with its envelope. */
+  private opens = false;
+
+  constructor(
+    readonly part: PatchPart,
+    private readonly kind: PartKind,
+    initial: ParameterValues,
+    private readonly sampleRate: Hertz,
+    private readonly pulls: readonly (CurvePull & { readonly curve: number })[],
+  ) {
+    this.source = kind.createSource({ sampleRate, values: initial });
+    this.stereo = kind.channels(initial) === 2;
+    this.phase = kind.modulated && part.from.length > 0 ? new Float64Array(voiceStep) : undefined;
+    this.buffers = { left: this.left, right: this.right, phase: this.phase };
+    const filter = voiceFilterKinds.find((each) => each === initial['filter']);
+    this.filters = filter ? Array.from({ length: this.stereo ? 2 : 1 }, () => new VoiceFilter(filter, sampleRate)) : [];
+    this.times = { delay: 0, attack: 0, hold: 0, decay: 0, sustain: 1, release: 0, attackBend: 0, decayBend: 0, releaseBend: 0 };
+    this.envelope = new Envelope(this.times);
+  }
+
+  modulatedBy(from: PartVoice | undefined): void {
+    this.modulations.push({ from, amount: 0, step: 0 });
+  }
+
+  get over(): boolean {
+    return this.envelope.over || this.source.silent === true;
+  }
+
+  /** @param age how long ago the note began; what it has done since then is left out */
+  start(note: VoiceNote, values: ParameterValues, pitch: Semitones, concert: Hertz, age: Frames, heights: Float64Array): void {
+    this.note = note;
+    this.fresh = true;
+    for (const filter of this.filters) filter.reset();
+    this.left.fill(0);
+    this.right.fill(0);
+    const own = this.moved(values, heights);
+    this.takeTimes(own, note, pitch);
+    this.envelope.stop();
+    this.envelope.start();
+    this.source.start(note, own, this.frequency(own, pitch, concert));
+    for (let left = age; left > 0; left -= voiceStep) this.envelope.fill(this.level, 0, Math.min(voiceStep, left));
+  }
+
+  /** A voice that sounds takes another note: its envelope begins anew from where it is. */
+  strikeAgain(note: VoiceNote, pitch: Semitones): void {
+    this.note = note;
+    this.takeTimes(common(this.own), note, pitch);
+    this.envelope.start();
+    this.source.startAgain?.(note);
+  }
+
+  release(): void {
+    this.envelope.release();
+  }
+
+  stop(): void {
+    this.envelope.stop();
+  }
+
+  private takeTimes(values: CommonValues, { strength }: VoiceNote, pitch: Semitones): void {
+    const pace = semitonesToRatio(-values.keyTimes * (pitch - 60)) * Math.pow(4, values.strengthTimes * (1 - strength));
+    const frames = (time: Seconds): Frames => Math.round(time * pace * this.sampleRate);
+    const { times } = this;
+    times.delay = Math.round(values.delay * this.sampleRate);
+    times.attack = frames(values.attack);
+    times.hold = frames(values.hold);
+    times.decay = frames(values.decay);
+    times.sustain = values.sustain;
+    times.release = frames(values.release);
+    times.attackBend = values.attackBend;
+    times.decayBend = values.decayBend;
+    times.releaseBend = values.releaseBend;
+  }
+
+  private frequency({ follows, ratio, tuning, frequency }: CommonValues, pitch: Semitones, concert: Hertz): Hertz {
+    const base = follows ? concert * semitonesToRatio(pitch - 69) * ratio : frequency;
+    return base * semitonesToRatio(tuning);
+  }
+
+  /** The part's values, moved by the curves that pull at them. */
+  private moved(values: ParameterValues, heights: Float64Array): CommonValues {
+    if (this.pulls.length === 0) return common(values);
+    Object.assign(this.own, values);
+    for (const { parameter: key, depth, curve } of this.pulls) {
+      const parameter = this.kind.parameters[key];
+      const base = this.own[key];
+      if (parameter?.kind === 'number' && typeof base === 'number') this.own[key] = offsetValue(parameter, base, depth * heights[curve]!);
+    }
+    return common(this.own);
+  }
+
+  /** Sets out for where everything will be after `frames` frames. */
+  aim(
+    values: ParameterValues,
+    amounts: Float64Array,
+    moves: boolean,
+    pitch: Semitones,
+    concert: Hertz,
+    heights: Float64Array,
+    frames: Frames,
+  ): void {
+    const { note } = this;
+    if (!note || this.over) return;
+    if (moves || this.fresh || this.opens || this.pulls.length > 0) this.settled = false;
+    else if (this.settled) return;
+    else this.settled = true;
+    const own = this.moved(values, heights);
+    this.source.aim(own, this.frequency(own, pitch, concert), frames);
+    this.opens = this.filters.length > 0 && own.envelopeCutoff !== 0;
+    for (const filter of this.filters) {
+      const interval = own.keyCutoff * (pitch - 60) + own.envelopeCutoff * this.envelope.level + own.strengthCutoff * (note.strength - 1);
+      filter.aim(own.cutoff * semitonesToRatio(interval), own.resonance, decibelsToGain(own.drive), this.fresh ? 0 : frames);
+    }
+    const loudness = own.level <= silentLevel ? 0 : decibelsToGain(own.level);
+    // The far side falls by a quarter cosine, as with every fader.
+    const left = loudness * (own.pan > 0 ? Math.cos((own.pan * Math.PI) / 2) : 1);
+    const right = loudness * (own.pan < 0 ? Math.cos((own.pan * Math.PI) / 2) : 1);
+    if (this.fresh) {
+      this.gainLeft = left;
+      this.gainRight = right;
+    }
+    this.leftStep = (left - this.gainLeft) / frames;
+    this.rightStep = (right - this.gainRight) / frames;
+    for (const [m, modulation] of this.modulations.entries()) {
+      const amount = amounts[m]! / (2 * Math.PI);
+      if (this.fresh) modulation.amount = amount;
+      modulation.step = (amount - modulation.amount) / frames;
+    }
+    this.fresh = false;
+    this.strengthGain = decibelsToGain(own.strengthLevel * (1 - note.strength));
+  }
+
+  /** Computes frames into `left` and `right`; a part that is over is silent. */
+  render(from: Frames, to: Frames): void {
+    const { left, right, level, stereo } = this;
+    if (this.over) {
+      left.fill(0, from, to);
+      if (stereo) right.fill(0, from, to);
+      return;
+    }
+    if (this.phase) this.gather(this.phase, from, to);
+    this.source.render(this.buffers, from, to);
+    this.filters[0]?.process(left, from, to);
+    if (stereo) this.filters[1]?.process(right, from, to);
+    const { strengthGain } = this;
+    if (this.envelope.holds(to - from)) {
+      const gain = this.envelope.level * strengthGain;
+      for (let i = from; i < to; i++) left[i] = left[i]! * gain;
+      if (stereo) for (let i = from; i < to; i++) right[i] = right[i]! * gain;
+      return;
+    }
+    this.envelope.fill(level, from, to);
+    for (let i = from; i < to; i++) left[i] = left[i]! * level[i]! * strengthGain;
+    if (stereo) for (let i = from; i < to; i++) right[i] = right[i]! * level[i]! * strengthGain;
+  }
+
+  private gather(phase: Float64Array, from: Frames, to: Frames): void {
+    phase.fill(0, from, to);
+    for (const modulation of this.modulations) {
+      const { from: part, step } = modulation;
+      if (!part) continue;
+      const { left } = part;
+      const late = part.order >= this.order;
+      for (let i = from; i < to; i++) {
+        phase[i] = phase[i]! + modulation.amount * (!late ? left[i]! : i > 0 ? left[i - 1]! : part.last);
+        modulation.amount += step;
+      }
+    }
+  }
+
+  /** Adds what was rendered last to a sum, at its level. */
+  addTo(sumLeft: Float64Array, sumRight: Float64Array, at: Frames, frames: Frames, fade: Ratio, fadeStep: number): void {
+    this.last = this.left[frames - 1]!;
+    let { gainLeft, gainRight } = this;
+    const { left, leftStep, rightStep } = this;
+    const right = this.stereo ? this.right : left;
+    if (leftStep === 0 && rightStep === 0 && fadeStep === 0) {
+      // What only moves others is not heard itself.
+      if (gainLeft === 0 && gainRight === 0) return;
+      for (let i = 0; i < frames; i++) {
+        sumLeft[at + i] = sumLeft[at + i]! + left[i]! * gainLeft;
+        sumRight[at + i] = sumRight[at + i]! + right[i]! * gainRight;
+      }
+      return;
+    }
+    let share = fade;
+    for (let i = 0; i < frames; i++) {
+      sumLeft[at + i] = sumLeft[at + i]! + left[i]! * gainLeft * share;
+      sumRight[at + i] = sumRight[at + i]! + right[i]! * gainRight * share;
+      gainLeft += leftStep;
+      gainRight += rightStep;
+      share += fadeStep;
+    }
+    this.gainLeft = gainLeft;
+    this.gainRight = gainRight;
+  }
+}
+
+function common(values: ParameterValues): CommonValues {
+  if (!isCommon(values)) throw new Error('These are no values of a part.');
+  return values;
+}

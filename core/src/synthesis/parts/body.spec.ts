@@ -1,0 +1,77 @@
+import { amplitudeAt } from '../../testing/signals';
+import { runSource } from '../../testing/synthesis';
+import type { ParameterValues } from '../../project/parameters';
+import { body } from './body';
+import { bodyModes, bodyShapes, mostModes } from './body-modes';
+import { ModalBank } from './modal-bank';
+
+const sampleRate = 48_000;
+
+/** A struck bank of one mode. */
+function ring(frequency: number, decay: number, frames: number): Float64Array {
+  const bank = new ModalBank(1, sampleRate);
+  bank.tune(0, frequency, decay, 1);
+  const samples = new Float64Array(frames);
+  samples[0] = 1;
+  for (let at = 0; at < frames; at += 64) bank.process(samples.subarray(at, at + 64), 0, Math.min(64, frames - at), at === 0);
+  return samples;
+}
+
+describe('a body', () => {
+  it.each([
+    [55, 2],
+    [440, 0.5],
+    [5_000, 0.1],
+    [15_000, 1],
+  ])('rings at %s Hz, and falls by 60 dB in %s s', (frequency, decay) => {
+    const samples = ring(frequency, decay, Math.round(decay * sampleRate));
+    // Zero crossings upwards, placed between frames, give the frequency; peaks of whole periods the decay.
+    const crossings: number[] = [];
+    for (let i = 1; i < samples.length / 2; i++)
+      if (samples[i - 1]! < 0 && samples[i]! >= 0) crossings.push(i - samples[i]! / (samples[i]! - samples[i - 1]!));
+    const measured = ((crossings.length - 1) * sampleRate) / (crossings.at(-1)! - crossings[0]!);
+    expect(Math.abs(measured / frequency - 1)).toBeLessThan(0.001);
+    const power = (from: number): number => {
+      const span = samples.subarray(Math.round(from * samples.length), Math.round((from + 0.2) * samples.length));
+      return 10 * Math.log10(span.reduce((sum, each) => sum + each * each, 0));
+    };
+    // Half of the time apart: 30 dB.
+    expect(Math.abs((power(0.1) - power(0.6)) / 30 - 1)).toBeLessThan(0.02);
+  });
+
+  it('has the modes of ideal bodies', () => {
+    const ratios = (shape: (typeof bodyShapes)[number]): number[] =>
+      bodyModes(shape)
+        .slice(0, 4)
+        .map(({ ratio }) => Math.round(1_000 * ratio) / 1_000);
+    expect(ratios('bar')).toEqual([1, 2.757, 5.404, 8.933]);
+    expect(ratios('membrane')).toEqual([1, 1.593, 2.136, 2.295]);
+    expect(ratios('tube')).toEqual([1, 3, 5, 7]);
+    expect(ratios('glass')).toEqual([1, 2.828, 5.423, 8.771]);
+    for (const shape of bodyShapes) {
+      const modes = bodyModes(shape);
+      expect(modes.length).toBeLessThanOrEqual(mostModes);
+      expect(modes.every(({ ratio }, i) => i === 0 || ratio > modes[i - 1]!.ratio - 1e-9)).toBe(true);
+    }
+  });
+
+  it('sounds at its note in every shape, brighter under a harder hammer', () => {
+    for (const shape of bodyShapes) {
+      const soft = Float32Array.from(runSource(body, { body: shape, hardness: 0.2, ring: 1 }, 220, 24_000)[0]);
+      const hard = Float32Array.from(runSource(body, { body: shape, hardness: 1, ring: 1 }, 220, 24_000)[0]);
+      const second = 220 * bodyModes(shape)[3]!.ratio;
+      const share = (samples: Float32Array): number => amplitudeAt(samples, second, sampleRate) / amplitudeAt(samples, 220, sampleRate);
+      expect({ shape, brighter: share(hard) > 1.5 * share(soft) }).toEqual({ shape, brighter: true });
+    }
+  });
+
+  it('goes on as long as it is rubbed or blown, and stays within its bounds', () => {
+    const ends: ParameterValues[] = [{}, { hardness: 0, roughness: 0 }, { hardness: 1, roughness: 1, ring: 10 }];
+    for (const exciter of ['scraped', 'blown'])
+      for (const values of ends) {
+        const samples = runSource(body, { exciter, ...values }, 220, 96_000)[0];
+        const late = samples.subarray(48_000).reduce((most, each) => Math.max(most, Math.abs(each)), 0);
+        expect({ exciter, values, sounds: late > 1e-4 && late < 8 }).toEqual({ exciter, values, sounds: true });
+      }
+  });
+});

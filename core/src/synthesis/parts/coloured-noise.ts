@@ -1,0 +1,100 @@
+import type { Decibels, Frames, Hertz, Ratio } from '../../units';
+
+/** The slope holds from here on; below it, noise levels out. */
+const lowest: Hertz = 12;
+/** One pole and one zero for so many octaves. */
+const spacing = 1.5;
+const pairs = 8;
+const tiny = 1e-30;
+/** How densely the power of slopes is known, in decibels per octave. */
+const slopeStep: Decibels = 0.25;
+
+/**
+ * Tilts white noise to a slope of −12 to +6 dB per octave from 20 Hz up: poles and zeros that alternate along the logarithmic axis, shifted against each
+ * other by as much as the slope asks for (J. O. Smith & H. F. Smith, Closed form fractional integration, 2016). The power of white noise is kept.
+ */
+export class NoiseTilt {
+  private readonly a = new Float64Array(2 * pairs);
+  private readonly b = new Float64Array(2 * pairs);
+  private readonly state = new Float64Array(2 * pairs);
+  private gain: Ratio = 1;
+  private slope: Decibels = NaN;
+  /** How many pairs are at work. */
+  private used = pairs;
+
+  constructor(private readonly sampleRate: Hertz) {}
+
+  reset(): void {
+    this.state.fill(0);
+  }
+
+  /** @param slope in decibels per octave */
+  tilt(slope: Decibels): void {
+    if (slope === this.slope) return;
+    this.slope = slope;
+    this.used = place(slope, this.sampleRate, this.a, this.b);
+    const step = Math.floor(slope / slopeStep);
+    const below = powerAt(step, this.sampleRate);
+    const above = powerAt(step + 1, this.sampleRate);
+    this.gain = Math.pow(below, -0.5 * (1 - (slope / slopeStep - step))) * Math.pow(above, -0.5 * (slope / slopeStep - step));
+  }
+
+  process(samples: Float64Array, from: Frames, to: Frames): void {
+    if (this.slope === 0) return;
+    const { a, b, state } = this;
+    for (let s = 0; s < this.used; s++) {
+      const pole = a[s]!;
+      const zero = b[s]!;
+      const scale = (1 - pole) / (1 - zero);
+      let memory = state[s]!;
+      for (let i = from; i < to; i++) {
+        const now = samples[i]! + pole * memory;
+        samples[i] = scale * (now - zero * memory);
+        memory = now;
+      }
+      state[s] = Math.abs(memory) < tiny ? 0 : memory;
+    }
+    const { gain } = this;
+    for (let i = from; i < to; i++) samples[i] = samples[i]! * gain;
+  }
+}
+
+/** Places poles and zeros for a slope; returns how many pairs of them are needed. */
+function place(slope: Decibels, sampleRate: Hertz, a: Float64Array, b: Float64Array): number {
+  // One row takes at most the slope of one pole.
+  const rows = Math.abs(slope) > 6 ? 2 : 1;
+  const exponent = slope / (rows * 20 * Math.log10(2));
+  const root = (frequency: Hertz): number => {
+    const t = Math.tan(Math.min(1.55, (Math.PI * frequency) / sampleRate));
+    return (1 - t) / (1 + t);
+  };
+  for (let i = 0; i < pairs; i++) {
+    const pole = lowest * Math.pow(2, i * spacing);
+    a[i] = a[i + pairs] = root(pole);
+    b[i] = b[i + pairs] = root(pole * Math.pow(2, -exponent * spacing));
+  }
+  return rows * pairs;
+}
+
+const powers = new Map<string, number>();
+
+/** Mean power of what a slope makes of white noise of power 1. It takes long to compute, so it is known from step to step. */
+function powerAt(step: number, sampleRate: Hertz): number {
+  const key = `${step} ${sampleRate}`;
+  const known = powers.get(key);
+  if (known !== undefined) return known;
+  const a = new Float64Array(2 * pairs);
+  const b = new Float64Array(2 * pairs);
+  const used = place(step * slopeStep, sampleRate, a, b);
+  const bins = 4_096;
+  let sum = 0;
+  for (let k = 0; k < bins; k++) {
+    const cos = Math.cos((Math.PI * (k + 0.5)) / bins);
+    let power = 1;
+    for (let i = 0; i < used; i++)
+      power *= ((1 - a[i]!) ** 2 * (1 + b[i]! ** 2 - 2 * b[i]! * cos)) / ((1 - b[i]!) ** 2 * (1 + a[i]! ** 2 - 2 * a[i]! * cos));
+    sum += power;
+  }
+  powers.set(key, sum / bins);
+  return sum / bins;
+}

@@ -1,0 +1,148 @@
+import type { Random } from '../../dsp/random';
+import { createRandom } from '../../dsp/random';
+import { WhiteNoise } from '../../dsp/white-noise';
+import { choice, decibels, hertz, share } from '../../project/parameters';
+import type { Frames } from '../../units';
+import { definePart } from '../define-part';
+import { voiceStep } from '../part';
+import type { VoiceFilterKind } from '../voice-filter';
+import { VoiceFilter } from '../voice-filter';
+import { NoiseTilt } from './coloured-noise';
+
+const textures = ['steady', 'band', 'smooth', 'dust', 'crackle'] as const;
+const sloped = { of: 'texture', values: ['steady', 'dust', 'crackle'] } as const;
+const thrown = { of: 'texture', values: ['dust', 'crackle'] } as const;
+const bandPass: VoiceFilterKind = 'band-pass';
+/** Level of steady noise as a part of full scale (root of the mean square), so that its peaks stay below it. */
+const steadyLevel = 0.25;
+/** Makes the power of uniform numbers from -1 to 1 one. */
+const unitPower = Math.sqrt(3);
+
+/** Random sound: steady with a slope, a band around the note, a smooth wander whose pace follows the note, single grains of dust, or crackle. */
+export const noise = definePart({
+  id: 'noise',
+  label: 'Noise',
+  purpose: 'Sound without a pitch of its own: wind, hiss, rumble, electric crackle, a riser.',
+  own: {
+    texture: { ...choice('Texture', textures, 'steady'), builds: true },
+    slope: { ...decibels({ label: 'Slope per octave', min: -12, max: 6, default: -3 }), needs: sloped },
+    width: { ...share({ label: 'Band width', min: 0.01, max: 1, default: 0.3 }), needs: { of: 'texture', values: ['band'] } },
+    density: { ...hertz({ label: 'Grains a second', min: 0.1, max: 20_000, default: 40 }), needs: thrown },
+    uneven: { ...share({ label: 'Uneven', default: 0.5 }), needs: thrown },
+    apart: { ...share({ label: 'Left and right apart', default: 0.5 }), builds: true },
+  },
+  channels: ({ apart }) => (apart > 0 ? 2 : 1),
+  createSource({ sampleRate, values: { texture, apart } }) {
+    const channels = apart > 0 ? 2 : 1;
+    let random: Random = createRandom(0);
+    const tilts = Array.from({ length: channels }, () => new NoiseTilt(sampleRate));
+    const bands = Array.from({ length: channels }, () => new VoiceFilter(bandPass, sampleRate));
+    // Both sides share a part of what they hear, so that the middle does not fall apart.
+    const own = Math.sqrt(apart);
+    const shared = Math.sqrt(1 - apart);
+    /** Of the smooth wander: where it is between two values, and the values around it. */
+    const wander = Array.from({ length: channels }, () => new Float64Array(4));
+    let place = 0;
+    let rate = 0;
+    let rateStep = 0;
+    /** Of crackle: what is left of its last grain. */
+    const ring = new Float64Array(channels);
+    let density = 0;
+    let uneven = 0;
+    let level = 1;
+
+    const whites = Array.from({ length: channels + 1 }, () => new WhiteNoise());
+    const common = new Float64Array(voiceStep);
+    /** White noise of power 1. */
+    const fillWhite = (into: readonly Float64Array[], from: Frames, to: Frames): void => {
+      if (channels > 1) whites[2]!.fill(common, from, to);
+      for (let c = 0; c < channels; c++) {
+        const samples = into[c]!;
+        whites[c]!.fill(samples, from, to);
+        if (channels === 1) for (let i = from; i < to; i++) samples[i] = samples[i]! * unitPower;
+        else for (let i = from; i < to; i++) samples[i] = (own * samples[i]! + shared * common[i]!) * unitPower;
+      }
+    };
+    const fillSmooth = (into: readonly Float64Array[], from: Frames, to: Frames): void => {
+      for (let i = from; i < to; i++) {
+        place += rate;
+        rate += rateStep;
+        while (place >= 1) {
+          place -= 1;
+          const common = 2 * random.next() - 1;
+          for (let c = 0; c < channels; c++) {
+            wander[c]!.copyWithin(0, 1);
+            wander[c]![3] = channels === 1 ? common : shared * common + own * (2 * random.next() - 1);
+          }
+        }
+        for (let c = 0; c < channels; c++) into[c]![i] = between(wander[c]!, place);
+      }
+    };
+    const fillGrains = (into: readonly Float64Array[], from: Frames, to: Frames): void => {
+      const chance = Math.min(1, density / sampleRate);
+      const kept = texture === 'crackle' ? Math.exp(-1 / (0.0004 * sampleRate)) : 0;
+      for (let i = from; i < to; i++) {
+        const falls = random.next() < chance;
+        // Few are loud where they are uneven.
+        const size = falls ? Math.pow(random.next(), 6 * uneven) * (random.next() < 0.5 ? -1 : 1) : 0;
+        const side = falls ? random.next() * 2 - 1 : 0;
+        for (let c = 0; c < channels; c++) {
+          const grain = channels === 1 ? size : size * Math.sqrt(Math.max(0, 1 + (c === 0 ? -1 : 1) * side * apart));
+          ring[c] = ring[c]! * kept + (texture === 'crackle' ? Math.abs(grain) : grain);
+          into[c]![i] = texture === 'crackle' ? ring[c]! * (2 * random.next() - 1) * unitPower : ring[c]!;
+        }
+      }
+    };
+    return {
+      start(note, values, frequency) {
+        ({ random } = note);
+        for (const white of whites) white.seed(random.next() * 2 ** 32);
+        for (const tilt of tilts) tilt.reset();
+        for (const band of bands) band.reset();
+        ring.fill(0);
+        place = 0;
+        for (const values of wander) for (let i = 0; i < 4; i++) values[i] = 2 * random.next() - 1;
+        rate = Math.min(1, (2 * frequency) / sampleRate);
+        this.aim(values, frequency, 0);
+      },
+      aim(values, frequency, frames) {
+        ({ density, uneven } = values);
+        const next = Math.min(1, (2 * frequency) / sampleRate);
+        rateStep = frames > 0 ? (next - rate) / frames : 0;
+        for (const tilt of tilts) tilt.tilt(values.slope);
+        // The narrower the band, the more it is raised: its level stays.
+        const resonance = 1 - values.width;
+        for (const band of bands) band.aim(frequency, resonance, 1, frames);
+        level =
+          texture === 'band' ? steadyLevel * Math.min(12, Math.sqrt(sampleRate / (4 * Math.max(40, frequency) * bandShare(resonance)))) : 1;
+      },
+      render({ left, right }, from, to) {
+        const into = channels === 1 ? [left] : [left, right];
+        if (texture === 'smooth') {
+          fillSmooth(into, from, to);
+          return;
+        }
+        if (texture === 'dust' || texture === 'crackle') fillGrains(into, from, to);
+        else fillWhite(into, from, to);
+        for (let c = 0; c < channels; c++) {
+          const samples = into[c]!;
+          if (texture === 'band') bands[c]!.process(samples, from, to);
+          else tilts[c]!.process(samples, from, to);
+          const gain = texture === 'band' ? level : texture === 'dust' ? 1 : steadyLevel;
+          for (let i = from; i < to; i++) samples[i] = samples[i]! * gain;
+        }
+      },
+    };
+  },
+});
+
+/** How wide a band is, as a part of its frequency. */
+function bandShare(resonance: number): number {
+  return Math.SQRT2 * Math.pow(0.02 / Math.SQRT2, resonance);
+}
+
+/** A curve through the two middle ones of four values (Catmull & Rom 1974). */
+function between(values: Float64Array, place: number): number {
+  const [a, b, c, d] = values;
+  return b! + 0.5 * place * (c! - a! + place * (2 * a! - 5 * b! + 4 * c! - d! + place * (3 * (b! - c!) + d! - a!)));
+}

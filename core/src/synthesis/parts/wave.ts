@@ -1,0 +1,276 @@
+import { BandLimitedSteps, stepDelay } from '../../dsp/band-limited-steps';
+import type { Frames, Unit } from '../../units';
+
+export const waveShapes = ['sine', 'triangle', 'saw', 'pulse'] as const;
+export type WaveShape = (typeof waveShapes)[number];
+const [sine, triangle, saw, pulse] = [0, 1, 2, 3];
+
+const sineSize = 4_096;
+const sines = Float64Array.from({ length: sineSize + 2 }, (_, i) => Math.sin((2 * Math.PI * i) / sineSize));
+
+/** The whole part of a number, downwards: quicker than `Math.floor` where it is asked for with every frame. */
+function wholeBelow(x: number): number {
+  const whole = x | 0;
+  return x < whole ? whole - 1 : whole;
+}
+
+/** A sine at a place counted in periods; off by less than -130 dB. */
+export function sineAt(place: number): number {
+  const at = (place - wholeBelow(place)) * sineSize;
+  const index = at | 0;
+  const low = sines[index]!;
+  return low + (sines[index + 1]! - low) * (at - index);
+}
+
+/** A slope may not be steeper: what corrects it would no longer be exact. */
+const leastSkew = 0.01;
+/** What goes through more periods within a frame is noise in any case. */
+const mostPasses = 16;
+/** A synced wave may swing so often within a frame; a sine that folds back is none. */
+const mostPeriods = 8;
+const mostOfSine = 0.5;
+
+/** Where a wave goes in a run of frames: everything moves in straight lines. */
+export interface WaveCourse {
+  /** Periods per frame: of the master, where it is synced. */
+  increment: number;
+  incrementStep: number;
+  /** Of a pulse; of a triangle, where its peak lies. */
+  width: Unit;
+  widthStep: number;
+  /** Periods of a synced wave in one of its master. */
+  sync: number;
+  syncStep: number;
+}
+
+/**
+ * One periodic wave with its jumps of value and slope corrected (see `BandLimitedSteps`). All shapes begin at 0 or at an edge. A wave that is synced begins
+ * anew with every period of a master, and has `sync` times its frequency.
+ */
+export class Wave {
+  private readonly steps = new BandLimitedSteps();
+  private readonly shape: number;
+  private begin: Unit = 0;
+  /** Where it is in its period, without what moves the phase. */
+  private place = 0;
+  private master: Unit = 0;
+  /** Where the frame before was, with all that moves it; NaN before the first one. */
+  private before = NaN;
+  private movedBefore = 0;
+  private width: Unit = 0.5;
+  /** What is left of a synced sine that comes near to half the sampling rate. */
+  private left = 1;
+
+  constructor(
+    shape: WaveShape,
+    private readonly synced: boolean,
+  ) {
+    this.shape = waveShapes.indexOf(shape);
+  }
+
+  /** By how many frames it lags. */
+  get lag(): Frames {
+    return this.corrects ? stepDelay : 0;
+  }
+
+  private get corrects(): boolean {
+    return this.shape !== sine || this.synced;
+  }
+
+  start(place: Unit): void {
+    this.begin = place - wholeBelow(place);
+    this.place = this.begin;
+    this.master = 0;
+    this.left = 1;
+    this.before = NaN;
+    this.steps.reset();
+  }
+
+  /** Writes the next frames; `moved` says by how many periods the phase is moved in each. */
+  fill(into: Float64Array, from: Frames, to: Frames, moved: Float64Array | undefined, course: Readonly<WaveCourse>): void {
+    if (this.synced || (moved && this.shape !== sine)) this.fillMoved(into, from, to, moved, course);
+    else if (this.shape === sine) this.fillSine(into, from, to, moved, course);
+    else this.fillPlain(into, from, to, course);
+    if (this.corrects) this.steps.process(into, from, to);
+  }
+
+  private fillSine(into: Float64Array, from: Frames, to: Frames, moved: Float64Array | undefined, course: Readonly<WaveCourse>): void {
+    let { place } = this;
+    let { increment } = course;
+    const { incrementStep } = course;
+    for (let i = from; i < to; i++) {
+      if (moved) into[i] = sineAt(place + moved[i]!);
+      else {
+        const at = place * sineSize;
+        const index = at | 0;
+        const low = sines[index]!;
+        into[i] = low + (sines[index + 1]! - low) * (at - index);
+      }
+      place += increment;
+      if (place >= 1) place -= 1;
+      increment += incrementStep;
+    }
+    this.place = place;
+  }
+
+  /** A wave whose phase only goes on: each corner is passed at most once a frame. */
+  private fillPlain(into: Float64Array, from: Frames, to: Frames, course: Readonly<WaveCourse>): void {
+    if (this.shape === saw) this.fillSaw(into, from, to, course);
+    else if (this.shape === pulse) this.fillPulse(into, from, to, course);
+    else this.fillTriangle(into, from, to, course);
+  }
+
+  private fillSaw(into: Float64Array, from: Frames, to: Frames, { increment: first, incrementStep }: Readonly<WaveCourse>): void {
+    let { place } = this;
+    let increment = first;
+    for (let i = from; i < to; i++) {
+      into[i] = place < 0.5 ? 2 * place : 2 * place - 2;
+      const next = place + increment;
+      const due = place < 0.5 ? 0.5 : 1.5;
+      if (next >= due) this.steps.addStep((next - due) / increment, -2, i + 1 - from);
+      place = next >= 1 ? next - 1 : next;
+      increment += incrementStep;
+    }
+    this.place = place;
+  }
+
+  private fillPulse(into: Float64Array, from: Frames, to: Frames, course: Readonly<WaveCourse>): void {
+    let { place } = this;
+    let { increment, width } = course;
+    const { incrementStep, widthStep } = course;
+    for (let i = from; i < to; i++) {
+      // A mean of nothing, whatever the width.
+      into[i] = place < width ? 2 - 2 * width : -2 * width;
+      const next = place + increment;
+      const due = place < width ? width : width + 1;
+      if (next >= 1) this.steps.addStep((next - 1) / increment, 2, i + 1 - from);
+      if (next >= due) this.steps.addStep((next - due) / increment, -2, i + 1 - from);
+      place = next >= 1 ? next - 1 : next;
+      increment += incrementStep;
+      width += widthStep;
+    }
+    this.place = place;
+  }
+
+  private fillTriangle(into: Float64Array, from: Frames, to: Frames, course: Readonly<WaveCourse>): void {
+    let { place } = this;
+    let { increment, width } = course;
+    const { incrementStep, widthStep } = course;
+    for (let i = from; i < to; i++) {
+      this.setWidth(width);
+      into[i] = this.valueAt(place);
+      const next = place + increment;
+      this.cross(place, next, 0, increment, i + 1 - from);
+      place = next >= 1 ? next - 1 : next;
+      increment += incrementStep;
+      width += widthStep;
+    }
+    this.place = place;
+  }
+
+  /** A wave that others move or a master begins anew. */
+  private fillMoved(into: Float64Array, from: Frames, to: Frames, moved: Float64Array | undefined, course: Readonly<WaveCourse>): void {
+    const { synced } = this;
+    for (let i = from; i < to; i++) {
+      const past = i - from;
+      this.setWidth(course.width + past * course.widthStep);
+      const increment = course.increment + past * course.incrementStep;
+      const most = this.shape === sine ? mostOfSine : mostPeriods;
+      const own = synced ? Math.min(most, increment * (course.sync + past * course.syncStep)) : increment;
+      const by = moved ? moved[i]! : 0;
+      const at = this.place + by;
+      if (synced && this.before === this.before && this.master < increment) this.beginAnew(own, by, this.master / increment, past);
+      else if (this.before === this.before) this.cross(this.before, at, 0, at - this.before, past);
+      const now = this.place + by;
+      into[i] = this.left * this.valueAt(now);
+      // Counted from the period it is in, so that numbers stay small.
+      const whole = wholeBelow(this.place);
+      this.before = now - whole;
+      this.movedBefore = by;
+      this.place += own - whole;
+      if (synced) {
+        this.master += increment;
+        if (this.master >= 1) this.master -= wholeBelow(this.master);
+      }
+    }
+  }
+
+  private setWidth(width: Unit): void {
+    this.width = this.shape === triangle ? Math.max(leastSkew, Math.min(1 - leastSkew, width)) : width;
+  }
+
+  /** The master began a period `ago` frames before this one. */
+  private beginAnew(own: number, moved: number, ago: number, ahead: Frames): void {
+    const speed = own + moved - this.movedBefore;
+    const end = this.before + speed * (1 - ago);
+    this.cross(this.before, end, ago, speed, ahead);
+    const start = this.begin + moved;
+    if (this.shape === sine) this.left = this.steps.addTurn(ago, 2 * Math.PI * own, 2 * Math.PI * end, 2 * Math.PI * start, ahead);
+    else {
+      this.steps.addStep(ago, this.valueAt(start) - this.valueAt(end), ahead);
+      this.steps.addCorner(ago, this.slopeAt(start) * own - this.slopeAt(end) * speed, ahead);
+    }
+    this.place = this.begin + own * ago;
+    this.cross(start, this.place + moved, 0, own, ahead);
+  }
+
+  /** Corrects what lies between two places; the second is reached `ago` frames before the frame that is `ahead`. */
+  private cross(from: number, to: number, ago: number, speed: number, ahead: Frames): void {
+    const { width } = this;
+    switch (this.shape) {
+      case triangle: {
+        const corner = (2 / width + 2 / (1 - width)) * Math.abs(speed);
+        this.corner(from, to, ago, speed, width / 2, -corner, ahead);
+        this.corner(from, to, ago, speed, 1 - width / 2, corner, ahead);
+        return;
+      }
+      case saw:
+        this.corner(from, to, ago, speed, 0.5, speed > 0 ? -2 : 2, ahead);
+        return;
+      case pulse:
+        this.corner(from, to, ago, speed, 0, speed > 0 ? 2 : -2, ahead);
+        this.corner(from, to, ago, speed, width, speed > 0 ? -2 : 2, ahead);
+    }
+  }
+
+  /** Corrects a jump that the wave has at one place of its period, as often as it is passed. */
+  private corner(from: number, to: number, ago: number, speed: number, place: Unit, jump: number, ahead: Frames): void {
+    const first = wholeBelow(from - place);
+    const last = wholeBelow(to - place);
+    if (first === last || speed === 0) return;
+    const up = last > first;
+    const passes = Math.min(mostPasses, Math.abs(last - first));
+    for (let i = 0; i < passes; i++) {
+      const passed = (up ? last - i : last + 1 + i) + place;
+      const since = Math.max(0, Math.min(0.999_999, ago + (to - passed) / speed));
+      if (this.shape === triangle) this.steps.addCorner(since, jump, ahead);
+      else this.steps.addStep(since, jump, ahead);
+    }
+  }
+
+  private valueAt(at: number): number {
+    const { width } = this;
+    const place = at - wholeBelow(at);
+    switch (this.shape) {
+      case triangle: {
+        let along = place + width / 2;
+        if (along >= 1) along -= 1;
+        return along < width ? (2 * along) / width - 1 : 1 - (2 * (along - width)) / (1 - width);
+      }
+      case saw:
+        return place < 0.5 ? 2 * place : 2 * place - 2;
+      case pulse:
+        return (place < width ? 1 : -1) - (2 * width - 1);
+      default:
+        return sineAt(at);
+    }
+  }
+
+  /** How steep it is there, per period. */
+  private slopeAt(at: number): number {
+    if (this.shape !== triangle) return this.shape === saw ? 2 : 0;
+    const { width } = this;
+    const place = at + width / 2;
+    return place - wholeBelow(place) < width ? 2 / width : -2 / (1 - width);
+  }
+}

@@ -1,0 +1,288 @@
+import { createRandom, seedOf } from '../dsp/random';
+import type { Patch, PatchPart } from '../project/patch/patch-schema';
+import { modulationParameter, patchParameters } from '../project/patch/patch-parameters';
+import { resolveValues } from '../project/parameters';
+import type { Frames, Hertz, Semitones, Unit } from '../units';
+import { partsById } from './index';
+import { modulationGroups } from './modulation-groups';
+import type { PartKind, VoiceNote } from './part';
+import { voiceStep } from './part';
+import { PartVoice } from './part-voice';
+import type { MovedParameter } from './part-values';
+import { PartValues } from './part-values';
+import type { VoiceWeather } from './voice';
+import { Voice } from './voice';
+
+/** A note as a player plays it: on its clock, in frames. */
+export interface PlayerNote {
+  /** Tells its chance apart from those of others. */
+  readonly id: string;
+  readonly start: Frames;
+  readonly end: Frames;
+  readonly pitch: Semitones;
+  readonly strength: Unit;
+}
+
+/** What moves the values of a patch; addresses are relative to it: `patch`, `part/<id>`, `part/<id>/from`. */
+export interface PatchMoves {
+  readonly bpm: number;
+  below(owner: string): readonly MovedParameter[];
+}
+
+export const stillPatch: PatchMoves = { bpm: 120, below: () => [] };
+
+/** A voice that is taken away for another note falls silent within so many frames. */
+const leaveFrames: Frames = 192;
+/** Voices that may be leaving while all others sound. */
+const spareVoices = 4;
+/** How much of what sounds at a moment is computed before it, when somebody jumps there. */
+const chaseSeconds = 0.5;
+
+/**
+ * A patch at work: takes notes and gives sound, frame by frame, the same whenever it is asked for the same. Values move in straight lines from step to
+ * step of a fixed grid, so that it does not matter in which portions frames are asked for.
+ */
+export class PatchPlayer {
+  private readonly parts: readonly {
+    readonly part: PatchPart;
+    readonly kind: PartKind;
+    readonly values: PartValues;
+    readonly amounts: PartValues;
+  }[];
+  private readonly shared: PartValues;
+  private readonly voices: Voice[] = [];
+  private readonly makeVoice: () => Voice;
+  private readonly most: number;
+  private readonly mode: string;
+  private readonly chance: number;
+  private readonly weather: { -readonly [K in keyof VoiceWeather]: VoiceWeather[K] } & { moving: boolean[] };
+  /** Up to where it has computed, a multiple of the step between two cells; NaN before it has begun. */
+  private clock: Frames = NaN;
+  /** Up to where it has given. */
+  private given: Frames = NaN;
+  private nextNote = 0;
+  private lastPitch: Semitones | undefined;
+  private readonly left = new Float64Array(voiceStep);
+  private readonly right = new Float64Array(voiceStep);
+  private readonly longest: Frames;
+
+  /** @param notes in the order of their starts */
+  constructor(
+    patch: Patch,
+    private readonly notes: readonly PlayerNote[],
+    private readonly sampleRate: Hertz,
+    private readonly tail: Frames,
+  ) {
+    const playing = patch.parts.filter(({ enabled, kind }) => enabled && partsById.has(kind));
+    this.parts = playing.map((part) => {
+      const kind = partsById.get(part.kind)!;
+      return { part, kind, values: new PartValues(kind.parameters, part.parameters), amounts: amountValues(part) };
+    });
+    const values = resolveValues(patchParameters, patch.parameters);
+    this.shared = new PartValues(patchParameters, patch.parameters);
+    this.mode = String(values['mode']);
+    this.chance = Number(values['chance']);
+    this.most = this.mode === 'many voices' ? Number(values['voices']) : 1;
+    this.weather = {
+      values: this.parts.map(({ values: { now } }) => now),
+      amounts: this.parts.map(({ part }) => new Float64Array(part.from.length)),
+      moving: this.parts.map(() => true),
+      concert: 440,
+      glide: 0,
+      bpm: 120,
+    };
+    const groups = modulationGroups(playing);
+    this.makeVoice = () => {
+      const parts = this.parts.map(({ part, kind, values: { now } }) => {
+        const pulls = patch.curves.flatMap((each, curve) =>
+          each.pulls.flatMap((pull) => (pull.part === part.id ? [{ ...pull, curve }] : [])),
+        );
+        return new PartVoice(part, kind, now, sampleRate, pulls);
+      });
+      const order = groups.flatMap((group) => group.parts);
+      for (const [place, p] of order.entries()) parts[p]!.order = place;
+      for (const part of parts) {
+        for (const { part: from } of part.part.from) {
+          const other = parts.find((candidate) => candidate.part.id === from);
+          part.modulatedBy(other);
+        }
+      }
+      const voiceGroups = groups.map((group) => ({ loops: group.loops, parts: group.parts.map((p) => parts[p]!) }));
+      return new Voice(parts, voiceGroups, patch.curves, sampleRate);
+    };
+    this.longest = notes.reduce((most, { start, end }) => Math.max(most, end - start), 0) + tail;
+  }
+
+  /** Takes over changed values of a patch with the same structure, and what moves them. */
+  apply(patch: Patch, moves: PatchMoves): void {
+    this.weather.bpm = moves.bpm;
+    this.shared.apply(patch.parameters, moves.below('patch'));
+    for (const each of this.parts) {
+      const part = patch.parts.find(({ id }) => id === each.part.id);
+      if (!part) continue;
+      each.values.apply(part.parameters, moves.below(`part/${part.id}`));
+      each.amounts.apply(
+        Object.fromEntries(part.from.map(({ part: from, amount }) => [from, amount])),
+        moves.below(`part/${part.id}/from`),
+      );
+    }
+  }
+
+  /** True while something sounds, or will before `to`. */
+  sounds(to: Frames): boolean {
+    return this.voices.some((voice) => !voice.idle) || (this.notes[this.nextNote]?.start ?? Infinity) < to;
+  }
+
+  /** Adds frames from `position` on to two channels. Where it was somewhere else before, it begins with what sounds there. */
+  process(position: Frames, frames: Frames, left: Float32Array, right: Float32Array): void {
+    if (position !== this.given) this.jump(position);
+    for (let done = 0; done < frames;) {
+      const cell = Math.floor((position + done) / voiceStep) * voiceStep;
+      if (cell === this.clock) this.computeCell();
+      const from = position + done - cell;
+      const count = Math.min(frames - done, voiceStep - from);
+      for (let i = 0; i < count; i++) {
+        left[done + i] = left[done + i]! + this.left[from + i]!;
+        right[done + i] = right[done + i]! + this.right[from + i]!;
+      }
+      done += count;
+    }
+    this.given = position + frames;
+  }
+
+  private jump(position: Frames): void {
+    for (const voice of this.voices) voice.stop();
+    const from = Math.floor((position - chaseSeconds * this.sampleRate) / voiceStep) * voiceStep;
+    this.clock = from;
+    this.lastPitch = undefined;
+    this.settle(from);
+    this.nextNote = firstFrom(this.notes, from - this.longest);
+    for (; this.nextNote < this.notes.length && this.notes[this.nextNote]!.start < from; this.nextNote++) {
+      const note = this.notes[this.nextNote]!;
+      if (note.end + this.tail > from) this.begin(note, from - note.start);
+    }
+    while (this.clock <= position - voiceStep) this.computeCell();
+    // The cell that the position lies in.
+    if (this.clock < position) this.computeCell();
+  }
+
+  private settle(frame: Frames): void {
+    this.shared.settle(frame);
+    for (const { values, amounts } of this.parts) {
+      values.settle(frame);
+      amounts.settle(frame);
+    }
+    this.forecast();
+  }
+
+  private forecast(): void {
+    const { concert, glide } = this.shared.now;
+    this.weather.concert = Number(concert);
+    this.weather.glide = Math.round(Number(glide) * this.sampleRate);
+    for (const [p, { part, amounts }] of this.parts.entries())
+      for (let m = 0; m < part.from.length; m++) this.weather.amounts[p]![m] = Number(amounts.now[part.from[m]!.part]);
+  }
+
+  /** Computes the next cell of the grid, whole: values are set out for its end, and notes begin and end within it on their frames. */
+  private computeCell(): void {
+    const { notes, voices } = this;
+    const cell = this.clock;
+    this.step(cell + voiceStep);
+    this.left.fill(0);
+    this.right.fill(0);
+    while (this.clock < cell + voiceStep) {
+      const { clock } = this;
+      for (; this.nextNote < notes.length && notes[this.nextNote]!.start <= clock; this.nextNote++) this.begin(notes[this.nextNote]!, 0);
+      let until = Math.min(cell + voiceStep, notes[this.nextNote]?.start ?? Infinity);
+      for (const voice of voices) {
+        if (voice.idle || voice.released) continue;
+        if (voice.end <= clock) voice.release();
+        else until = Math.min(until, voice.end);
+      }
+      for (const voice of voices) if (!voice.idle) voice.render(this.left, this.right, clock - cell, until - clock);
+      this.clock = until;
+    }
+  }
+
+  private step(end: Frames): void {
+    this.shared.step(end);
+    let any = this.shared.moving;
+    for (let p = 0; p < this.parts.length; p++) {
+      const { values, amounts } = this.parts[p]!;
+      values.step(end);
+      amounts.step(end);
+      this.weather.moving[p] = values.moving || amounts.moving || this.shared.moving;
+      any ||= this.weather.moving[p]!;
+    }
+    if (any) this.forecast();
+    for (const voice of this.voices) if (!voice.idle) voice.aim(this.weather, voiceStep);
+  }
+
+  private begin(note: PlayerNote, age: Frames): void {
+    const seconds = (note.end - note.start) / this.sampleRate;
+    const chances = this.parts.map(({ part }): VoiceNote => ({
+      strength: note.strength,
+      length: note.end - note.start,
+      random: createRandom(seedOf(this.chance, note.id, part.id)),
+    }));
+    const from = this.weather.glide > 0 ? (this.lastPitch ?? note.pitch) : note.pitch;
+    this.lastPitch = note.pitch;
+    const sounding = this.mode === 'many voices' ? undefined : this.voices.find((voice) => !voice.idle && !voice.leaving);
+    if (sounding) {
+      const bound = this.mode === 'one voice, bound' && !sounding.released;
+      sounding.goOn(chances, note.pitch, !bound, seconds, this.weather);
+      sounding.end = note.end;
+      this.setOut(sounding);
+      return;
+    }
+    const voice = this.freeVoice();
+    voice.start(chances, note.pitch, from, age, seconds, this.weather);
+    voice.begun = note.start;
+    voice.end = note.end;
+    this.setOut(voice);
+  }
+
+  /** A voice that begins between two steps goes along with the one that is under way. */
+  private setOut(voice: Voice): void {
+    voice.aim(this.weather, voiceStep - (this.clock - Math.floor(this.clock / voiceStep) * voiceStep));
+  }
+
+  /** One that is silent; when as many sound as may, the one that has sounded longest makes room, those that are let go first. */
+  private freeVoice(): Voice {
+    const sounding = this.voices.filter((voice) => !voice.idle && !voice.leaving);
+    if (sounding.length >= this.most) oldest(sounding).leave(leaveFrames);
+    const free = this.voices.find((voice) => voice.idle);
+    if (free) return free;
+    if (this.voices.length < this.most + spareVoices) {
+      const voice = this.makeVoice();
+      this.voices.push(voice);
+      return voice;
+    }
+    const cut = oldest(this.voices.filter((voice) => voice.leaving));
+    cut.stop();
+    return cut;
+  }
+}
+
+function oldest(voices: readonly Voice[]): Voice {
+  return voices.reduce((first, voice) =>
+    voice.released !== first.released ? (voice.released ? voice : first) : voice.begun < first.begun ? voice : first,
+  );
+}
+
+/** The first note that begins at a moment or behind it. */
+function firstFrom(notes: readonly PlayerNote[], frame: Frames): number {
+  let low = 0;
+  let high = notes.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (notes[middle]!.start < frame) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+function amountValues({ from }: PatchPart): PartValues {
+  const parameters = Object.fromEntries(from.map(({ part }) => [part, modulationParameter]));
+  return new PartValues(parameters, Object.fromEntries(from.map(({ part, amount }) => [part, amount])));
+}

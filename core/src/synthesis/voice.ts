@@ -1,0 +1,150 @@
+import type { PatchCurve } from '../project/patch/patch-schema';
+import type { Frames, Hertz, Ratio, Semitones } from '../units';
+import { curveHeight, curveSeconds } from './curve-course';
+import type { VoiceNote } from './part';
+import type { PartVoice } from './part-voice';
+
+/** What a voice must know of its patch to go on by a step. */
+export interface VoiceWeather {
+  /** Values of every part at the end of the step. */
+  readonly values: readonly Readonly<Record<string, number | string | boolean>>[];
+  /** Whether anything of a part has changed since the step before. */
+  readonly moving: readonly boolean[];
+  /** Depths of modulation of every part, in the order of its `from`. */
+  readonly amounts: readonly Float64Array[];
+  readonly concert: Hertz;
+  readonly glide: Frames;
+  readonly bpm: number;
+}
+
+/** One note of a patch as it sounds: all parts, and the curves that it runs along. */
+export class Voice {
+  /** Where it was begun, on the clock of the player; decides who has sounded longest. */
+  begun: Frames = 0;
+  /** When its note ends, on the same clock. */
+  end: Frames = 0;
+  released = false;
+  /** 1 while it sounds; less and less while it makes room for another one. */
+  private fade: Ratio = 1;
+  private fadeStep = 0;
+  private pitch: Semitones = 0;
+  private target: Semitones = 0;
+  private glideLeft: Frames = 0;
+  private age: Frames = 0;
+  private seconds = 0;
+  private readonly heights: Float64Array;
+  private sounding = false;
+  /** Its note is another one than in the step before. */
+  private changed = false;
+
+  /**
+   * @param groups parts in the order in which they are computed; those of one group move each other's phases in a circle and are computed frame by
+   * frame
+   */
+  constructor(
+    private readonly parts: readonly PartVoice[],
+    private readonly groups: readonly { readonly parts: readonly PartVoice[]; readonly loops: boolean }[],
+    private readonly curves: readonly PatchCurve[],
+    private readonly sampleRate: Hertz,
+  ) {
+    this.heights = new Float64Array(curves.length);
+  }
+
+  get idle(): boolean {
+    return !this.sounding;
+  }
+
+  /** True while it makes room for another one. */
+  get leaving(): boolean {
+    return this.fadeStep !== 0;
+  }
+
+  start(notes: readonly VoiceNote[], pitch: Semitones, from: Semitones, age: Frames, length: number, weather: VoiceWeather): void {
+    this.sounding = true;
+    this.released = false;
+    this.fade = 1;
+    this.fadeStep = 0;
+    this.pitch = from;
+    this.glideTo(pitch, weather.glide);
+    this.age = age;
+    this.seconds = length;
+    this.look(age, weather);
+    for (const [p, part] of this.parts.entries()) part.start(notes[p]!, weather.values[p]!, this.pitch, weather.concert, age, this.heights);
+  }
+
+  /** Takes another note over without beginning anew; `strikes` false leaves the envelopes as they are. */
+  goOn(notes: readonly VoiceNote[], pitch: Semitones, strikes: boolean, length: number, weather: VoiceWeather): void {
+    this.glideTo(pitch, weather.glide);
+    this.released = false;
+    this.changed = true;
+    if (!strikes) return;
+    this.age = 0;
+    this.seconds = length;
+    for (const [p, part] of this.parts.entries()) part.strikeAgain(notes[p]!, pitch);
+  }
+
+  private glideTo(pitch: Semitones, frames: Frames): void {
+    this.target = pitch;
+    this.glideLeft = pitch === this.pitch ? 0 : frames;
+    if (this.glideLeft === 0) this.pitch = pitch;
+  }
+
+  release(): void {
+    this.released = true;
+    for (const part of this.parts) part.release();
+  }
+
+  /** Falls silent within some frames. */
+  leave(frames: Frames): void {
+    if (this.leaving) return;
+    this.fadeStep = -1 / frames;
+  }
+
+  stop(): void {
+    this.sounding = false;
+    this.fadeStep = 0;
+    for (const part of this.parts) part.stop();
+  }
+
+  private look(age: Frames, { bpm }: VoiceWeather): void {
+    for (let c = 0; c < this.curves.length; c++) {
+      const curve = this.curves[c]!;
+      this.heights[c] = curveHeight(curve, age / this.sampleRate / curveSeconds(curve, this.seconds, bpm));
+    }
+  }
+
+  /** Sets out for where everything will be in `frames` frames. */
+  aim(weather: VoiceWeather, frames: Frames): void {
+    const turns = this.glideLeft > 0 || this.changed;
+    this.changed = false;
+    if (this.glideLeft > 0) {
+      const gone = Math.min(this.glideLeft, frames);
+      this.pitch += ((this.target - this.pitch) * gone) / this.glideLeft;
+      this.glideLeft -= gone;
+    }
+    if (this.curves.length > 0) this.look(this.age + frames, weather);
+    for (let p = 0; p < this.parts.length; p++) {
+      const moves = turns || weather.moving[p]!;
+      this.parts[p]!.aim(weather.values[p]!, weather.amounts[p]!, moves, this.pitch, weather.concert, this.heights, frames);
+    }
+  }
+
+  /** Adds the next frames to a sum, from `at` on; at most a step of them. */
+  render(left: Float64Array, right: Float64Array, at: Frames, frames: Frames): void {
+    for (const { parts, loops } of this.groups) {
+      if (loops) for (let i = 0; i < frames; i++) for (const part of parts) part.render(i, i + 1);
+      else for (const part of parts) part.render(0, frames);
+    }
+    // What leaves falls to nothing and stays there.
+    const fading = this.fadeStep === 0 ? frames : Math.min(frames, Math.max(0, Math.ceil(-this.fade / this.fadeStep)));
+    for (const part of this.parts) part.addTo(left, right, at, fading, this.fade, this.fadeStep);
+    this.fade += fading * this.fadeStep;
+    this.age += frames;
+    if ((this.leaving && this.fade <= 1e-9) || this.isOver()) this.stop();
+  }
+
+  private isOver(): boolean {
+    for (let p = 0; p < this.parts.length; p++) if (!this.parts[p]!.over) return false;
+    return true;
+  }
+}
