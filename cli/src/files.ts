@@ -16,6 +16,10 @@ export function readBytes(file: string): Uint8Array<ArrayBuffer> {
   }
 }
 
+export function readText(file: string): string {
+  return new TextDecoder().decode(readBytes(file));
+}
+
 export function readAudio(file: string): Audio {
   return readWav(readBytes(file), file).audio;
 }

@@ -5,6 +5,7 @@ import { applyCommand } from './commands/apply';
 import { checkCommand } from './commands/check';
 import { demoCommand } from './commands/demo';
 import { effectsCommand } from './commands/effects';
+import { makeCommand } from './commands/make';
 import { measureCommand } from './commands/measure';
 import { pitchCommand } from './commands/pitch';
 import { renderCommand } from './commands/render';
@@ -24,7 +25,17 @@ const standard: Output = {
 export async function run(args: readonly string[], createPool: () => WorkerPool, output: Output = standard): Promise<number> {
   const program = new Command('choir').description('Measures, processes and renders without a browser.').exitOverride();
   program.configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
-  for (const add of [measureCommand, effectsCommand, applyCommand, treatCommand, pitchCommand, demoCommand, checkCommand, renderCommand])
+  for (const add of [
+    measureCommand,
+    effectsCommand,
+    applyCommand,
+    treatCommand,
+    makeCommand,
+    pitchCommand,
+    demoCommand,
+    checkCommand,
+    renderCommand,
+  ])
     add(program, output, createPool);
   for (const command of program.commands)
     command.exitOverride().configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
@@ -37,7 +48,7 @@ export async function run(args: readonly string[], createPool: () => WorkerPool,
       output.error(
         oneLine(
           error.code === 'commander.help'
-            ? 'choir: say what to do: measure, effects, apply, treat, pitch, demo, check or render.'
+            ? 'choir: say what to do: measure, effects, apply, treat, make, pitch, demo, check or render.'
             : error.message.replace(/^error: /, 'choir: '),
         ),
       );

@@ -24,6 +24,11 @@ export { createRandom, seedOf } from './dsp/random';
 export { Section } from './dsp/filters/state-variable';
 
 export { effectCatalogue } from './catalogue';
+export { playPatch } from './render/play-patch';
+export type { PatchTake } from './render/play-patch';
+export type { MidiNotes } from './formats/midi';
+export { readMidi, writeMidiFile } from './formats/midi';
+export { patchFormat, patchVersion, readNotesFile, readPatchFile, writePatchFile } from './formats/patch-file';
 export { partKinds, partsById } from './synthesis';
 export type { PartKind } from './synthesis/part';
 export { patchPresets } from './synthesis/presets';

@@ -2,6 +2,7 @@ import * as archiveJobs from './archive-jobs';
 import * as familyJobs from './family-jobs';
 import * as importJobs from './import-jobs';
 import type { Job } from './job';
+import * as makeJobs from './make-jobs';
 import * as pictureJobs from './picture-jobs';
 import * as recordingJobs from './recording-jobs';
 import * as renderJobs from './render-jobs';
@@ -13,6 +14,7 @@ const { render, treat, chooseMethod, strain, outputMatch, seating, freeze, match
 const { packArchive, openArchive, zip, hash } = archiveJobs;
 const { recipes } = familyJobs;
 const { motion } = pictureJobs;
+const { make } = makeJobs;
 
 /** Every job by the name that messages call it by. */
 export const jobs = {
@@ -49,6 +51,7 @@ export const jobs = {
   zip,
   hash,
   motion,
+  make,
 };
 
 export type JobName = keyof typeof jobs;
