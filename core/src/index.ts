@@ -30,6 +30,11 @@ export type { MidiNotes } from './formats/midi';
 export { readMidi, writeMidiFile } from './formats/midi';
 export { patchFormat, patchVersion, readNotesFile, readPatchFile, writePatchFile } from './formats/patch-file';
 export { partKinds, partsById } from './synthesis';
+export type { EnvelopePicture, PartPicture } from './synthesis/part-picture';
+export { pictureOfEnvelope, pictureOfPart } from './synthesis/part-picture';
+export type { MadeTake, PatchShape } from './synthesis/shape-patch';
+export { rollPatch, shapePatch } from './synthesis/shape-patch';
+export { curveHeight } from './synthesis/curve-course';
 export type { PartKind } from './synthesis/part';
 export { patchPresets } from './synthesis/presets';
 export type { Making, PatchPreset } from './synthesis/presets/preset';
@@ -71,6 +76,7 @@ export {
   gainParameter,
   isAutomatable,
   listAddresses,
+  partName,
   mixParameter,
   ownerOfAddress,
   panParameter,
@@ -113,7 +119,15 @@ export * from './project/edits';
 export type { NewStep } from './project/edits/preset-edits';
 export type { History, HistoryStep } from './project/history';
 export { applyEdit, changedSounds, redo, startHistory, undo } from './project/history';
-export type { EffectCatalogue, NumberParameter, Parameter, ParameterSet, ParameterValue, ReferenceParameter } from './project/parameters';
+export type {
+  EffectCatalogue,
+  NumberParameter,
+  Parameter,
+  ParameterSet,
+  ParameterValue,
+  ParameterValues,
+  ReferenceParameter,
+} from './project/parameters';
 export {
   choice,
   count,

@@ -19,7 +19,7 @@ export const commonParameters = {
   level: decibels({ label: 'Level', min: -96, max: 12, default: -6 }),
   pan: { kind: 'number', label: 'Pan', unit: '', min: -1, max: 1, default: 0, scale: 'linear' },
 
-  follows: { ...toggle('Follows the note', true), builds: true },
+  follows: { ...toggle('Follows note', true), builds: true },
   ratio: { ...factor({ label: 'Ratio', unit: '×', min: 1 / 64, max: 64, default: 1 }), needs: 'follows' },
   tuning: { ...semitones({ label: 'Tuning', min: -60, max: 60, default: 0 }) },
   frequency: { ...hertz({ label: 'Frequency', min: 0.01, max: 20_000, default: 440 }), needs: fixed },
@@ -33,18 +33,18 @@ export const commonParameters = {
   attackBend: bend('Attack bend', 0),
   decayBend: bend('Decay bend', -0.5),
   releaseBend: bend('Release bend', -0.5),
-  keyTimes: share({ label: 'Shorter upwards', min: -1, max: 1, default: 0 }),
+  keyTimes: share({ label: 'High shorter', min: -1, max: 1, default: 0 }),
 
-  strengthLevel: decibels({ label: 'Softest note', min: -60, max: 0, default: -24 }),
-  strengthTimes: share({ label: 'Slower when soft', min: -1, max: 1, default: 0 }),
+  strengthLevel: decibels({ label: 'Soft level', min: -60, max: 0, default: -24 }),
+  strengthTimes: share({ label: 'Soft slower', min: -1, max: 1, default: 0 }),
 
   filter: { ...choice('Filter', ['off', ...voiceFilterKinds], 'off'), builds: true },
   cutoff: { ...hertz({ label: 'Cut-off', min: 20, max: 20_000, default: 2_000 }), needs: filtered },
   resonance: { ...share({ label: 'Resonance', default: 0.1 }), needs: filtered },
   drive: { ...decibels({ label: 'Drive', min: 0, max: 36, default: 0 }), needs: laddered },
-  keyCutoff: { ...share({ label: 'Cut-off follows key', min: 0, max: 1, default: 0 }), needs: filtered },
-  envelopeCutoff: { ...semitones({ label: 'Cut-off by envelope', min: -96, max: 96, default: 0 }), needs: filtered },
-  strengthCutoff: { ...semitones({ label: 'Cut-off by strength', min: 0, max: 60, default: 0 }), needs: filtered },
+  keyCutoff: { ...share({ label: 'By key', min: 0, max: 1, default: 0 }), needs: filtered },
+  envelopeCutoff: { ...semitones({ label: 'By envelope', min: -96, max: 96, default: 0 }), needs: filtered },
+  strengthCutoff: { ...semitones({ label: 'By strength', min: 0, max: 60, default: 0 }), needs: filtered },
 } as const;
 
 export type CommonValues = ValuesOf<typeof commonParameters>;

@@ -9,6 +9,7 @@ import { Deliveries } from './hand-off/deliveries.store';
 import { LandingFinder } from './loft/arrange/landing-finder';
 import { PictureWindow } from './loft/picture/picture-window';
 import { TimeDisplay } from './loft/timeline/time-display';
+import { OpenMake } from './sounds/open-make';
 import { DocumentStore } from './state/project/document.store';
 import { FamilyRenders } from './state/family-renders.store';
 import { Freezing } from './state/freezing.store';
@@ -68,6 +69,7 @@ export const openProjectProviders: Provider[] = [
   FamilyRenders,
   ProjectTransfer,
   PlaceInLoft,
+  OpenMake,
   Printing,
   PreviewMovie,
   Deliveries,

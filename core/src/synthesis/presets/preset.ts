@@ -33,7 +33,7 @@ export interface PatchPreset {
   readonly length: Seconds;
 }
 
-/** Values of a part; who moves its phase by how many radians stands in `from`. */
+/** Values of a part; its key is its id and its name. Who moves its phase by how many radians stands in `from`. */
 export type PartOf = ParameterValues & { readonly kind: string };
 
 interface Sketch {

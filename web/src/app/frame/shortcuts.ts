@@ -30,6 +30,7 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['A', 'rank the others by likeness to it'],
       ['Z', 'close-up in the place of the map, and back'],
       ['I', 'close-up: draw the pitch'],
+      ['M', 'make a sound'],
       ['+ − 0', 'close-up: closer, further, all of it'],
       ['[ ]', 'close-up: the chosen region begins, ends at the playhead'],
       ['Esc', 'end the ranking and the box of the map'],
@@ -72,6 +73,17 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['Ctrl C, D, V', 'on a step of the chain: copy it, duplicate it, paste behind it'],
       ['+ −, 0', 'zoom in, out, fit'],
       ['Z', 'fold the lectern, unfold it'],
+      ['Shift M', 'make a sound'],
+    ],
+  },
+  {
+    title: 'Notes of a made layer',
+    keys: [
+      ['double click', 'on a clip: open, close its notes; in the field: add a note'],
+      ['drag', 'move; its right end: longer; Alt: stronger, softer; Shift: choose more'],
+      ['← → ↑ ↓', 'nudge, by semitones; with Shift by 1 ms, by octaves'],
+      ['Alt ↑ ↓', 'stronger, softer'],
+      ['Ctrl A, Delete', 'choose all, delete'],
     ],
   },
   {

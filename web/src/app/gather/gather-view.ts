@@ -27,6 +27,7 @@ import { CharacterMap, isInside } from './character-map';
 import { CloseUp } from './close-up/close-up';
 import { chosenFiles, droppedFiles } from './dropped-files';
 import { facets, toggleFacet } from './facets';
+import { OpenMake } from '../sounds/open-make';
 import { RecordPanel } from '../sounds/record-panel';
 import { searchSources, sourceUses } from '../state/search-sources';
 import { SourceChoice } from './source-choice';
@@ -88,6 +89,7 @@ export class GatherView {
   protected readonly alikeTo = signal<string | undefined>(undefined);
   protected readonly hoverPlays = signal(true);
   protected readonly recording = signal(false);
+  protected readonly making = inject(OpenMake);
   protected readonly dropping = signal(false);
   protected readonly importing = signal(0);
   /** Those at work, and some that wait. */
@@ -261,6 +263,11 @@ export class GatherView {
 
   protected key(event: KeyboardEvent): void {
     if (isTyping(event) || event.altKey) return;
+    if (event.key.toLowerCase() === 'm' && !event.ctrlKey && !event.metaKey) {
+      this.making.open();
+      event.preventDefault();
+      return;
+    }
     const list = this.sources();
     const source = this.selected();
     if (!source) return;

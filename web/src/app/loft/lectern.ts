@@ -44,6 +44,9 @@ import { MetersView } from './meters/meters-view';
 import { MovesView } from './moves/moves-view';
 import { SeatingView } from './seating-view';
 import { StepEditor } from './editors/step-editor';
+import { PartEditor } from './patch/part-editor';
+import { PatchTiles } from './patch/patch-tiles';
+import { SharedEditor } from './patch/shared-editor';
 
 /** Above this share of real time a chain is told to be heavy. */
 const heavyLoad = 0.3;
@@ -71,7 +74,10 @@ const heavyLoad = 0.3;
     RoleGlyph,
     MetersView,
     MovesView,
+    PartEditor,
+    PatchTiles,
     SeatingView,
+    SharedEditor,
     StepEditor,
     StepPresets,
   ],
@@ -155,6 +161,11 @@ export class Lectern {
   protected openStep(step: EffectStep): void {
     this.panel.show('chain');
     this.workbench.selectStep(step.id);
+  }
+
+  /** Parts of a patch come first: a step is open when it was chosen, or when there are none. */
+  protected isOpen(step: EffectStep): boolean {
+    return this.workbench.part() === undefined && step.id === this.step()?.id;
   }
 
   protected openPresets(): void {

@@ -7,6 +7,9 @@ import { StepCopies } from './chain/step-copies';
 import { ReferenceOffers } from './editors/reference-offers';
 import { StretchCommands } from './stretch/stretch-commands';
 import { TuningCommands } from './stretch/tuning-commands';
+import { NoteCommands } from './notes/note-commands';
+import { PatchCommands } from './patch/patch-commands';
+import { PropertyRows } from './editors/property-rows';
 import { StepValues } from './editors/step-values';
 import { PresetNames } from './presets/preset-names';
 import { ZeroCrossings } from './timeline/zero-crossings';
@@ -19,6 +22,9 @@ export const loftProviders: Provider[] = [
   LayerCopies,
   StepCopies,
   ReferenceOffers,
+  NoteCommands,
+  PatchCommands,
+  PropertyRows,
   StepValues,
   StretchCommands,
   TuningCommands,

@@ -17,6 +17,7 @@ import { PitchTracks } from '../state/pitch-tracks.store';
 import { Playback } from '../state/playback.store';
 import { Printing } from '../state/printing';
 import { WorkbenchStore } from '../state/workbench.store';
+import { OpenMake } from '../sounds/open-make';
 import { SoundPicker } from '../sounds/sound-picker';
 import { ArrangeCommands } from './arrange/arrange-commands';
 import { arrangeKeys, chord, clipKeys } from './arrange/arrange-keys';
@@ -68,6 +69,7 @@ export class LoftView {
   private readonly stretching = inject(StretchCommands);
   private readonly tuning = inject(TuningCommands);
   private readonly pitches = inject(PitchTracks);
+  private readonly making = inject(OpenMake);
   protected readonly printing = inject(Printing);
   protected readonly workbench = inject(WorkbenchStore);
   private readonly judging = inject(Judging);
@@ -76,7 +78,8 @@ export class LoftView {
   protected readonly noChains = computed(() => {
     const sound = this.workbench.sound();
     const owners = sound ? [sound, ...sound.layers, ...sound.buses] : [];
-    return this.panel.shown() === 'chain' && owners.every(({ chain }) => chain.length === 0);
+    const made = sound?.layers.some(({ patch }) => patch);
+    return this.panel.shown() === 'chain' && !made && owners.every(({ chain }) => chain.length === 0);
   });
   /** While there is no chain at all, its room goes to the lanes and to the inspector. */
   protected readonly lecternHeight = computed(() => {
@@ -191,6 +194,7 @@ export class LoftView {
     else if (event.key.toLowerCase() === 'z' && !this.noChains()) this.panel.toggleFolded();
     else if (event.key === 'I') this.pitches.shown.update((shown) => !shown);
     else if (event.key === 'i' && this.workbench.selectedClip()) void this.tuning.tune();
+    else if (event.key === 'M') this.making.open();
     else if (event.key === '<') this.monitor().step(-1);
     else if (event.key === '>') this.monitor().step(1);
     else if (event.key === 'Escape') this.workbench.selectClips([]);

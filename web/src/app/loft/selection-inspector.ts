@@ -3,7 +3,18 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { FadeShape, NumberParameter } from '@tangled-choir/core';
-import { clipDuration, clipEnd, fadeShapes, gainParameter, ownerAddress, panParameter, sendParameter, syncTime } from '@tangled-choir/core';
+import {
+  clipDuration,
+  clipEnd,
+  fadeShapes,
+  gainParameter,
+  ownerAddress,
+  panParameter,
+  pitchParameter,
+  sendParameter,
+  stretchParameter,
+  syncTime,
+} from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { Turning } from '../state/turning';
 import { WorkbenchStore } from '../state/workbench.store';
@@ -62,6 +73,16 @@ export class SelectionInspector {
   protected readonly clip = computed(() => this.workbench.selectedClip()?.clip);
   protected readonly duration = computed(() => (this.clip() ? clipDuration(this.clip()!) : 0));
   protected readonly source = computed(() => this.document.project()?.sources.find((source) => source.id === this.clip()?.source));
+  /** What the chosen clip shows: a recording, or the notes of its layer. */
+  protected readonly contentName = computed(() => {
+    const notes = this.clip()?.notes;
+    return notes ? `${notes.length} ${notes.length === 1 ? 'note' : 'notes'}` : this.source()?.name;
+  });
+  /** What moves the notes of a clip, all of them at once. */
+  protected readonly paces = [
+    { key: 'pitch', label: 'Transpose', parameter: pitchParameter, tells: 'All notes up or down' },
+    { key: 'stretch', label: 'Pace', parameter: stretchParameter, tells: 'How much slower the notes come' },
+  ] as const;
   protected readonly extent = computed(() => {
     const clip = this.clip();
     return clip ? `${clip.start.toFixed(3)}–${clipEnd(clip).toFixed(3)} s` : '';
@@ -90,8 +111,8 @@ export class SelectionInspector {
     this.set('sound/gain', value, `Gain of “${this.workbench.sound()?.name ?? ''}”`, gesture);
   }
 
-  protected setClipValue(key: 'gain' | 'start', { value, gesture }: ValueChange): void {
-    const label = `${{ gain: 'Level', start: 'Start' }[key]} of “${this.source()?.name ?? 'clip'}”`;
+  protected setClipValue(key: 'gain' | 'start' | 'pitch' | 'stretch', { value, gesture }: ValueChange): void {
+    const label = `${{ gain: 'Level', start: 'Start', pitch: 'Transpose', stretch: 'Pace' }[key]} of “${this.contentName() ?? 'clip'}”`;
     if (this.clip()) this.set(`${this.clipAddress()}/${key}`, value, label, gesture);
   }
 

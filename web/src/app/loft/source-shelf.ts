@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, outpu
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
+import { MatTooltipModule } from '@angular/material/tooltip';
 import { RouterLink } from '@angular/router';
 import type { Region, Source, Stretch } from '@tangled-choir/core';
 import { AudioLibrary } from '../engine/audio-library';
@@ -11,6 +12,7 @@ import { DocumentStore } from '../state/project/document.store';
 import type { Placeable } from '../state/placeable';
 import { placeable, placeableKey } from '../state/placeable';
 import { Playback } from '../state/playback.store';
+import { OpenMake } from '../sounds/open-make';
 import { MenuAnchor } from '../ui/menu-anchor';
 import { formatDuration } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
@@ -32,7 +34,7 @@ interface ShelfEntry {
 @Component({
   selector: 'tc-source-shelf',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatMenuModule, MenuAnchor, RouterLink, ScrollingModule, Waveform],
+  imports: [MatButtonModule, MatIconModule, MatMenuModule, MatTooltipModule, MenuAnchor, RouterLink, ScrollingModule, Waveform],
   templateUrl: './source-shelf.html',
   styleUrl: './source-shelf.scss',
 })
@@ -44,6 +46,7 @@ export class SourceShelf {
   /** Lay under the sound as its guide. */
   readonly asGuide = output<string>();
   protected readonly document = inject(DocumentStore);
+  protected readonly making = inject(OpenMake);
   private readonly library = inject(AudioLibrary);
   private readonly playback = inject(Playback);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);

@@ -2,13 +2,13 @@ import { patchState, signalStore, withMethods, withState } from '@ngrx/signals';
 
 export const laneSizes = ['low', 'middle', 'high'] as const;
 export type LaneSize = (typeof laneSizes)[number];
-export type LaneKind = 'layer' | 'automation';
+export type LaneKind = 'layer' | 'automation' | 'notes';
 
 /** In pixels. */
 const heights: Readonly<Record<LaneSize, Readonly<Record<LaneKind, number>>>> = {
-  low: { layer: 42, automation: 56 },
-  middle: { layer: 58, automation: 84 },
-  high: { layer: 116, automation: 150 },
+  low: { layer: 42, automation: 56, notes: 120 },
+  middle: { layer: 58, automation: 84, notes: 168 },
+  high: { layer: 116, automation: 150, notes: 260 },
 };
 const least = 38;
 const most = 400;

@@ -1,6 +1,6 @@
 import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
-import type { ChainOwner, Clip, CopiedClip, CopiedLayers, CopiedSteps, Layer } from '@tangled-choir/core';
+import type { ChainOwner, Clip, CopiedClip, CopiedLayers, CopiedSteps, Layer, PatchPart } from '@tangled-choir/core';
 import { clipsOf, pathToBranch } from '@tangled-choir/core';
 import { DocumentStore } from './project/document.store';
 
@@ -22,6 +22,10 @@ interface WorkbenchState {
   /** The branch of a host whose chain the lectern shows, in the place of the owner's own chain. */
   readonly branchId: string | undefined;
   readonly stepId: string | undefined;
+  /** The part of a made layer's patch that the lectern shows, or what all parts share (`shared`). */
+  readonly partId: string | undefined;
+  /** The layer whose notes are open below its lane. */
+  readonly noted: string | undefined;
   readonly sourceId: string | undefined;
   /** Gather shows the source close up, in the place of the map. */
   readonly closeUp: boolean;
@@ -45,6 +49,8 @@ export const WorkbenchStore = signalStore(
     whole: false,
     branchId: undefined,
     stepId: undefined,
+    partId: undefined,
+    noted: undefined,
     sourceId: undefined,
     closeUp: false,
     looping: false,
@@ -90,7 +96,16 @@ export const WorkbenchStore = signalStore(
     const branch = computed(() => path().at(-1)?.branch.id);
     const step = computed(() => chain().find((candidate) => candidate.id === state.stepId()) ?? chain()[0]);
     const source = computed(() => document.project()?.sources.find((candidate) => candidate.id === state.sourceId()));
-    return { sound, selectedClips, selectedClip, isChosen, layer, bus, owner, path, outerChain, chain, branch, step, source };
+    const patch = computed(() => layer()?.patch);
+    /** What of a patch is open: until a step is chosen, its first part. */
+    const part = computed((): PatchPart | 'shared' | undefined => {
+      const parts = patch()?.parts;
+      if (!parts || path().length > 0) return undefined;
+      if (state.partId() === 'shared') return 'shared';
+      const chosen = parts.find((candidate) => candidate.id === state.partId());
+      return chosen ?? (state.stepId() === undefined ? (parts[0] ?? 'shared') : undefined);
+    });
+    return { sound, selectedClips, selectedClip, isChosen, layer, bus, owner, path, outerChain, chain, branch, step, source, patch, part };
   }),
   withMethods((store) => {
     /** Clips with everything that is grouped with them, in the given order. */
@@ -109,7 +124,7 @@ export const WorkbenchStore = signalStore(
         layerId,
         busId: undefined,
         whole: false,
-        ...(store.layerId() !== layerId && { stepId: undefined, branchId: undefined }),
+        ...(store.layerId() !== layerId && { stepId: undefined, partId: undefined, branchId: undefined }),
       });
     };
     return {
@@ -120,6 +135,7 @@ export const WorkbenchStore = signalStore(
           busId: undefined,
           clipIds: [],
           stepId: undefined,
+          partId: undefined,
           branchId: undefined,
           whole: false,
         }),
@@ -128,7 +144,7 @@ export const WorkbenchStore = signalStore(
           layerId,
           busId: undefined,
           whole: false,
-          ...(store.layerId() !== layerId && { stepId: undefined, branchId: undefined, clipIds: [] }),
+          ...(store.layerId() !== layerId && { stepId: undefined, partId: undefined, branchId: undefined, clipIds: [] }),
         }),
       selectClips,
       selectClip: (clipId: string): void => selectClips([clipId]),
@@ -139,7 +155,8 @@ export const WorkbenchStore = signalStore(
         if (chosen.includes(clipId)) patchState(store, { clipIds: chosen.filter((id) => !group.includes(id)) });
         else selectClips([...chosen, clipId]);
       },
-      selectBus: (busId: string): void => patchState(store, { busId, whole: false, stepId: undefined, branchId: undefined, clipIds: [] }),
+      selectBus: (busId: string): void =>
+        patchState(store, { busId, whole: false, stepId: undefined, partId: undefined, branchId: undefined, clipIds: [] }),
       /** Opens or closes the automation lanes of an owner. */
       showAutomation: (owner: string, open: boolean): void =>
         patchState(store, { automated: [...store.automated().filter((other) => other !== owner), ...(open ? [owner] : [])] }),
@@ -153,10 +170,14 @@ export const WorkbenchStore = signalStore(
       laneShown: (): void => patchState(store, { openedLane: undefined }),
       fold: (group: string, folded: boolean): void =>
         patchState(store, { folded: [...store.folded().filter((other) => other !== group), ...(folded ? [group] : [])] }),
-      selectWhole: (): void => patchState(store, { whole: true, busId: undefined, stepId: undefined, branchId: undefined, clipIds: [] }),
+      selectWhole: (): void =>
+        patchState(store, { whole: true, busId: undefined, stepId: undefined, partId: undefined, branchId: undefined, clipIds: [] }),
       /** Opens the chain of a branch, or the owner's own; a step in it can be chosen at once. */
-      openBranch: (branchId: string | undefined, stepId?: string): void => patchState(store, { branchId, stepId }),
-      selectStep: (stepId: string | undefined): void => patchState(store, { stepId }),
+      openBranch: (branchId: string | undefined, stepId?: string): void => patchState(store, { branchId, stepId, partId: undefined }),
+      selectStep: (stepId: string | undefined): void => patchState(store, { stepId, partId: undefined }),
+      selectPart: (partId: string): void => patchState(store, { partId, stepId: undefined, branchId: undefined }),
+      /** Opens the notes of a made layer below its lane, or closes them. */
+      showNotes: (layerId: string | undefined): void => patchState(store, { noted: layerId }),
       selectSource: (sourceId: string | undefined): void => patchState(store, { sourceId }),
       setCloseUp: (closeUp: boolean): void => patchState(store, { closeUp }),
       setLooping: (looping: boolean): void => patchState(store, { looping }),

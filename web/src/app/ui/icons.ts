@@ -18,6 +18,8 @@ import {
   mdiGroup,
   mdiDotsGrid,
   mdiMicrophoneOutline,
+  mdiMusicNoteOutline,
+  mdiAutoFix,
   mdiSkipNext,
   mdiSnowflake,
   mdiSkipPrevious,
@@ -56,6 +58,8 @@ import {
 
 const paths = {
   alert: mdiAlertOutline,
+  make: mdiAutoFix,
+  notes: mdiMusicNoteOutline,
   align: mdiArrowCollapseVertical,
   automation: mdiChartTimelineVariant,
   draw: mdiDrawPen,

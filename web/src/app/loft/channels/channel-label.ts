@@ -61,6 +61,7 @@ import { ValueField } from '../../ui/value-field';
         <mat-icon svgIcon="frozen" />
       </button>
     }
+    <ng-content select="[after]" />
     <button
       class="switch plain"
       [class.lit]="laneCount() > 0"

@@ -11,6 +11,7 @@ import { PitchTracks } from '../../state/pitch-tracks.store';
 import { StretchJudging } from '../../state/stretch-judging';
 import { roleColour } from '../../ui/roles';
 import { Waveform } from '../../ui/waveform';
+import { ClipNotes } from '../notes/clip-notes';
 import { ClipPitch } from './clip-pitch';
 
 export type ClipDragKind = 'move' | 'start' | 'end' | 'fade-in' | 'fade-out' | 'pin';
@@ -30,7 +31,7 @@ const narrowestFade = 1.5;
 @Component({
   selector: 'tc-clip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ClipPitch, MatIconModule, Waveform],
+  imports: [ClipNotes, ClipPitch, MatIconModule, Waveform],
   templateUrl: './clip-box.html',
   styleUrl: './clip-box.scss',
   host: {
@@ -78,7 +79,7 @@ export class ClipBox {
     return source && this.library.detail(source, stretch, this.sampleRate() / this.pixelsPerSecond());
   });
   protected readonly overview = computed(() => this.detail()?.overview ?? this.library.overview(this.source()?.audio ?? ''));
-  protected readonly missing = computed(() => this.library.missing().get(this.source()?.audio ?? '') !== undefined);
+  protected readonly missing = computed(() => !this.clip().notes && this.library.missing().get(this.source()?.audio ?? '') !== undefined);
   protected readonly places = computed(() => {
     const clip = this.clip();
     const rate = this.sampleRate();
@@ -87,6 +88,7 @@ export class ClipBox {
     const { from, to } = this.drawn();
     return (share: number): number => contentPlace(clip, contentAtTime(clip, (from + share * (to - from)) * seconds)) * rate - first;
   });
+  protected readonly name = computed(() => (this.clip().notes ? this.layer().name : this.source()?.name));
   protected readonly colour = computed(() => roleColour(this.layer().role));
   protected readonly height = computed(() => decibelsToGain(this.clip().gain));
   protected readonly fadeInShare = computed(() => (this.clip().fadeIn.length / this.duration()) * 100);
@@ -131,7 +133,7 @@ export class ClipBox {
   });
   protected readonly label = computed(
     () =>
-      `Clip ${this.source()?.name ?? 'of a missing source'} at ${this.clip().start.toFixed(3)} s, ${this.duration().toFixed(3)} s long${
+      `Clip ${this.name() ?? 'of a missing source'} at ${this.clip().start.toFixed(3)} s, ${this.duration().toFixed(3)} s long${
         this.clip().locked ? ', locked' : ''
       }`,
   );

@@ -21,6 +21,7 @@ export type Row = Place &
   (
     | { readonly kind: 'guide'; readonly guide: Guide }
     | { readonly kind: 'layer'; readonly layer: Layer; readonly index: number; readonly grouped: boolean }
+    | { readonly kind: 'notes'; readonly layer: Layer; readonly grouped: boolean }
     | { readonly kind: 'bus'; readonly bus: Bus; readonly folded: boolean; readonly layers: number }
     | { readonly kind: 'whole' }
     | { readonly kind: 'lane'; readonly lane: AutomationLane; readonly property: Property; readonly grouped: boolean }
@@ -30,9 +31,15 @@ type Content = Row extends infer R ? (R extends Row ? Omit<R, keyof Place> : nev
 
 /**
  * Rows of a sound: its guide, its layers, each group above its own, shared buses and the whole sound below; automation lanes under what they move,
- * where they are open.
+ * where they are open, and the notes of a made layer.
  */
-export function timelineRows(sound: Sound, open: ReadonlySet<string>, folded: ReadonlySet<string>, heightOf: HeightOf): Row[] {
+export function timelineRows(
+  sound: Sound,
+  open: ReadonlySet<string>,
+  folded: ReadonlySet<string>,
+  heightOf: HeightOf,
+  noted?: string,
+): Row[] {
   const rows: Row[] = [];
   let top = 0;
   const add = (key: string, height: number, content: Content): void => {
@@ -59,6 +66,8 @@ export function timelineRows(sound: Sound, open: ReadonlySet<string>, folded: Re
     }
     if (group && folded.has(group.id)) return;
     add(layer.id, heightOf(layer.id, 'layer'), { kind: 'layer', layer, index, grouped: group !== undefined });
+    if (layer.patch && noted === layer.id)
+      add(notesKey(layer.id), heightOf(notesKey(layer.id), 'notes'), { kind: 'notes', layer, grouped: group !== undefined });
     addLanes(`layer/${layer.id}`, group !== undefined);
   });
   const shared = sound.buses.filter((bus) => bus.kind === 'shared');
@@ -68,6 +77,11 @@ export function timelineRows(sound: Sound, open: ReadonlySet<string>, folded: Re
     addLanes('sound', false);
   }
   return rows;
+}
+
+/** What the notes of a layer are known by among the rows. */
+export function notesKey(layer: string): string {
+  return `${layer} notes`;
 }
 
 /** The lanes of a sound by the address of the layer or bus whose property they move, or `sound`. */

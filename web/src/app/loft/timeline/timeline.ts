@@ -36,6 +36,7 @@ import { ClipBox } from './clip-box';
 import { ClipPins } from './clip-pins';
 import { ClipDragging } from './clip-drag';
 import { GuideRow } from '../guide/guide-row';
+import { NoteField } from '../notes/note-field';
 import { LaneEdge } from './lane-edge';
 import { LayerMenu } from '../channels/layer-menu';
 import { PictureStrip } from '../picture/picture-strip';
@@ -72,6 +73,7 @@ const lassoStart = 4;
     MatIconModule,
     MatMenuModule,
     MatTooltipModule,
+    NoteField,
     PictureStrip,
     RoleGlyph,
     TimeRuler,
@@ -108,7 +110,9 @@ export class Timeline {
   protected readonly sound = this.workbench.sound;
   protected readonly rows = computed(() => {
     const sound = this.sound();
-    return sound ? timelineRows(sound, new Set(this.workbench.automated()), new Set(this.workbench.folded()), this.heights.heightOf) : [];
+    if (!sound) return [];
+    const { automated, folded, noted } = this.workbench;
+    return timelineRows(sound, new Set(automated()), new Set(folded()), this.heights.heightOf, noted());
   });
   private readonly heard = computed(() => {
     const sound = this.sound();
@@ -222,7 +226,7 @@ export class Timeline {
   /** A drag over the empty part of the lanes chooses every clip that it touches; a click there chooses none. */
   protected drawLasso(event: PointerEvent): void {
     if (event.button !== 0 || event.target instanceof HTMLElement === false) return;
-    if (event.target.closest('tc-clip, button, input, tc-value, tc-name, [role=slider]')) return;
+    if (event.target.closest('tc-clip, tc-note-field, button, input, tc-value, tc-name, [role=slider]')) return;
     const content = this.content().nativeElement;
     const keep = event.shiftKey || event.ctrlKey ? this.workbench.clipIds() : [];
     const chosen = this.workbench.clipIds();
@@ -257,6 +261,13 @@ export class Timeline {
   /** A clip that gets the focus is chosen, unless it is already. */
   protected pick(clipId: string): void {
     if (!this.workbench.isChosen().has(clipId)) this.workbench.selectClip(clipId);
+  }
+
+  /** The notes of a made layer open below its lane, and close again. */
+  protected toggleNotes(layer: Layer): void {
+    if (!layer.patch) return;
+    this.workbench.selectLayer(layer.id);
+    this.workbench.showNotes(this.workbench.noted() === layer.id ? undefined : layer.id);
   }
 
   protected openClipMenu(event: MouseEvent, clipId: string): void {

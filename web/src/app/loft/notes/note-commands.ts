@@ -1,0 +1,141 @@
+import { inject, Injectable } from '@angular/core';
+import type { Clip, Layer, NewNote, PlayedNote, Sound } from '@tangled-choir/core';
+import { readMidi, safeFileName, stepsInScale, writeMidiFile } from '@tangled-choir/core';
+import { DocumentStore } from '../../state/project/document.store';
+import { Notices } from '../../state/notices';
+import { Playback } from '../../state/playback.store';
+import { WorkbenchStore } from '../../state/workbench.store';
+import { saveFile } from '../../storage/save-file';
+import { AskSettings } from '../../ui/settings-dialog';
+
+/** A note and the clip that it is in. */
+export interface FoundNote {
+  readonly clip: Clip;
+  readonly note: PlayedNote;
+}
+
+/** Semitones above a note, or steps of the scale where the sound has one. */
+export const chords = [
+  { name: 'Fourth', semitones: [5] },
+  { name: 'Fifth', semitones: [7] },
+  { name: 'Octave', semitones: [12] },
+  { name: 'Octave below', semitones: [-12] },
+  { name: 'Fourth and fifth', semitones: [5, 7] },
+  { name: 'Third of the scale', steps: [2] },
+  { name: 'Chord of the scale', steps: [2, 4] },
+] as const satisfies readonly { name: string; semitones?: readonly number[]; steps?: readonly number[] }[];
+export type Chord = (typeof chords)[number];
+
+/** What the note field does to the notes of a made layer. */
+@Injectable()
+export class NoteCommands {
+  private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly playback = inject(Playback);
+  private readonly notices = inject(Notices);
+  private readonly dialog = inject(AskSettings);
+
+  /** Adds a note to a clip; returns its id. */
+  add(clip: Clip, note: NewNote, gesture?: string): string | undefined {
+    const sound = this.workbench.sound();
+    if (!sound || !this.document.edit('addNotes', { sound: sound.id, clip: clip.id, notes: [note] }, gesture)) return undefined;
+    return newest(this.clipNow(clip.id)?.notes ?? []);
+  }
+
+  /** A new clip where there was none, with its first note. */
+  addClip(layer: Layer, start: number, length: number, note: NewNote, gesture?: string): void {
+    const sound = this.workbench.sound();
+    if (sound) this.document.edit('addNoteClip', { sound: sound.id, layer: layer.id, start, length, notes: [note] }, gesture);
+  }
+
+  /** Changes notes of several clips; those of one gesture are one undo step. */
+  change(notes: readonly FoundNote[], changeOf: (found: FoundNote) => Partial<NewNote>, gesture?: string): void {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    for (const [clip, found] of byClip(notes)) {
+      const changes = Object.fromEntries(found.map((each) => [each.note.id, changeOf(each)]));
+      this.document.edit('changeNotes', { sound: sound.id, clip, changes }, gesture);
+    }
+  }
+
+  remove(notes: readonly FoundNote[], gesture?: string): void {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    for (const [clip, found] of byClip(notes))
+      this.document.edit('removeNotes', { sound: sound.id, clip, notes: found.map(({ note }) => note.id) }, gesture);
+  }
+
+  /** Adds the notes of an interval or a chord to those that are chosen. */
+  addChord(sound: Sound, notes: readonly FoundNote[], chord: Chord, gesture: string): void {
+    const scale = sound.key ?? { root: 0, kind: 'major' as const };
+    for (const [clip, found] of byClip(notes)) {
+      const added = found.flatMap(({ note: { id: _, ...note } }): NewNote[] =>
+        'semitones' in chord
+          ? chord.semitones.map((interval) => ({ ...note, pitch: note.pitch + interval }))
+          : chord.steps.map((steps) => ({ ...note, pitch: stepsInScale(scale, Math.round(note.pitch), steps) })),
+      );
+      this.document.edit('addNotes', { sound: sound.id, clip, notes: added }, gesture);
+    }
+  }
+
+  /** Moves starts towards the lines of the tempo grid, by as much as somebody wants. */
+  async quantise(notes: readonly FoundNote[], gridAt: (time: number) => number, gesture: string): Promise<void> {
+    const amount = { kind: 'number', label: 'How far', unit: '%', min: 0, max: 1, default: 1, scale: 'linear' } as const;
+    const chosen = await this.dialog.ask({
+      title: 'Quantise',
+      explain: 'Moves the starts of the chosen notes towards the lines of the tempo grid.',
+      parameters: { amount },
+      action: 'Quantise',
+    });
+    const share = Number(chosen?.['amount']);
+    if (!chosen || !Number.isFinite(share)) return;
+    this.change(
+      notes,
+      ({ clip, note }) => {
+        const at = clip.start + note.start - clip.offset;
+        return { start: Math.max(0, note.start + (gridAt(at) - at) * share) };
+      },
+      gesture,
+    );
+  }
+
+  /** Puts the notes of a MIDI file into a new clip at the playhead. */
+  async importMidi(layer: Layer, file: File): Promise<void> {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    try {
+      const { notes } = readMidi(new Uint8Array(await file.arrayBuffer()), file.name);
+      if (notes.length === 0) {
+        this.notices.error(`${file.name} has no notes.`);
+        return;
+      }
+      const length = Math.max(...notes.map((note) => note.start + note.length), 0.1);
+      this.document.edit('addNoteClip', { sound: sound.id, layer: layer.id, start: this.playback.startPosition(), length, notes });
+    } catch (error) {
+      this.notices.error(error instanceof Error ? error.message : String(error));
+    }
+  }
+
+  exportMidi(layer: Layer, notes: readonly NewNote[], bpm: number): void {
+    saveFile(new Blob([Uint8Array.from(writeMidiFile(notes, bpm))]), `${safeFileName(layer.name)}.mid`, 'audio/midi');
+  }
+
+  private clipNow(id: string): Clip | undefined {
+    return this.workbench
+      .sound()
+      ?.layers.flatMap(({ clips }) => clips)
+      .find((clip) => clip.id === id);
+  }
+}
+
+function byClip(notes: readonly FoundNote[]): Map<string, FoundNote[]> {
+  const clips = new Map<string, FoundNote[]>();
+  for (const found of notes) clips.set(found.clip.id, [...(clips.get(found.clip.id) ?? []), found]);
+  return clips;
+}
+
+/** Ids are counted: the newest has the highest number. */
+function newest(notes: readonly PlayedNote[]): string | undefined {
+  const number = ({ id }: PlayedNote): number => Number(id.split('-').at(-1));
+  return notes.reduce<PlayedNote | undefined>((last, note) => (!last || number(note) > number(last) ? note : last), undefined)?.id;
+}

@@ -1,0 +1,160 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatIconModule } from '@angular/material/icon';
+import type { NumberParameter, PatchCurve } from '@tangled-choir/core';
+import {
+  curveHeight,
+  effectCatalogue,
+  firstPull,
+  modulationParameter,
+  offsetUnit,
+  partName,
+  partsById,
+  patchParameters,
+  pullReach,
+} from '@tangled-choir/core';
+import { WorkbenchStore } from '../../state/workbench.store';
+import { NameField } from '../../ui/name-field';
+import type { ParameterChange } from '../../ui/parameter-fields';
+import { ParameterFields } from '../../ui/parameter-fields';
+import type { GraphPlace, PointMove } from '../../ui/point-graph';
+import { graphY, PointGraph } from '../../ui/point-graph';
+import { signed } from '../../ui/quantity';
+import { ValueField } from '../../ui/value-field';
+import { PropertyRows } from '../editors/property-rows';
+import { PatchCommands } from './patch-commands';
+
+const curvePoints = 160;
+const units: readonly PatchCurve['unit'][] = ['note', 'seconds', 'beats'];
+
+/** What the parts of a patch share: voices and tuning, who modulates whom, and the curves that every note runs along. */
+@Component({
+  selector: 'tc-shared-editor',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatCheckboxModule, MatIconModule, NameField, ParameterFields, PointGraph, ValueField],
+  templateUrl: './shared-editor.html',
+  styleUrl: './shared-editor.scss',
+})
+export class SharedEditor {
+  private readonly workbench = inject(WorkbenchStore);
+  private readonly properties = inject(PropertyRows);
+  protected readonly commands = inject(PatchCommands);
+  protected readonly modulationParameter = modulationParameter;
+  protected readonly units = units;
+  private readonly patch = this.workbench.patch;
+  private readonly chosenId = signal<string | undefined>(undefined);
+  protected readonly layerAddress = computed(() => `layer/${this.workbench.layer()?.id}`);
+
+  protected readonly rows = computed(() =>
+    this.properties.rowsOf({
+      address: `${this.layerAddress()}/patch`,
+      parameters: patchParameters,
+      stored: this.patch()?.parameters ?? {},
+    }),
+  );
+  protected readonly parts = computed(() => {
+    const patch = this.patch();
+    return (patch?.parts ?? []).map((part) => ({ part, name: partName(patch!, part, effectCatalogue) }));
+  });
+  /** The rows of the matrix: parts whose phase can be moved. */
+  protected readonly carriers = computed(() => this.parts().filter(({ part }) => partsById.get(part.kind)?.modulated));
+  protected readonly curves = computed(() => this.patch()?.curves ?? []);
+  protected readonly curve = computed(() => this.curves().find(({ id }) => id === this.chosenId()) ?? this.curves()[0]);
+  protected readonly lengthParameter = computed((): NumberParameter => {
+    const unit = this.curve()?.unit;
+    return { kind: 'number', label: 'Length', unit: unit === 'seconds' ? 's' : '×', min: 0.001, max: 3_600, default: 1, scale: 'log' };
+  });
+  protected readonly points = computed(() =>
+    (this.curve()?.points ?? []).map(({ at, value }) => ({
+      x: at,
+      y: value,
+      label: `Point at ${(at * 100).toFixed(0)} %`,
+      text: `${signed(value * 100, 0)} % at ${(at * 100).toFixed(0)} % of the curve`,
+    })),
+  );
+  protected readonly path = computed(() => {
+    const curve = this.curve();
+    if (!curve) return '';
+    return Array.from({ length: curvePoints + 1 }, (_, i) => {
+      const place = Math.min(i / curvePoints, 0.9999);
+      return `${i === 0 ? 'M' : 'L'}${(place * 100).toFixed(2)} ${graphY(curveHeight(curve, place)).toFixed(2)}`;
+    }).join('');
+  });
+  /** What the open curve moves, and by how much. */
+  protected readonly pulls = computed(() =>
+    (this.curve()?.pulls ?? []).flatMap((pull) => {
+      const found = this.parts().find(({ part }) => part.id === pull.part);
+      const parameter = found && partsById.get(found.part.kind)?.parameters[pull.parameter];
+      if (parameter?.kind !== 'number') return [];
+      return [{ pull, name: `${found!.name}: ${parameter.label}`, depth: depthParameter(parameter) }];
+    }),
+  );
+  /** What it could move besides. */
+  protected readonly offers = computed(() => {
+    const taken = new Set((this.curve()?.pulls ?? []).map(({ part, parameter }) => `${part} ${parameter}`));
+    return this.parts().map(({ part, name }) => ({
+      name,
+      parameters: Object.entries(partsById.get(part.kind)?.parameters ?? {}).flatMap(([key, parameter]) =>
+        parameter.kind === 'number' && !parameter.builds && !taken.has(`${part.id} ${key}`)
+          ? [{ value: `${part.id} ${key}`, label: parameter.label }]
+          : [],
+      ),
+    }));
+  });
+
+  protected set({ key, value, gesture }: ParameterChange): void {
+    const label = this.rows().find((row) => row.key === key)?.label ?? key;
+    this.commands.turn(`patch/${key}`, value, `Patch: ${label.toLowerCase()}`, gesture);
+  }
+
+  protected amountOf(carrier: { readonly part: { readonly from: readonly { part: string; amount: number }[] } }, from: string): number {
+    return carrier.part.from.find(({ part }) => part === from)?.amount ?? 0;
+  }
+
+  protected choose(curve: PatchCurve): void {
+    this.chosenId.set(curve.id);
+  }
+
+  protected addCurve(): void {
+    this.commands.addCurve();
+    const added = this.curves().at(-1);
+    if (added) this.choose(added);
+  }
+
+  protected addPoint(curve: PatchCurve, { x, y }: GraphPlace): void {
+    this.commands.setCurve(curve, { points: [...curve.points, { at: x, value: y, bend: 0 }] });
+  }
+
+  protected removePoint(curve: PatchCurve, index: number): void {
+    if (curve.points.length > 1) this.commands.setCurve(curve, { points: curve.points.filter((_, i) => i !== index) });
+  }
+
+  /** A point stays between its neighbours, so that a drag does not change which one it is. */
+  protected movePoint({ id }: PatchCurve, { index, byX, byY, gesture }: PointMove): void {
+    // As the document has it: two keys in a row come faster than what is shown.
+    const curve = this.patch()?.curves.find((candidate) => candidate.id === id);
+    const point = curve?.points[index];
+    if (!curve || !point) return;
+    const at = Math.max(curve.points[index - 1]?.at ?? 0, Math.min(curve.points[index + 1]?.at ?? 1, point.at + byX));
+    const moved = { ...point, at, value: Math.max(-1, Math.min(1, point.value + byY)) };
+    this.commands.setCurve(curve, { points: curve.points.map((other, i) => (i === index ? moved : other)) }, gesture);
+  }
+
+  protected setUnit(curve: PatchCurve, value: string): void {
+    const unit = units.find((each) => each === value);
+    if (unit) this.commands.setCurve(curve, { unit });
+  }
+
+  protected addPull(curve: PatchCurve, value: string): void {
+    const [part = '', key = ''] = value.split(' ');
+    const kind = this.parts().find((each) => each.part.id === part)?.part.kind;
+    const parameter = partsById.get(kind ?? '')?.parameters[key];
+    if (parameter?.kind === 'number') this.commands.setCurvePull(curve, part, key, firstPull(parameter));
+  }
+}
+
+/** How far a curve can usefully move a parameter, in its offset unit. */
+function depthParameter(parameter: NumberParameter): NumberParameter {
+  const reach = pullReach(parameter);
+  return { kind: 'number', label: 'Depth', unit: offsetUnit(parameter), min: -reach, max: reach, default: 0, scale: 'linear' };
+}

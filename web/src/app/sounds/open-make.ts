@@ -1,0 +1,15 @@
+import { inject, Injectable, Injector } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import { MakeDialog } from './make-dialog';
+
+/** Opens “Make a sound”. */
+@Injectable()
+export class OpenMake {
+  private readonly dialog = inject(MatDialog);
+  /** Dialogs see what belongs to the open project. */
+  private readonly injector = inject(Injector);
+
+  open(): void {
+    this.dialog.open(MakeDialog, { width: '820px', maxWidth: '95vw', autoFocus: 'dialog', injector: this.injector });
+  }
+}
