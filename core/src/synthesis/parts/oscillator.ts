@@ -7,6 +7,7 @@ import { Wave, waveShapes } from './wave';
 
 const shaped = { of: 'shape', values: ['triangle', 'pulse'] } as const;
 const most = 9;
+const stacked = { of: 'stack', values: [2, 3, 4, 5, 6, 7, 8, 9] } as const;
 
 /** Band-limited waves, one or a stack of them detuned against each other; their phase can be moved by other parts, and a master can sync them. */
 export const oscillator = definePart({
@@ -21,8 +22,8 @@ export const oscillator = definePart({
     synced: { ...toggle('Sync', false), builds: true },
     sync: { ...factor({ label: 'Sync ratio', unit: '×', min: 1, max: 16, default: 2 }), needs: 'synced' },
     stack: { ...count({ label: 'Stacked', min: 1, max: most, default: 1 }), builds: true },
-    spread: semitones({ label: 'Spread', min: 0, max: 2, default: 0.2 }),
-    stackWidth: share({ label: 'Stack width', default: 0.7 }),
+    spread: { ...semitones({ label: 'Spread', min: 0, max: 2, default: 0.2 }), needs: stacked },
+    stackWidth: { ...share({ label: 'Stack width', default: 0.7 }), needs: stacked },
   },
   channels: ({ stack }) => (stack > 1 ? 2 : 1),
   createSource({ sampleRate, values: { stack, shape, synced } }) {

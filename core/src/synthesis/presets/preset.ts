@@ -61,7 +61,7 @@ export function sketchPatch({ parts, from = {}, curves = [], parameters = {} }: 
     parts: Object.entries(parts).map(([id, { kind, ...values }]): PatchPart => ({
       id,
       kind,
-      name: '',
+      name: `${id.charAt(0).toUpperCase()}${id.slice(1)}`,
       enabled: true,
       parameters: values,
       from: Object.entries(from[id] ?? {}).map(([part, amount]) => ({ part, amount })),

@@ -1,0 +1,164 @@
+import type { Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { writeMidiFile } from '@tangled-choir/core';
+import { levelAt, toneLevel } from '../measure';
+import { wavFile } from '../recordings';
+import { deliveredOriginal, download, menuClosed, newProject, openView, place, turn, undoAndRedo, undoName } from '../steps';
+
+const layerOf = (page: Page, name: string) => page.getByRole('region', { name: `Layer ${name}` });
+const notesOf = (page: Page, name: string) => page.getByRole('group', { name: `Notes of ${name}. Double click adds one` });
+
+/** Makes a sound of a kind, heard first, and keeps it as a layer. */
+async function makeLayer(page: Page, kind: string, preset: string): Promise<void> {
+  const dialog = page.getByRole('dialog', { name: 'Make a sound' });
+  await dialog.getByRole('radio', { name: kind, exact: true }).click();
+  await dialog.getByRole('option', { name: new RegExp(preset) }).click();
+  await dialog.getByRole('button', { name: `Keep “${preset}” as a layer` }).click();
+  await expect(layerOf(page, preset).locator('tc-clip').first()).toBeVisible();
+}
+
+test('a beacon from nothing: made, its notes edited, its patch turned, delivered, and there again after a reload', async ({ page }) => {
+  await newProject(page);
+  await page.getByRole('button', { name: 'Make something' }).click();
+  await makeLayer(page, 'beacon', 'Beacon');
+  await expect(undoName(page)).toHaveAccessibleName(/Made layer “Beacon”/);
+
+  // It calls every second, at A5.
+  let heard = (await deliveredOriginal(page)).channels[0]!;
+  for (const second of [0, 1, 2]) expect(toneLevel(heard, 880, second + 0.1)).toBeGreaterThan(toneLevel(heard, 880, second + 0.7) + 40);
+
+  await test.step('a chime in a fourth and a fifth, in one step', async () => {
+    await layerOf(page, 'Beacon').locator('tc-clip').dblclick();
+    const field = notesOf(page, 'Beacon');
+    await expect(field.getByRole('button')).toHaveCount(3);
+    await field.focus();
+    await page.keyboard.press('Control+a');
+    await page.getByRole('button', { name: 'Add an interval or a chord' }).click();
+    await page.getByRole('menuitem', { name: 'Fourth and fifth' }).click();
+    await menuClosed(page);
+    await expect(field.getByRole('button')).toHaveCount(9);
+    heard = (await deliveredOriginal(page)).channels[0]!;
+    for (const hertz of [880, 880 * 2 ** (5 / 12), 880 * 2 ** (7 / 12)])
+      expect(toneLevel(heard, hertz, 1.1)).toBeGreaterThan(toneLevel(heard, 1_000, 1.1) + 20);
+    await undoAndRedo(page, 1);
+  });
+
+  await test.step('notes are added by a double click, moved by drags and keys, and deleted', async () => {
+    const field = notesOf(page, 'Beacon');
+    const first = field.getByRole('button', { name: /^A5 at 0\.000 s/ });
+    const box = (await first.boundingBox())!;
+    const pixelsPerSecond = (await field.getByRole('button', { name: /^A5 at 1\.000 s/ }).boundingBox())!.x - box.x;
+    // A fourth below the others, half a second in.
+    await page.mouse.dblclick(box.x + pixelsPerSecond / 2, box.y + box.height * 5.5);
+    await expect(field.getByRole('button')).toHaveCount(10);
+    const added = field.getByRole('button', { name: /^E5 at 0\.500 s/ });
+    await expect(added).toHaveAttribute('aria-pressed', 'true');
+    await added.focus();
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.press('Shift+ArrowUp');
+    await page.keyboard.press('ArrowDown');
+    const moved = field.getByRole('button', { name: /^E6 at 0\.500 s/ });
+    await expect(moved).toBeVisible();
+    heard = (await deliveredOriginal(page)).channels[0]!;
+    expect(toneLevel(heard, 1_318.5, 0.6)).toBeGreaterThan(-40);
+    const grip = (await moved.boundingBox())!;
+    await page.mouse.move(grip.x + 4, grip.y + grip.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(grip.x + 4 + pixelsPerSecond, grip.y + grip.height / 2, { steps: 6 });
+    await page.mouse.up();
+    await expect(field.getByRole('button', { name: /^E6 at 1\.500 s/ })).toBeVisible();
+    await field.getByRole('button', { name: /^E6 at 1\.500 s/ }).focus();
+    await page.keyboard.press('Delete');
+    await expect(field.getByRole('button')).toHaveCount(9);
+    await undoAndRedo(page, 3);
+  });
+
+  await test.step('the patch: a part is turned, one is added, one moves the phase of another', async () => {
+    await page.getByRole('listitem', { name: /^Call\./ }).click();
+    await turn(page, 'Tuning', '-12');
+    heard = (await deliveredOriginal(page)).channels[0]!;
+    expect(toneLevel(heard, 440, 1.1)).toBeGreaterThan(toneLevel(heard, 880, 1.1) + 10);
+    await page.getByRole('button', { name: 'Part', exact: true }).click();
+    await page.getByRole('menuitem', { name: /^Oscillator/ }).click();
+    await menuClosed(page);
+    await turn(page, 'Level', '-96');
+    await turn(page, 'Ratio', '4');
+    await page.getByRole('button', { name: 'Patch', exact: true }).click();
+    await turn(page, 'Call moved by Oscillator', '2');
+    await expect(undoName(page)).toHaveAccessibleName(/Modulation/);
+    heard = (await deliveredOriginal(page)).channels[0]!;
+    // The first sidebands of 440 Hz moved by 3520 Hz.
+    expect(toneLevel(heard, 3_520 + 440, 1.1)).toBeGreaterThan(-45);
+    await undoAndRedo(page, 2);
+  });
+
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+  await page.reload();
+  const again = (await deliveredOriginal(page)).channels[0]!;
+  expect(again.length).toBe(heard.length);
+  expect(toneLevel(again, 3_520 + 440, 1.1)).toBeCloseTo(toneLevel(heard, 3_520 + 440, 1.1), 3);
+});
+
+test('a sub is made under an imported hit, varies in a family, and is printed', async ({ page }) => {
+  await newProject(page);
+  const hit = new Float32Array(48_000);
+  for (let i = 0; i < 4_800; i++) hit[24_000 + i] = 0.6 * Math.exp(-i / 900) * Math.sin(i * 0.9);
+  await page.getByTestId('import-input').setInputFiles([wavFile('Hit.wav', { sampleRate: 48_000, channels: [hit] }, '32f')]);
+  await place(page, 'Hit');
+  await page.keyboard.press('Shift+M');
+  await makeLayer(page, 'sub', 'Boom');
+  // Landed on the attack of the hit.
+  await page.locator('tc-selection-inspector').getByRole('slider', { name: 'Start', exact: true }).focus();
+  await page.keyboard.type('500 ms');
+  await page.keyboard.press('Enter');
+  let heard = (await deliveredOriginal(page)).channels[0]!;
+  expect(levelAt(heard, 0.45)).toBeLessThan(-90);
+  expect(toneLevel(heard, 45, 0.7)).toBeGreaterThan(-30);
+
+  await test.step('a family of eight, in which the patch varies', async () => {
+    await page.getByRole('listitem', { name: /^Low\./ }).click();
+    await page.locator('tc-lectern').getByRole('slider', { name: 'Tuning', exact: true }).click({ button: 'right' });
+    await page.getByRole('menuitem', { name: 'Let it vary between siblings' }).click();
+    await menuClosed(page);
+    await openView(page, 'Kin');
+    await expect(page.getByText(/Boom · Low/).first()).toBeVisible();
+    await openView(page, 'Loft');
+  });
+
+  await test.step('printed, it is a recording that sounds the same', async () => {
+    await layerOf(page, 'Boom').locator('tc-clip').click();
+    await page.getByRole('button', { name: 'Print', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Print “Boom”' }).click();
+    await expect(undoName(page)).toHaveAccessibleName(/Print/);
+    const printed = (await deliveredOriginal(page)).channels[0]!;
+    let most = 0;
+    for (let i = 0; i < heard.length; i++) most = Math.max(most, Math.abs((printed[i] ?? 0) - heard[i]!));
+    expect(most).toBeLessThan(1e-4);
+    await undoAndRedo(page, 1);
+    heard = printed;
+  });
+});
+
+test('notes come from MIDI files and go into them; what is no such file is told', async ({ page }) => {
+  await newProject(page);
+  await page.getByRole('button', { name: 'Make something' }).click();
+  await makeLayer(page, 'chime', 'Small bar');
+  await layerOf(page, 'Small bar').locator('tc-clip').dblclick();
+  const field = notesOf(page, 'Small bar');
+  const notes = [60, 64, 67].map((pitch, i) => ({ start: i / 2, length: 0.25, pitch, strength: 1 }));
+  const file = writeMidiFile(notes, 120);
+  await page.getByTestId('midi-input').setInputFiles({ name: 'Row.mid', mimeType: 'audio/midi', buffer: Buffer.from(file) });
+  await expect(field.getByRole('button')).toHaveCount(4);
+  await expect(field.getByRole('button', { name: /^G4 at 1\.000 s, 0\.250 s long/ })).toBeVisible();
+  await page
+    .getByTestId('midi-input')
+    .setInputFiles({ name: 'Broken.mid', mimeType: 'audio/midi', buffer: Buffer.from(file.subarray(0, 40)) });
+  await expect(page.getByText(/Broken\.mid ends at byte 40/)).toBeVisible();
+  await page.getByRole('button', { name: 'More for the notes of Small bar' }).click();
+  const written = await download(page, () => page.getByRole('menuitem', { name: 'Export as a MIDI file' }).click());
+  expect(String.fromCharCode(...written.subarray(0, 4))).toBe('MThd');
+  // One track, and of each of the four notes its beginning on the first channel.
+  expect([...written.subarray(8, 12)]).toEqual([0, 0, 0, 1]);
+  const begins = [60, 64, 67].filter((pitch) => written.some((byte, i) => byte === 0x90 && written[i + 1] === pitch));
+  expect(begins).toEqual([60, 64, 67]);
+});
