@@ -1,7 +1,8 @@
 import type { Parameter } from '../core/src/index';
 import { axisOf, effectFamilies, effects, isAutomatable, situations } from '../core/src/index';
 
-function rangeOf(parameter: Parameter): string {
+/** What values a parameter can have, in words. */
+export function rangeOf(parameter: Parameter): string {
   switch (parameter.kind) {
     case 'number':
       return `${parameter.min} to ${parameter.max} ${parameter.unit === '%' ? '(1 = 100 %)' : parameter.unit}`.trim();

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { manifestJsonSchema } from '@tangled-choir/core';
 import { effectsDocument } from '../../scripts/effects-document';
+import { patchesDocument } from '../../scripts/patches-document';
 
 const written = (name: string): string => readFileSync(join(__dirname, '../../docs', name), 'utf8');
 
@@ -16,6 +17,10 @@ const plain = (markdown: string): string =>
 describe('what is written about the code (`npm run docs` renews it)', () => {
   it('lists every effect as it is', () => {
     expect(plain(written('effects.md'))).toBe(plain(effectsDocument()));
+  });
+
+  it('lists every part and every patch as they are', () => {
+    expect(plain(written('patches.md'))).toBe(plain(patchesDocument()));
   });
 
   it('has the schema of the manifest', () => {
