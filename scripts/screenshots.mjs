@@ -250,5 +250,16 @@ await stretched.locator('tc-selection-inspector').evaluate((inspector) => inspec
 await stretched.keyboard.press('z');
 await shoot(stretched, 'loft-stretch');
 
+// The stages out of made sounds: notes below a lane, a part of its patch; and where they come from.
+const made = await openDemo();
+await made.getByLabel('Choose a sound').click();
+await made.getByRole('menuitem', { name: 'Made stages' }).click();
+await made.getByRole('button', { name: 'Notes of Beacon' }).click();
+await made.getByRole('listitem', { name: /^Call\./ }).click();
+await shoot(made, 'loft-patch');
+await made.keyboard.press('Shift+M');
+await made.getByRole('radio', { name: 'shine', exact: true }).click();
+await shoot(made, 'make');
+
 await browser.close();
 server.kill();

@@ -1,4 +1,15 @@
-import type { EditArguments, EditName, History, Pin, Project, Role, Seconds, StretchSettings } from '@tangled-choir/core';
+import type {
+  Decibels,
+  EditArguments,
+  EditName,
+  History,
+  PatchShape,
+  Pin,
+  Project,
+  Role,
+  Seconds,
+  StretchSettings,
+} from '@tangled-choir/core';
 import {
   applyEdit,
   createProject,
@@ -6,8 +17,10 @@ import {
   effectCatalogue,
   hashBytes,
   packArchive,
+  patchPresets,
   projectSampleRate,
   readySways,
+  shapePatch,
   startHistory,
   stepAddress,
   writeWav,
@@ -206,6 +219,41 @@ const auroraBed: readonly Part[] = [
   },
 ];
 
+/** The stages of the film. */
+const slabMarks = [
+  ['Crack', moments.crack, 'build-up'],
+  ['Slab lets go', moments.slabLetsGo, 'hit'],
+  ['Water rises', moments.waterRises, 'aftermath'],
+] as const;
+
+/** A patch of our own, where it is played, how long, and how loud. */
+interface MadePart {
+  readonly preset: string;
+  readonly at: Seconds;
+  readonly name?: string;
+  readonly gain: Decibels;
+  readonly pan?: number;
+  /** How much higher, longer and brighter than the preset. */
+  readonly shape?: Partial<PatchShape>;
+}
+
+/** How long the rope tightens in its patch, and how much of that is used here: it gives where the slab lets go. */
+const ropeNote: Seconds = 2.2;
+const ropeLength = 0.6;
+
+/** The stages of the film once more, out of made sounds alone: no recording is in it. */
+const madeStages: readonly MadePart[] = [
+  { preset: 'Katabatic wind', name: 'Wind', at: 0, gain: -14, shape: { length: 0.9 } },
+  { preset: 'Beacon', at: 0.3, gain: -16, pan: -0.4, shape: { length: 2 } },
+  { preset: 'Slab', name: 'First crack', at: moments.crack, gain: -8, shape: { height: 17, light: 0.5 } },
+  { preset: 'Tightening rope', name: 'It gives', at: moments.slabLetsGo - ropeNote * ropeLength, gain: -14, shape: { length: ropeLength } },
+  { preset: 'Boom', at: moments.slabLetsGo, gain: 2 },
+  { preset: 'Slab', name: 'Slab breaks', at: moments.slabLetsGo, gain: -4, shape: { length: 1.6 } },
+  { preset: 'Gravel slide', name: 'Ice slides', at: moments.slabLetsGo + 0.15, gain: -10 },
+  { preset: 'Crevasse', name: 'Water rises', at: moments.waterRises - 0.4, gain: -8, pan: 0.2 },
+  { preset: 'Aurora shimmer', at: moments.waterRises, gain: -12 },
+];
+
 /**
  * Makes the Halda Station project out of edits alone, as a person would, and its audio. Always the same.
  * @param video the demo picture, demo/picture/halda-station.webm
@@ -304,12 +352,7 @@ export function makeHaldaStation(video: Uint8Array): Demo {
   };
 
   const slab = addSound('Slab break', slabBreak);
-  for (const [name, time, stage] of [
-    ['Crack', moments.crack, 'build-up'],
-    ['Slab lets go', moments.slabLetsGo, 'hit'],
-    ['Water rises', moments.waterRises, 'aftermath'],
-  ] as const)
-    make('addMarks', { sound: slab, marks: [{ name, time, stage }] });
+  for (const [name, time, stage] of slabMarks) make('addMarks', { sound: slab, marks: [{ name, time, stage }] });
   layToPicture(slab, 0);
   addStep(slab, 'sound', 'compressor', { threshold: -10, ratio: 2, attack: 0.015, release: 0.15, knee: 8, lookahead: 0.003 });
   make('setValues', { sound: slab, values: { 'sound/gain': 0 }, label: 'Gain' });
@@ -346,6 +389,22 @@ export function makeHaldaStation(video: Uint8Array): Demo {
     ['It answers', 9],
   ] as const)
     make('addMarks', { sound: aurora, marks: [{ name, time }] });
+
+  make('addSound', { name: 'Made stages' });
+  const stages = latestSound();
+  for (const part of madeStages) {
+    const preset = patchPresets.find(({ name }) => name === part.preset)!;
+    const take = shapePatch(preset, { height: 0, length: 1, light: 0, ...part.shape });
+    make('addMadeLayer', { sound: stages, start: part.at, name: part.name ?? preset.name, role: preset.role, ...take });
+    const layer = history.project.sounds.at(-1)!.layers.at(-1)!.id;
+    make('setValues', {
+      sound: stages,
+      values: { [`layer/${layer}/gain`]: part.gain, [`layer/${layer}/pan`]: part.pan ?? 0 },
+      label: 'Set layer',
+    });
+  }
+  for (const [name, time, stage] of slabMarks) make('addMarks', { sound: stages, marks: [{ name, time, stage }] });
+  layToPicture(stages, 0);
   return { project: history.project, audio, pictures: new Map([[videoHash, video]]) };
 }
 

@@ -35,7 +35,7 @@ export const commonParameters = {
   releaseBend: bend('Release bend', -0.5),
   keyTimes: share({ label: 'High shorter', min: -1, max: 1, default: 0 }),
 
-  strengthLevel: decibels({ label: 'Soft level', min: -60, max: 0, default: -24 }),
+  strengthLevel: decibels({ label: 'Softest', min: -60, max: 0, default: -24 }),
   strengthTimes: share({ label: 'Soft slower', min: -1, max: 1, default: 0 }),
 
   filter: { ...choice('Filter', ['off', ...voiceFilterKinds], 'off'), builds: true },
