@@ -165,11 +165,16 @@ export class NoteField {
       return;
     }
     if (!this.chosenIds().has(id)) this.chosenIds.set(new Set([id]));
-    const box = event.currentTarget instanceof HTMLElement ? event.currentTarget.getBoundingClientRect() : undefined;
-    const atEnd = box !== undefined && box.right - event.clientX < Math.min(endReach, box.width / 3);
     if (event.altKey) this.dragStrength(event);
-    else if (atEnd) this.dragEnd(event, found);
+    else if (this.isAtEnd(event, found)) this.dragEnd(event, found);
     else this.dragNotes(event, found);
+  }
+
+  private isAtEnd({ clientX }: PointerEvent, { clip, note }: FoundNote): boolean {
+    const pixels = this.scale.pixelsPerSecond();
+    const end = sourceToAxis(clip, note.start + note.length);
+    const width = (end - sourceToAxis(clip, note.start)) * pixels;
+    return (end - this.timeAt(clientX)) * pixels < Math.min(endReach, width / 3);
   }
 
   /** All that is chosen goes along; the one in hand is what snaps. */
