@@ -90,7 +90,7 @@ export class LayerProcessor {
 
   private contentOf(layer: Layer): LayerContent {
     const { context, layout, cache } = this;
-    return layer.patch ? new NoteMix(layer, layer.patch, context.sampleRate) : new ClipMix(layer, context, layout, cache);
+    return layer.patch ? new NoteMix(layer, layer.patch, context) : new ClipMix(layer, context, layout, cache);
   }
 
   private takeClips(layer: Layer, automation: Automation, context: RenderContext): void {

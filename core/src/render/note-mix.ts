@@ -1,13 +1,15 @@
+import type { Audio } from '../audio/audio';
 import type { Block } from '../dsp/block';
 import { maxBlock } from '../dsp/block';
 import { Glide } from '../dsp/glide';
 import { fadeGain } from '../audio/fade';
 import { effectCatalogue } from '../catalogue';
 import { heardNotes } from '../project/patch/clip-notes';
+import { patchSources } from '../project/chain/references';
 import type { Patch } from '../project/patch/patch-schema';
 import type { Clip, Layer } from '../project/schema';
 import { clipEnd } from '../project/time/clip-times';
-import type { PatchMoves, PlayerNote } from '../synthesis/patch-player';
+import type { PatchMoves, PlayerNote, RecordingById } from '../synthesis/patch-player';
 import { PatchPlayer, stillPatch } from '../synthesis/patch-player';
 import { patchTail } from '../synthesis/patch-tail';
 import type { Frames, Hertz } from '../units';
@@ -15,6 +17,8 @@ import { decibelsToGain } from '../units';
 import type { Moves } from './automation';
 import { noMoves } from './automation';
 import type { LayerContent } from './layer-content';
+import type { RenderContext } from './library';
+import { sourceAudio } from './library';
 
 const glideFrames: Frames = 512;
 
@@ -22,7 +26,7 @@ const glideFrames: Frames = 512;
 export function notesStructure({ clips, patch }: Layer): string {
   const parts = patch?.parts.map(({ id, kind, enabled, parameters, from }) => {
     const definitions = Object.entries(effectCatalogue.part(kind)?.parameters ?? {});
-    const built = definitions.flatMap(([key, parameter]) => (parameter.builds ? [parameters[key]] : []));
+    const built = definitions.flatMap(([key, parameter]) => (parameter.builds || parameter.kind === 'reference' ? [parameters[key]] : []));
     return [id, kind, enabled, built, from.map(({ part }) => part)];
   });
   const { mode, voices, chance } = patch?.parameters ?? {};
@@ -42,17 +46,18 @@ export function layerPatchTail(layer: string, patch: Patch, sampleRate: Hertz, a
 
 /** The clips of a made layer: each has voices of its own, so that it fades and ends by itself. */
 export class NoteMix implements LayerContent {
-  readonly waits = false;
+  readonly waits: boolean;
   readonly firstStart: Frames;
   lastEnd: Frames = 0;
   private readonly players: readonly NotePlayer[];
+  private readonly sampleRate: Hertz;
 
-  constructor(
-    layer: Layer,
-    patch: Patch,
-    private readonly sampleRate: Hertz,
-  ) {
-    this.players = layer.clips.map((clip) => new NotePlayer(clip, patch, sampleRate)).sort((a, b) => a.start - b.start);
+  constructor(layer: Layer, patch: Patch, context: RenderContext) {
+    const { sampleRate } = context;
+    this.sampleRate = sampleRate;
+    const recording = (source: string): Audio | undefined => sourceAudio(context, source);
+    this.waits = patchSources(patch).some((id) => context.identities.has(id) && !recording(id));
+    this.players = layer.clips.map((clip) => new NotePlayer(clip, patch, sampleRate, recording)).sort((a, b) => a.start - b.start);
     this.firstStart = this.players[0]?.start ?? Infinity;
     this.aim(layer, noMoves);
   }
@@ -98,6 +103,7 @@ class NotePlayer {
     private readonly clip: Clip,
     private patch: Patch,
     private readonly sampleRate: Hertz,
+    private readonly recording: RecordingById,
   ) {
     const frame = (time: number): Frames => Math.round(time * sampleRate);
     this.id = clip.id;
@@ -124,7 +130,7 @@ class NotePlayer {
       return;
     }
     if (!this.player) {
-      this.player = new PatchPlayer(this.patch, this.notes, this.sampleRate, this.tail);
+      this.player = new PatchPlayer(this.patch, this.notes, this.sampleRate, this.tail, this.recording);
       this.player.apply(this.patch, this.moves);
     }
     const { left, right } = this;

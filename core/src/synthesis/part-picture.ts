@@ -22,7 +22,7 @@ const longest = 4_800;
 /** The first moments of what makes a part's sound, at one pitch and with one chance; brought to full height where it goes beyond. */
 export function pictureOfPart(kind: PartKind, stored: ParameterValues, seconds: Seconds): PartPicture {
   const values = resolveValues(kind.parameters, stored);
-  const source = kind.createSource({ sampleRate: projectSampleRate, values });
+  const source = kind.createSource({ sampleRate: projectSampleRate, values, recordings: {} });
   const frames = Math.min(longest, Math.max(voiceStep, Math.round(seconds * projectSampleRate)));
   source.start({ strength: 1, length: frames, random: createRandom(1) }, values, pictureFrequency);
   const buffers = { left: new Float64Array(voiceStep), right: new Float64Array(voiceStep), phase: undefined };

@@ -1,3 +1,4 @@
+import type { Audio } from '../audio/audio';
 import type { CurvePull, PatchPart } from '../project/patch/patch-schema';
 import { offsetValue } from '../project/offset';
 import type { ParameterValue, ParameterValues } from '../project/parameters';
@@ -60,8 +61,9 @@ export class PartVoice {
     initial: ParameterValues,
     private readonly sampleRate: Hertz,
     private readonly pulls: readonly (CurvePull & { readonly curve: number })[],
+    recordings: Readonly<Record<string, Audio>>,
   ) {
-    this.source = kind.createSource({ sampleRate, values: initial });
+    this.source = kind.createSource({ sampleRate, values: initial, recordings });
     this.stereo = kind.channels(initial) === 2;
     this.phase = kind.modulated && part.from.length > 0 ? new Float64Array(voiceStep) : undefined;
     this.buffers = { left: this.left, right: this.right, phase: this.phase };

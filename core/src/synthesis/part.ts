@@ -1,3 +1,4 @@
+import type { Audio } from '../audio/audio';
 import type { Random } from '../dsp/random';
 import type { EffectDescription, ParameterSet, ParameterValues, ValuesOf } from '../project/parameters';
 import type { Frames, Hertz, Unit } from '../units';
@@ -41,6 +42,8 @@ export interface SourceContext<V extends ParameterValues = ParameterValues> {
   readonly sampleRate: Hertz;
   /** The values to begin with; what is marked `builds` stays as it is in them. */
   readonly values: V;
+  /** Recordings that the part plays, by the parameters that chose them; what is not chosen or not there is missing. */
+  readonly recordings: Readonly<Record<string, Audio>>;
 }
 
 /** A kind of part: what is its own besides what all parts have. */

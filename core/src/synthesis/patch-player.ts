@@ -1,4 +1,6 @@
+import type { Audio } from '../audio/audio';
 import { createRandom, seedOf } from '../dsp/random';
+import { readReference } from '../project/chain/references';
 import type { Patch, PatchPart } from '../project/patch/patch-schema';
 import { modulationParameter, patchParameters } from '../project/patch/patch-parameters';
 import { resolveValues } from '../project/parameters';
@@ -27,6 +29,20 @@ export interface PlayerNote {
 export interface PatchMoves {
   readonly bpm: number;
   below(owner: string): readonly MovedParameter[];
+}
+
+/** A recording by the id of its source. */
+export type RecordingById = (source: string) => Audio | undefined;
+
+/** The recordings that a part plays, by the parameters that chose them. */
+function recordingsOf({ parameters }: PatchPart, kind: PartKind, recording: RecordingById): Record<string, Audio> {
+  const found: Record<string, Audio> = {};
+  for (const [key, parameter] of Object.entries(kind.parameters)) {
+    const reference = parameter.kind === 'reference' ? readReference(parameters[key]) : undefined;
+    const audio = reference && recording(reference.id);
+    if (audio) found[key] = audio;
+  }
+  return found;
 }
 
 export const stillPatch: PatchMoves = { bpm: 120, below: () => [] };
@@ -66,12 +82,16 @@ export class PatchPlayer {
   private readonly right = new Float64Array(voiceStep);
   private readonly longest: Frames;
 
-  /** @param notes in the order of their starts */
+  /**
+   * @param notes in the order of their starts
+   * @param recording what parts play, by the ids of sources
+   */
   constructor(
     patch: Patch,
     private readonly notes: readonly PlayerNote[],
     private readonly sampleRate: Hertz,
     private readonly tail: Frames,
+    recording: RecordingById = () => undefined,
   ) {
     const playing = patch.parts.filter(({ enabled, kind }) => enabled && partsById.has(kind));
     this.parts = playing.map((part) => {
@@ -97,7 +117,7 @@ export class PatchPlayer {
         const pulls = patch.curves.flatMap((each, curve) =>
           each.pulls.flatMap((pull) => (pull.part === part.id ? [{ ...pull, curve }] : [])),
         );
-        return new PartVoice(part, kind, now, sampleRate, pulls);
+        return new PartVoice(part, kind, now, sampleRate, pulls, recordingsOf(part, kind, recording));
       });
       const order = groups.flatMap((group) => group.parts);
       for (const [place, p] of order.entries()) parts[p]!.order = place;

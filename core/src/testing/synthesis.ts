@@ -1,3 +1,4 @@
+import type { Audio } from '../audio/audio';
 import type { ParameterValues } from '../project/parameters';
 import { resolveValues } from '../project/parameters';
 import type { Patch, PatchPart } from '../project/patch/patch-schema';
@@ -17,9 +18,10 @@ export function runSource(
   frequency: Hertz,
   frames: Frames,
   seed = 1,
+  recordings: Readonly<Record<string, Audio>> = {},
 ): [Float64Array, Float64Array] {
   const values = resolveValues(kind.parameters, stored);
-  const source = kind.createSource({ sampleRate, values });
+  const source = kind.createSource({ sampleRate, values, recordings });
   source.start({ strength: 1, length: Infinity, random: createRandom(seed) }, values, frequency);
   const buffers = { left: new Float64Array(voiceStep), right: new Float64Array(voiceStep), phase: undefined };
   const [left, right] = [new Float64Array(frames), new Float64Array(frames)];

@@ -1,5 +1,6 @@
 import { stepsOf } from './chain-tree';
 import type { EffectStep } from './chain-schema';
+import type { Patch } from '../patch/patch-schema';
 import type { Sound } from '../schema';
 
 /**
@@ -32,11 +33,18 @@ const chainsOf = (sound: Sound): readonly (readonly EffectStep[])[] => [
   ...sound.buses.map((bus) => bus.chain),
 ];
 
-/** Ids of the sources that the effects of a sound use. */
+/** Ids of the sources that the parts of a patch play. */
+export function patchSources({ parts }: Patch): string[] {
+  const references = parts.flatMap(({ parameters }) => Object.values(parameters).flatMap((value) => readReference(value) ?? []));
+  return references.flatMap(({ kind, id }) => (kind === 'source' ? [id] : []));
+}
+
+/** Ids of the sources that the effects and the patches of a sound use. */
 export function effectSources(sound: Sound): string[] {
-  return chainsOf(sound)
+  const ofChains = chainsOf(sound)
     .flatMap(referencesOf)
     .flatMap(({ kind, id }) => (kind === 'source' ? [id] : []));
+  return [...ofChains, ...sound.layers.flatMap(({ patch }) => (patch ? patchSources(patch) : []))];
 }
 
 /** Ids of the sources that a sound is made of: those of its clips and those that its effects use. */
@@ -46,8 +54,17 @@ export function usedSources(sound: Sound): Set<string> {
 
 /** In a draft: a chain from elsewhere loses what it refers to that is not here. */
 export function dropStrangeReferences(chain: readonly EffectStep[], sound: Sound, sources: readonly { readonly id: string }[]): void {
+  dropStrange(stepsOf(chain), sound, sources);
+}
+
+/** In a draft: a patch from elsewhere loses the sources that are not here. */
+export function dropStrangeSources({ parts }: Patch, sound: Sound, sources: readonly { readonly id: string }[]): void {
+  dropStrange(parts, sound, sources);
+}
+
+function dropStrange(holders: readonly Pick<EffectStep, 'parameters'>[], sound: Sound, sources: readonly { readonly id: string }[]): void {
   const here = { layer: sound.layers, bus: sound.buses, source: sources };
-  for (const { parameters } of stepsOf(chain))
+  for (const { parameters } of holders)
     for (const [key, value] of Object.entries(parameters)) {
       const reference = readReference(value);
       if (reference && !here[reference.kind].some(({ id }) => id === reference.id)) parameters[key] = '';

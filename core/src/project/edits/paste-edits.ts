@@ -1,5 +1,5 @@
 import { branchesOf, stepsOf } from '../chain/chain-tree';
-import { dropStrangeReferences } from '../chain/references';
+import { dropStrangeReferences, dropStrangeSources } from '../chain/references';
 import type { EffectStep } from '../chain/chain-schema';
 import type { Bus, Layer, Mover, Project, Sound, Sway } from '../schema';
 import { checkRoom } from './chain-edits';
@@ -71,6 +71,7 @@ export const pasteLayers = defineEdit<{ sound: string; copied: CopiedLayers; beh
       target.layers.splice(index < 0 ? target.layers.length : index + 1 + pasted.indexOf(layer), 0, layer);
     }
     for (const { chain } of [...pasted, ...target.buses]) dropStrangeReferences(chain, target, draft.sources);
+    for (const { patch } of pasted) if (patch) dropStrangeSources(patch, target, draft.sources);
     for (const prefix of prefixes) {
       target.automation.push(...copyLanes(from.automation, prefix, names));
       target.pulls.push(...copyPulls(from.pulls, prefix, names).filter(({ mover }) => target.movers.some(({ id }) => id === mover)));

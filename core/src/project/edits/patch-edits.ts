@@ -1,5 +1,6 @@
 import type { EffectCatalogue, ParameterValue } from '../parameters';
 import { partName } from '../address';
+import { dropStrangeSources } from '../chain/references';
 import { plainStretch } from '../create';
 import type { Patch, PatchCurve, PatchPart, PlayedNote } from '../patch/patch-schema';
 import { copyPatch } from '../patch/copy-patch';
@@ -60,6 +61,7 @@ export const addMadeLayer = defineEdit<
       chain: [],
       patch: copyPatch(patch),
     };
+    dropStrangeSources(layer.patch!, target, draft.sources);
     target.layers.splice(index ?? target.layers.length, 0, layer);
   },
 });
@@ -78,6 +80,7 @@ export const setPatch = defineEdit<LayerArguments & Pick<NewPatch, 'name' | 'pat
     const { layer } = madeLayerOf(draft, { sound, layer: id });
     for (const room of ['patch', 'part', 'curve']) forgetBelow(soundOf(draft, sound), `layer/${id}/${room}/`);
     layer.patch = copyPatch(patch);
+    dropStrangeSources(layer.patch, soundOf(draft, sound), draft.sources);
   },
 });
 

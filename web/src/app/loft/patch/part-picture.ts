@@ -54,7 +54,11 @@ export class PartPictureView {
   readonly kind = input.required<PartKind>();
   readonly values = input.required<ParameterValues>();
   private readonly picture = computed(() => pictureOfPart(this.kind(), this.values(), this.kind().modulated ? fewPeriods : aWhile));
-  protected readonly told = computed(() => `${(this.picture().seconds * 1_000).toFixed(0)} ms at A3`);
+  /** Parts that play a source have nothing to show by themselves. */
+  protected readonly told = computed(() => {
+    const { wave, seconds } = this.picture();
+    return wave.some((sample) => sample !== 0) ? `${(seconds * 1_000).toFixed(0)} ms at A3` : 'plays its source';
+  });
   /** From column to column, the lowest and the highest of what falls into it. */
   protected readonly path = computed(() => {
     const { wave } = this.picture();
