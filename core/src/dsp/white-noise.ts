@@ -11,14 +11,15 @@ export class WhiteNoise {
     this.state[0] = seed;
   }
 
-  /** Uniform numbers from -1 to 1. */
-  fill(into: Float64Array, from: Frames, to: Frames): void {
+  /** Uniform numbers from −`most` to `most`. */
+  fill(into: Float64Array, from: Frames, to: Frames, most = 1): void {
     let state = this.state[0]!;
+    const scale = most / 2_147_483_648;
     for (let i = from; i < to; i++) {
       state = (state + 0x6d2b79f5) | 0;
       let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
       mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-      into[i] = (mixed ^ (mixed >>> 14)) / 2_147_483_648;
+      into[i] = (mixed ^ (mixed >>> 14)) * scale;
     }
     this.state[0] = state;
   }

@@ -23,6 +23,13 @@ interface Modulation {
   step: number;
 }
 
+/** What voices add up in: both sides, and what is the same on both. */
+export interface VoiceSum {
+  readonly left: Float64Array;
+  readonly right: Float64Array;
+  readonly middle: Float64Array;
+}
+
 /** One part in one voice: its source, its filter, its envelope and where it stands between left and right. */
 export class PartVoice {
   /** What it gives behind its envelope, in front of its level: the run of frames rendered last. */
@@ -45,6 +52,10 @@ export class PartVoice {
   /** The last frame of the run before. */
   private last = 0;
   private strengthGain: Ratio = 1;
+  /** What is still to be done to what was rendered last. */
+  private held: Ratio = 1;
+  /** True when it moves the phase of another part, or its own. */
+  private moves = false;
   private gainLeft: Ratio = 0;
   private gainRight: Ratio = 0;
   private leftStep = 0;
@@ -74,6 +85,7 @@ export class PartVoice {
   }
 
   modulatedBy(from: PartVoice | undefined): void {
+    if (from) from.moves = true;
     this.modulations.push({ from, amount: 0, step: 0 });
   }
 
@@ -198,8 +210,14 @@ export class PartVoice {
     this.filters[0]?.process(left, from, to);
     if (stereo) this.filters[1]?.process(right, from, to);
     const { strengthGain } = this;
+    this.held = 1;
     if (this.envelope.holds(to - from)) {
       const gain = this.envelope.level * strengthGain;
+      if (!this.moves) {
+        // Nobody else hears it: its level is taken along with its gain.
+        this.held = gain;
+        return;
+      }
       for (let i = from; i < to; i++) left[i] = left[i]! * gain;
       if (stereo) for (let i = from; i < to; i++) right[i] = right[i]! * gain;
       return;
@@ -223,28 +241,35 @@ export class PartVoice {
     }
   }
 
-  /** Adds what was rendered last to a sum, at its level. */
-  addTo(sumLeft: Float64Array, sumRight: Float64Array, at: Frames, frames: Frames, fade: Ratio, fadeStep: number): void {
+  /** Adds what was rendered last to a sum, at its level; what is as loud on both sides, to the middle. */
+  addTo(sum: VoiceSum, at: Frames, frames: Frames, fade: Ratio, fadeStep: number): void {
     this.last = this.left[frames - 1]!;
-    let { gainLeft, gainRight } = this;
-    const { left, leftStep, rightStep } = this;
+    const { left, leftStep, rightStep, held } = this;
     const right = this.stereo ? this.right : left;
     if (leftStep === 0 && rightStep === 0 && fadeStep === 0) {
+      const toLeft = this.gainLeft * held;
+      const toRight = this.gainRight * held;
       // What only moves others is not heard itself.
-      if (gainLeft === 0 && gainRight === 0) return;
+      if (toLeft === 0 && toRight === 0) return;
+      if (right === left && toLeft === toRight) {
+        const { middle } = sum;
+        for (let i = 0; i < frames; i++) middle[at + i] = middle[at + i]! + left[i]! * toLeft;
+        return;
+      }
       for (let i = 0; i < frames; i++) {
-        sumLeft[at + i] = sumLeft[at + i]! + left[i]! * gainLeft;
-        sumRight[at + i] = sumRight[at + i]! + right[i]! * gainRight;
+        sum.left[at + i] = sum.left[at + i]! + left[i]! * toLeft;
+        sum.right[at + i] = sum.right[at + i]! + right[i]! * toRight;
       }
       return;
     }
-    let share = fade;
+    let { gainLeft, gainRight } = this;
+    let share = fade * held;
     for (let i = 0; i < frames; i++) {
-      sumLeft[at + i] = sumLeft[at + i]! + left[i]! * gainLeft * share;
-      sumRight[at + i] = sumRight[at + i]! + right[i]! * gainRight * share;
+      sum.left[at + i] = sum.left[at + i]! + left[i]! * gainLeft * share;
+      sum.right[at + i] = sum.right[at + i]! + right[i]! * gainRight * share;
       gainLeft += leftStep;
       gainRight += rightStep;
-      share += fadeStep;
+      share += fadeStep * held;
     }
     this.gainLeft = gainLeft;
     this.gainRight = gainRight;

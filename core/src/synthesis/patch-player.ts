@@ -9,6 +9,7 @@ import { partsById } from './index';
 import { modulationGroups } from './modulation-groups';
 import type { PartKind, VoiceNote } from './part';
 import { voiceStep } from './part';
+import type { VoiceSum } from './part-voice';
 import { PartVoice } from './part-voice';
 import type { MovedParameter } from './part-values';
 import { PartValues } from './part-values';
@@ -78,8 +79,11 @@ export class PatchPlayer {
   private given: Frames = NaN;
   private nextNote = 0;
   private lastPitch: Semitones | undefined;
-  private readonly left = new Float64Array(voiceStep);
-  private readonly right = new Float64Array(voiceStep);
+  private readonly sum: VoiceSum = {
+    left: new Float64Array(voiceStep),
+    right: new Float64Array(voiceStep),
+    middle: new Float64Array(voiceStep),
+  };
   private readonly longest: Frames;
 
   /**
@@ -156,14 +160,15 @@ export class PatchPlayer {
   /** Adds frames from `position` on to two channels. Where it was somewhere else before, it begins with what sounds there. */
   process(position: Frames, frames: Frames, left: Float32Array, right: Float32Array): void {
     if (position !== this.given) this.jump(position);
+    const { sum } = this;
     for (let done = 0; done < frames;) {
       const cell = Math.floor((position + done) / voiceStep) * voiceStep;
       if (cell === this.clock) this.computeCell();
       const from = position + done - cell;
       const count = Math.min(frames - done, voiceStep - from);
       for (let i = 0; i < count; i++) {
-        left[done + i] = left[done + i]! + this.left[from + i]!;
-        right[done + i] = right[done + i]! + this.right[from + i]!;
+        left[done + i] = left[done + i]! + sum.left[from + i]!;
+        right[done + i] = right[done + i]! + sum.right[from + i]!;
       }
       done += count;
     }
@@ -208,8 +213,8 @@ export class PatchPlayer {
     const { notes, voices } = this;
     const cell = this.clock;
     this.step(cell + voiceStep);
-    this.left.fill(0);
-    this.right.fill(0);
+    const { left, right, middle } = this.sum;
+    for (const buffer of [left, right, middle]) buffer.fill(0);
     while (this.clock < cell + voiceStep) {
       const { clock } = this;
       for (; this.nextNote < notes.length && notes[this.nextNote]!.start <= clock; this.nextNote++) this.begin(notes[this.nextNote]!, 0);
@@ -219,8 +224,12 @@ export class PatchPlayer {
         if (voice.end <= clock) voice.release();
         else until = Math.min(until, voice.end);
       }
-      for (const voice of voices) if (!voice.idle) voice.render(this.left, this.right, clock - cell, until - clock);
+      for (const voice of voices) if (!voice.idle) voice.render(this.sum, clock - cell, until - clock);
       this.clock = until;
+    }
+    for (let i = 0; i < voiceStep; i++) {
+      left[i] = left[i]! + middle[i]!;
+      right[i] = right[i]! + middle[i]!;
     }
   }
 

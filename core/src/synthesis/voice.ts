@@ -2,7 +2,7 @@ import type { PatchCurve } from '../project/patch/patch-schema';
 import type { Frames, Hertz, Ratio, Semitones } from '../units';
 import { curveHeight, curveSeconds } from './curve-course';
 import type { VoiceNote } from './part';
-import type { PartVoice } from './part-voice';
+import type { PartVoice, VoiceSum } from './part-voice';
 
 /** What a voice must know of its patch to go on by a step. */
 export interface VoiceWeather {
@@ -130,14 +130,14 @@ export class Voice {
   }
 
   /** Adds the next frames to a sum, from `at` on; at most a step of them. */
-  render(left: Float64Array, right: Float64Array, at: Frames, frames: Frames): void {
+  render(sum: VoiceSum, at: Frames, frames: Frames): void {
     for (const { parts, loops } of this.groups) {
       if (loops) for (let i = 0; i < frames; i++) for (const part of parts) part.render(i, i + 1);
       else for (const part of parts) part.render(0, frames);
     }
     // What leaves falls to nothing and stays there.
     const fading = this.fadeStep === 0 ? frames : Math.min(frames, Math.max(0, Math.ceil(-this.fade / this.fadeStep)));
-    for (const part of this.parts) part.addTo(left, right, at, fading, this.fade, this.fadeStep);
+    for (const part of this.parts) part.addTo(sum, at, fading, this.fade, this.fadeStep);
     this.fade += fading * this.fadeStep;
     this.age += frames;
     if ((this.leaving && this.fade <= 1e-9) || this.isOver()) this.stop();

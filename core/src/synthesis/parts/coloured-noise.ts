@@ -3,21 +3,22 @@ import type { Decibels, Frames, Hertz, Ratio } from '../../units';
 /** The slope holds from here on; below it, noise levels out. */
 const lowest: Hertz = 12;
 /** One pole and one zero for so many octaves. */
-const spacing = 1.5;
-const pairs = 8;
+const spacing = 2;
+const pairs = 6;
 const tiny = 1e-30;
 /** How densely the power of slopes is known, in decibels per octave. */
 const slopeStep: Decibels = 0.25;
 
 /**
  * Tilts white noise to a slope of −12 to +6 dB per octave from 20 Hz up: poles and zeros that alternate along the logarithmic axis, shifted against each
- * other by as much as the slope asks for (J. O. Smith & H. F. Smith, Closed form fractional integration, 2016). The power of white noise is kept.
+ * other by as much as the slope asks for (J. O. Smith & H. F. Smith, Closed form fractional integration, 2016). With `gain`, the power of white noise is kept.
  */
 export class NoiseTilt {
   private readonly a = new Float64Array(2 * pairs);
   private readonly b = new Float64Array(2 * pairs);
   private readonly state = new Float64Array(2 * pairs);
-  private gain: Ratio = 1;
+  /** Noise that goes in must be scaled by it, so that its power is kept. */
+  gain: Ratio = 1;
   private slope: Decibels = NaN;
   /** How many pairs are at work. */
   private used = pairs;
@@ -42,20 +43,23 @@ export class NoiseTilt {
   process(samples: Float64Array, from: Frames, to: Frames): void {
     if (this.slope === 0) return;
     const { a, b, state } = this;
-    for (let s = 0; s < this.used; s++) {
-      const pole = a[s]!;
-      const zero = b[s]!;
+    // Two at a time: what they wait for, each for itself, they wait for together.
+    for (let s = 0; s < this.used; s += 2) {
+      const [pole, zero, nextPole, nextZero] = [a[s]!, b[s]!, a[s + 1]!, b[s + 1]!];
       const scale = (1 - pole) / (1 - zero);
+      const nextScale = (1 - nextPole) / (1 - nextZero);
       let memory = state[s]!;
+      let nextMemory = state[s + 1]!;
       for (let i = from; i < to; i++) {
         const now = samples[i]! + pole * memory;
-        samples[i] = scale * (now - zero * memory);
+        const then = scale * (now - zero * memory) + nextPole * nextMemory;
+        samples[i] = nextScale * (then - nextZero * nextMemory);
         memory = now;
+        nextMemory = then;
       }
       state[s] = Math.abs(memory) < tiny ? 0 : memory;
+      state[s + 1] = Math.abs(nextMemory) < tiny ? 0 : nextMemory;
     }
-    const { gain } = this;
-    for (let i = from; i < to; i++) samples[i] = samples[i]! * gain;
   }
 }
 

@@ -53,14 +53,17 @@ export const noise = definePart({
 
     const whites = Array.from({ length: channels + 1 }, () => new WhiteNoise());
     const common = new Float64Array(voiceStep);
-    /** White noise of power 1. */
-    const fillWhite = (into: readonly Float64Array[], from: Frames, to: Frames): void => {
-      if (channels > 1) whites[2]!.fill(common, from, to);
+    /** White noise of some power. */
+    const fillWhite = (into: readonly Float64Array[], from: Frames, to: Frames, power: number): void => {
+      if (channels === 1) {
+        whites[0]!.fill(into[0]!, from, to, power * unitPower);
+        return;
+      }
+      whites[2]!.fill(common, from, to, power * unitPower);
       for (let c = 0; c < channels; c++) {
         const samples = into[c]!;
-        whites[c]!.fill(samples, from, to);
-        if (channels === 1) for (let i = from; i < to; i++) samples[i] = samples[i]! * unitPower;
-        else for (let i = from; i < to; i++) samples[i] = (own * samples[i]! + shared * common[i]!) * unitPower;
+        whites[c]!.fill(samples, from, to, power * unitPower);
+        for (let i = from; i < to; i++) samples[i] = own * samples[i]! + shared * common[i]!;
       }
     };
     const fillSmooth = (into: readonly Float64Array[], from: Frames, to: Frames): void => {
@@ -78,13 +81,13 @@ export const noise = definePart({
         for (let c = 0; c < channels; c++) into[c]![i] = between(wander[c]!, place);
       }
     };
-    const fillGrains = (into: readonly Float64Array[], from: Frames, to: Frames): void => {
+    const fillGrains = (into: readonly Float64Array[], from: Frames, to: Frames, loudness: number): void => {
       const chance = Math.min(1, density / sampleRate);
       const kept = texture === 'crackle' ? Math.exp(-1 / (0.0004 * sampleRate)) : 0;
       for (let i = from; i < to; i++) {
         const falls = random.next() < chance;
         // Few are loud where they are uneven.
-        const size = falls ? Math.pow(random.next(), 6 * uneven) * (random.next() < 0.5 ? -1 : 1) : 0;
+        const size = falls ? loudness * Math.pow(random.next(), 6 * uneven) * (random.next() < 0.5 ? -1 : 1) : 0;
         const side = falls ? random.next() * 2 - 1 : 0;
         for (let c = 0; c < channels; c++) {
           const grain = channels === 1 ? size : size * Math.sqrt(Math.max(0, 1 + (c === 0 ? -1 : 1) * side * apart));
@@ -122,14 +125,12 @@ export const noise = definePart({
           fillSmooth(into, from, to);
           return;
         }
-        if (texture === 'dust' || texture === 'crackle') fillGrains(into, from, to);
-        else fillWhite(into, from, to);
+        const tilted = texture === 'band' ? 1 : tilts[0]!.gain;
+        if (texture === 'dust' || texture === 'crackle') fillGrains(into, from, to, texture === 'dust' ? tilted : tilted * steadyLevel);
+        else fillWhite(into, from, to, texture === 'band' ? level : tilted * steadyLevel);
         for (let c = 0; c < channels; c++) {
-          const samples = into[c]!;
-          if (texture === 'band') bands[c]!.process(samples, from, to);
-          else tilts[c]!.process(samples, from, to);
-          const gain = texture === 'band' ? level : texture === 'dust' ? 1 : steadyLevel;
-          for (let i = from; i < to; i++) samples[i] = samples[i]! * gain;
+          if (texture === 'band') bands[c]!.process(into[c]!, from, to);
+          else tilts[c]!.process(into[c]!, from, to);
         }
       },
     };
