@@ -14,6 +14,7 @@ import {
   measureLoudness,
   measureOverview,
   measureTruePeak,
+  playPatch,
   RealFft,
   readWav,
   renderContext,
@@ -56,6 +57,29 @@ const step = (effect: string, parameters: Record<string, ParameterValue>): Effec
 const mono: Audio = { sampleRate: rate, channels: [noise(30)] };
 const shortMono: Audio = { sampleRate: rate, channels: [noise(10)] };
 const stereo: Audio = { sampleRate: rate, channels: [noise(30), noise(30)] };
+/** Notes on a patch of one part after the other, all at once, for some seconds. */
+const notesOn = (
+  what: string,
+  seconds: number,
+  count: number,
+  ...kinds: readonly (readonly [string, Record<string, ParameterValue>])[]
+): void => {
+  const parts = kinds.map(([kind, parameters], p) => ({ id: `part-${p}`, kind, name: '', enabled: true, parameters, from: [] }));
+  const notes = Array.from({ length: count }, (_, n) => ({ start: 0, length: seconds, pitch: 40 + n, strength: 1 }));
+  realTime(what, seconds, () => void playPatch({ patch: { parameters: { voices: 32 }, parts, curves: [] }, notes, length: seconds }));
+};
+notesOn('Patch: one saw', 10, 1, ['oscillator', { shape: 'saw' }]);
+notesOn('Patch: one saw through a ladder', 10, 1, ['oscillator', { shape: 'saw', filter: 'ladder' }]);
+notesOn('Patch: one body of 20 modes', 10, 1, ['body', { ring: 30 }]);
+notesOn(
+  'Patch: 32 voices of four parts',
+  4,
+  32,
+  ['oscillator', { shape: 'saw' }],
+  ['oscillator', {}],
+  ['oscillator', { shape: 'pulse', filter: 'low-pass' }],
+  ['noise', { apart: 0 }],
+);
 const fiveBands = Object.fromEntries(
   [2, 3, 4, 5, 6].flatMap((band) => [
     [`band${band}On`, true],

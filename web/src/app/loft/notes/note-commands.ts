@@ -1,12 +1,16 @@
 import { inject, Injectable } from '@angular/core';
 import type { Clip, Layer, NewNote, PlayedNote, Sound } from '@tangled-choir/core';
 import { readMidi, safeFileName, stepsInScale, writeMidiFile } from '@tangled-choir/core';
+import { ProjectJobs } from '../../engine/project-jobs';
 import { DocumentStore } from '../../state/project/document.store';
 import { Notices } from '../../state/notices';
 import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { saveFile } from '../../storage/save-file';
 import { AskSettings } from '../../ui/settings-dialog';
+
+/** How long a note lasts that is only listened to. */
+const heardSeconds = 0.4;
 
 /** A note and the clip that it is in. */
 export interface FoundNote {
@@ -34,6 +38,9 @@ export class NoteCommands {
   private readonly playback = inject(Playback);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(AskSettings);
+  private readonly jobs = inject(ProjectJobs);
+  /** Rises with every note that is to be heard: only the newest is. */
+  private asked = 0;
 
   /** Adds a note to a clip; returns its id. */
   add(clip: Clip, note: NewNote, gesture?: string): string | undefined {
@@ -118,6 +125,19 @@ export class NoteCommands {
 
   exportMidi(layer: Layer, notes: readonly NewNote[], bpm: number): void {
     saveFile(new Blob([Uint8Array.from(writeMidiFile(notes, bpm))]), `${safeFileName(layer.name)}.mid`, 'audio/midi');
+  }
+
+  /** Plays one note by itself, as the patch of a layer has it, while nothing else plays. */
+  async hear(layer: Layer, note: Pick<NewNote, 'pitch' | 'strength'>): Promise<void> {
+    const name = `Note of ${layer.name}`;
+    const other = this.playback.auditioned();
+    if (!layer.patch || (this.playback.playing() && other !== name)) return;
+    const played = { start: 0, length: heardSeconds, pitch: note.pitch, strength: note.strength };
+    const asked = ++this.asked;
+    const take = { patch: layer.patch, notes: [played], length: heardSeconds, bpm: this.workbench.sound()?.tempo.bpm ?? 120 };
+    // What is heard is only a help: what cannot be heard is no fault.
+    const audio = await this.jobs.run('make', take, name, { quiet: true }).catch(() => undefined);
+    if (audio && asked === this.asked) this.playback.audition(name, audio);
   }
 
   private clipNow(id: string): Clip | undefined {

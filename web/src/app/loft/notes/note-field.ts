@@ -142,6 +142,7 @@ export class NoteField {
     if (clip) this.commands.add(clip, { ...note, start: axisToSource(clip, time) });
     else this.commands.addClip(this.layer(), time, note.length, { ...note, start: 0 });
     this.chosenIds.set(new Set(this.notes().flatMap((each) => (before.has(each.note.id) ? [] : [each.note.id]))));
+    void this.commands.hear(this.layer(), note);
   }
 
   private clipAt(time: number): Clip | undefined {
@@ -165,6 +166,7 @@ export class NoteField {
       return;
     }
     if (!this.chosenIds().has(id)) this.chosenIds.set(new Set([id]));
+    void this.commands.hear(this.layer(), found.note);
     if (event.altKey) this.dragStrength(event);
     else if (this.isAtEnd(event, found)) this.dragEnd(event, found);
     else this.dragNotes(event, found);
@@ -183,6 +185,7 @@ export class NoteField {
     const moved = this.chosen();
     const grip = sourceToAxis(held.clip, held.note.start);
     const pressed = { time: this.timeAt(press.clientX), pitch: this.pitchAt(press.clientY) };
+    let heard = 0;
     this.held.set(this.range());
     followPointer(
       press,
@@ -190,6 +193,7 @@ export class NoteField {
         const wanted = grip + this.timeAt(event.clientX) - pressed.time;
         const by = (event.altKey ? wanted : this.snap()(Math.max(0, wanted))) - grip;
         const up = this.pitchAt(event.clientY) - pressed.pitch;
+        if (up !== heard) void this.commands.hear(this.layer(), { ...held.note, pitch: held.note.pitch + (heard = up) });
         this.commands.change(moved, ({ clip, note }) => ({ start: this.later(clip, note.start, by), pitch: note.pitch + up }), gesture);
       },
       () => this.held.set(undefined),
@@ -271,6 +275,8 @@ export class NoteField {
 
   private raise(semitones: number): void {
     this.commands.change(this.chosen(), ({ note }) => ({ pitch: note.pitch + semitones }));
+    const [first] = this.chosen();
+    if (first) void this.commands.hear(this.layer(), first.note);
   }
 
   private strengthen(by: number): void {
