@@ -1,5 +1,5 @@
 import type { NewNote, Patch } from '@tangled-choir/core';
-import { makings, patchPresets, playPatch, readMidi, readNotesFile, readPatchFile, writeWav } from '@tangled-choir/core';
+import { effectCatalogue, makings, patchPresets, playPatch, readMidi, readNotesFile, readPatchFile, writeWav } from '@tangled-choir/core';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
 import { readBytes, readText, writeBytes } from '../files';
@@ -39,7 +39,8 @@ export function makeCommand(program: Command, output: Output): void {
         throw wrongInput('Name either a patch or, with --preset, one of our own.');
       if (options.notes !== undefined && options.midi !== undefined)
         throw wrongInput('--notes and --midi say the same thing; choose one of them.');
-      const chosen = file === undefined ? presetNamed(options.preset!) : { patch: readPatchFile(readText(file), file).patch };
+      const chosen =
+        file === undefined ? presetNamed(options.preset!) : { patch: readPatchFile(readText(file), file, effectCatalogue).patch };
       const { notes, bpm } = notesFrom(options, chosen);
       const seed = options.seed === undefined ? {} : { seed: wholeNumber('--seed', options.seed, 0, 9_999) };
       const length = Math.max(chosen.length ?? 0, ...notes.map((note) => note.start + note.length));

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { effectCatalogue } from '../catalogue';
+import type { EffectCatalogue } from '../project/parameters';
 import { DataError, describeIssues, parseJson } from '../project/parse';
 import type { NewNote } from '../project/edits';
 import { findPatchFault } from '../project/patch/patch-faults';
@@ -18,10 +18,10 @@ const patchFile = z.strictObject({
 });
 
 /** Reads a patch from the JSON of a file. Throws DataError. */
-export function readPatchFile(text: string, what: string): { readonly name: string; readonly patch: Patch } {
+export function readPatchFile(text: string, what: string, catalogue: EffectCatalogue): { readonly name: string; readonly patch: Patch } {
   const parsed = patchFile.safeParse(parseJson(text, what));
   if (!parsed.success) throw new DataError(describeIssues(parsed.error, what));
-  const fault = findPatchFault(parsed.data.patch, 'patch', effectCatalogue);
+  const fault = findPatchFault(parsed.data.patch, 'patch', catalogue);
   if (fault) throw new DataError(`${what} does not fit: ${fault}`);
   return parsed.data;
 }

@@ -1,6 +1,7 @@
 import { amplitudeAt, sine, stereo } from '../../testing/signals';
 import { runSource } from '../../testing/synthesis';
 import { readBetween } from '../../dsp/fractional-read';
+import type { ParameterValues } from '../../project/parameters';
 import { grains } from './grains';
 import { take } from './take';
 
@@ -69,12 +70,13 @@ describe('grains', () => {
   });
 
   it('do not click, however short and dense they are', () => {
-    for (const values of [
+    const ends: ParameterValues[] = [
       { size: 0.002, rate: 1_000 },
       { size: 2, rate: 1_000 },
       { size: 0.02, rate: 0.2 },
       { backwards: 1, pitches: 24 },
-    ]) {
+    ];
+    for (const values of ends) {
       const low = stereo(sine(60, 2, sampleRate, -6));
       const samples = runSource(grains, values, middleC, sampleRate, 1, { source: low })[0];
       const step = samples.reduce((most, each, i) => (i ? Math.max(most, Math.abs(each - samples[i - 1]!)) : 0), 0);
