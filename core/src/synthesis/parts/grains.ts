@@ -25,7 +25,7 @@ export const grains = definePart({
     uneven: share({ label: 'Uneven', default: 0.3 }),
     pitches: semitones({ label: 'Pitches', min: 0, max: 24, default: 0 }),
     backwards: share({ label: 'Backwards', default: 0 }),
-    apart: share({ label: 'Left and right', default: 0.6 }),
+    apart: share({ label: 'Apart', default: 0.6 }),
   },
   channels: () => 2,
   createSource({ sampleRate, recordings }) {

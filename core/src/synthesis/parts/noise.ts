@@ -26,10 +26,10 @@ export const noise = definePart({
   own: {
     texture: { ...choice('Texture', textures, 'steady'), builds: true },
     slope: { ...decibels({ label: 'Slope per octave', min: -12, max: 6, default: -3 }), needs: sloped },
-    width: { ...share({ label: 'Band width', min: 0.01, max: 1, default: 0.3 }), needs: { of: 'texture', values: ['band'] } },
+    width: { ...share({ label: 'Width', min: 0.01, max: 1, default: 0.3 }), needs: { of: 'texture', values: ['band'] } },
     density: { ...hertz({ label: 'Grains a second', min: 0.1, max: 20_000, default: 40 }), needs: thrown },
     uneven: { ...share({ label: 'Uneven', default: 0.5 }), needs: thrown },
-    apart: { ...share({ label: 'Left and right apart', default: 0.5 }), builds: true },
+    apart: { ...share({ label: 'Apart', default: 0.5 }), builds: true },
   },
   channels: ({ apart }) => (apart > 0 ? 2 : 1),
   createSource({ sampleRate, values: { texture, apart } }) {
