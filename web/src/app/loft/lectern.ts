@@ -23,6 +23,7 @@ import { Freezing } from '../state/freezing.store';
 import { Judging } from '../state/judging.store';
 import { LecternPanel } from '../state/lectern-panel.store';
 import { WorkbenchStore } from '../state/workbench.store';
+import { openDialog } from '../ui/open-dialog';
 import { formatLevel } from '../ui/quantity';
 import { RoleGlyph } from '../ui/role-glyph';
 import { newGesture } from '../ui/value-field';
@@ -169,7 +170,7 @@ export class Lectern {
   }
 
   protected openPresets(): void {
-    this.dialog.open(PresetBrowser, { width: '640px', autoFocus: 'first-tabbable', viewContainerRef: this.container });
+    openDialog(this.dialog, PresetBrowser, { width: '640px', autoFocus: 'first-tabbable', viewContainerRef: this.container });
   }
 
   protected labelOf(step: EffectStep): string {

@@ -1,5 +1,6 @@
 import { inject, Injectable, Injector } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
+import { openDialog } from '../ui/open-dialog';
 import { MakeDialog } from './make-dialog';
 
 /** Opens “Make a sound”. */
@@ -10,6 +11,6 @@ export class OpenMake {
   private readonly injector = inject(Injector);
 
   open(): void {
-    this.dialog.open(MakeDialog, { width: '820px', maxWidth: '95vw', autoFocus: 'dialog', injector: this.injector });
+    openDialog(this.dialog, MakeDialog, { width: '820px', maxWidth: '95vw', autoFocus: 'dialog', injector: this.injector });
   }
 }

@@ -5,6 +5,7 @@ import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angu
 import type { ParameterSet, ParameterValue } from '@tangled-choir/core';
 import { isNeeded, resolveValues } from '@tangled-choir/core';
 import { firstValueFrom } from 'rxjs';
+import { openDialog } from './open-dialog';
 import type { ParameterChange, ParameterRow } from './parameter-fields';
 import { ParameterFields } from './parameter-fields';
 
@@ -133,7 +134,7 @@ export class AskSettings {
       autoFocus: request.name === undefined ? 'dialog' : 'first-tabbable',
     };
     const chosen = await firstValueFrom(
-      this.dialog.open<SettingsDialog, SettingsRequest, SettingValues>(SettingsDialog, config).afterClosed(),
+      openDialog<SettingsDialog, SettingsRequest, SettingValues>(this.dialog, SettingsDialog, config).afterClosed(),
     );
     if (chosen) this.remembered.set(request.title, chosen);
     return chosen;
