@@ -33,10 +33,11 @@ const counted = (count: number): string => (count === 1 ? 'note' : `${count} not
 
 export const addNotes = defineEdit<NoteClip & { notes: readonly NewNote[] }>({
   label: ({ notes }) => `Add ${counted(notes.length)}`,
-  apply: (draft, { notes: added, ...at }) => {
+  apply: (draft, { notes: asked, ...at }) => {
     const { clip, notes } = notesOf(draft, at);
-    if (notes.length + added.length > mostNotes) throw new EditError(`A clip has ${mostNotes} notes at most.`);
-    notes.push(...added.map((note) => ({ ...fitted(note), id: takeId(draft, 'note') })));
+    if (notes.length + asked.length > mostNotes) throw new EditError(`A clip has ${mostNotes} notes at most.`);
+    const added = asked.map(fitted);
+    notes.push(...added.map((note) => ({ ...note, id: takeId(draft, 'note') })));
     hold(clip, added);
     notes.sort(byStart);
   },
