@@ -1,9 +1,10 @@
+import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { writeMidiFile } from '@tangled-choir/core';
 import { levelAt, toneLevel } from '../measure';
 import { wavFile } from '../recordings';
-import { deliveredOriginal, download, menuClosed, newProject, openView, place, turn, undoAndRedo, undoName } from '../steps';
+import { deliveredOriginal, download, menuClosed, newProject, openDemo, openView, place, turn, undoAndRedo, undoName } from '../steps';
 
 const layerOf = (page: Page, name: string) => page.getByRole('region', { name: `Layer ${name}` });
 const notesOf = (page: Page, name: string) => page.getByRole('group', { name: `Notes of ${name}. Double click adds one` });
@@ -175,4 +176,26 @@ test('notes come from MIDI files and go into them; what is no such file is told'
   expect([...written.subarray(8, 12)]).toEqual([0, 0, 0, 1]);
   const begins = [60, 64, 67].filter((pitch) => written.some((byte, i) => byte === 0x90 && written[i + 1] === pitch));
   expect(begins).toEqual([60, 64, 67]);
+});
+
+test('notes, patches and “Make” have no accessibility faults', async ({ page }) => {
+  await openDemo(page);
+  const faults = async (): Promise<string[]> => {
+    const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).analyze();
+    const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+    return grave.map(({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`);
+  };
+  await page.getByLabel('Choose a sound').click();
+  await page.getByRole('menuitem', { name: 'Made stages' }).click();
+  await menuClosed(page);
+  await page.getByRole('button', { name: 'Notes of Beacon' }).click();
+  await expect(notesOf(page, 'Beacon').getByRole('button')).toHaveCount(3);
+  await page.getByRole('listitem', { name: /^Call\./ }).click();
+  expect(await faults()).toEqual([]);
+  await page.getByRole('button', { name: 'Patch', exact: true }).click();
+  await expect(page.locator('tc-shared-editor')).toBeVisible();
+  expect(await faults()).toEqual([]);
+  await page.keyboard.press('Shift+M');
+  await expect(page.getByRole('dialog', { name: 'Make a sound' })).toBeVisible();
+  expect(await faults()).toEqual([]);
 });
