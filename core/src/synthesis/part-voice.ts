@@ -105,13 +105,22 @@ export class PartVoice {
     this.envelope.stop();
     this.envelope.start();
     this.source.start(note, own, this.frequency(own, pitch, concert));
-    for (let left = age; left > 0; left -= voiceStep) this.envelope.fill(this.level, 0, Math.min(voiceStep, left));
+    this.pass(Math.min(age, note.length));
+    // Of a note of no length that begins now, the player tells the end.
+    if (age === 0 || age < note.length) return;
+    this.envelope.release();
+    this.pass(age - note.length);
+  }
+
+  /** Lets so many frames of the envelope go by. */
+  private pass(frames: Frames): void {
+    for (let left = frames; left > 0; left -= voiceStep) this.envelope.fill(this.level, 0, Math.min(voiceStep, left));
   }
 
   /** A voice that sounds takes another note: its envelope begins anew from where it is. */
-  strikeAgain(note: VoiceNote, pitch: Semitones): void {
+  strikeAgain(note: VoiceNote, values: ParameterValues, pitch: Semitones, heights: Float64Array): void {
     this.note = note;
-    this.takeTimes(common(this.own), note, pitch);
+    this.takeTimes(this.moved(values, heights), note, pitch);
     this.envelope.start();
     this.source.startAgain?.(note);
   }

@@ -6,6 +6,7 @@ import { amplitudeAt, firstDifference } from '../testing/signals';
 import { partWith, patchWith, playerNote, playPatch } from '../testing/synthesis';
 import { partKinds } from './index';
 import { modulationGroups } from './modulation-groups';
+import { PatchPlayer } from './patch-player';
 import { patchPresets } from './presets';
 
 const sampleRate = 48_000;
@@ -143,6 +144,27 @@ describe('a patch', () => {
     expect(pitchAt(0.8)).toBeCloseTo(1, 2);
     // Half-way it is half an octave up.
     expect(amplitudeAt(left, 220 * Math.SQRT2, sampleRate, 0.495 * sampleRate, 0.505 * sampleRate)).toBeGreaterThan(0.6);
+  });
+
+  it('strikes anew in one voice, from where it is, and with its curves from the beginning', () => {
+    const part = partWith('a', 'oscillator', { ...steady, decay: 0.1, sustain: 0 });
+    const strikes = [playerNote(0, 0.3, 57), playerNote(0.25, 0.3, 69), playerNote(0.6, 0.2, 57)];
+    for (const parts of [[part], [part, partWith('b', 'body')]]) {
+      const [left] = playPatch(patchWith(parts, { parameters: { mode: 'one voice' } }), strikes, sampleRate);
+      for (const { start } of strikes) {
+        const struck = left.subarray(start, start + 1_000).reduce((most, each) => Math.max(most, Math.abs(each)), 0);
+        expect(struck).toBeGreaterThan(0.8);
+      }
+    }
+  });
+
+  it('comes into a release that began long before as far as that has gone', () => {
+    const part = partWith('a', 'oscillator', { ...steady, release: 4, releaseBend: 0 });
+    const notes = [playerNote(0, 1, 57)];
+    const player = new PatchPlayer(patchWith([part]), notes, sampleRate, 4 * sampleRate);
+    const [left, right] = [new Float32Array(4_800), new Float32Array(4_800)];
+    player.process(3 * sampleRate, 4_800, left, right);
+    expect(left.reduce((most, each) => Math.max(most, Math.abs(each)), 0)).toBeCloseTo(0.5, 1);
   });
 
   it('runs along its curves: exactly as far as the note is long', () => {

@@ -152,11 +152,6 @@ export class PatchPlayer {
     }
   }
 
-  /** True while something sounds, or will before `to`. */
-  sounds(to: Frames): boolean {
-    return this.voices.some((voice) => !voice.idle) || (this.notes[this.nextNote]?.start ?? Infinity) < to;
-  }
-
   /** Adds frames from `position` on to two channels. Where it was somewhere else before, it begins with what sounds there. */
   process(position: Frames, frames: Frames, left: Float32Array, right: Float32Array): void {
     if (position !== this.given) this.jump(position);

@@ -61,7 +61,8 @@ export class Voice {
 
   start(notes: readonly VoiceNote[], pitch: Semitones, from: Semitones, age: Frames, length: number, weather: VoiceWeather): void {
     this.sounding = true;
-    this.released = false;
+    // Begun long ago, its note may be over.
+    this.released = age > 0 && age >= (notes[0]?.length ?? 0);
     this.fade = 1;
     this.fadeStep = 0;
     this.pitch = from;
@@ -80,7 +81,8 @@ export class Voice {
     if (!strikes) return;
     this.age = 0;
     this.seconds = length;
-    for (const [p, part] of this.parts.entries()) part.strikeAgain(notes[p]!, pitch);
+    this.look(0, weather);
+    for (const [p, part] of this.parts.entries()) part.strikeAgain(notes[p]!, weather.values[p]!, pitch, this.heights);
   }
 
   private glideTo(pitch: Semitones, frames: Frames): void {

@@ -133,7 +133,7 @@ export class NoteField {
     return Math.max(0, (clientX - box.left) / this.scale.pixelsPerSecond());
   }
 
-  /** A double click puts a note where there is none; a drag from there on makes it as long as wanted. */
+  /** A double click puts a note where there is none, as long as a line of the tempo grid is from the next. */
   protected addAt(event: MouseEvent): void {
     const time = this.snap()(this.timeAt(event.clientX));
     const note = { pitch: this.pitchAt(event.clientY), length: this.usualLength(), strength: newStrength };
