@@ -1,3 +1,4 @@
+import { curveHeight } from '../automation/drawn-curve';
 import { bentShare } from '../automation/lane-value';
 import { createRandom, seedOf } from '../dsp/random';
 import { offsetValue } from '../project/offset';
@@ -18,17 +19,9 @@ export function tideSeconds({ length, unit }: Pick<Tide, 'length' | 'unit'>, bpm
   return unit === 'beats' ? (length * 60) / bpm : length;
 }
 
-/** Height of a tide's drawn curve at a place of its round, 0 to 1; the last point leads back to the first. */
+/** Height of a tide's drawn curve at a place of its round, 0 to 1. */
 export function tideHeight({ points }: Pick<Tide, 'points'>, place: number): number {
-  const first = points[0];
-  if (!first) return 0;
-  const next = points.findIndex((point) => point.at > place);
-  const from = next === 0 ? points.at(-1)! : next === -1 ? points.at(-1)! : points[next - 1]!;
-  const to = next === -1 ? first : points[next]!;
-  const start = next === 0 ? from.at - 1 : from.at;
-  const end = next === -1 ? to.at + 1 : to.at;
-  if (end <= start) return from.value;
-  return from.value + (to.value - from.value) * bentShare((place - start) / (end - start), from.bend);
+  return curveHeight({ points, rounds: true }, place);
 }
 
 /** A tide as a table of one round, averaged over its smoothing. */

@@ -136,12 +136,13 @@ export function writeProperty(draft: Sound, address: Address, value: ParameterVa
  * switch. Single notes are found by their addresses, but not listed: there may be thousands.
  */
 export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address[] {
+  const neededKeys = (parameters: ParameterSet, values: ParameterValues): string[] =>
+    Object.entries(parameters).flatMap(([key, parameter]) => (isNeeded(parameter, parameters, values) ? [key] : []));
   const ofChain = (chain: readonly EffectStep[], prefix: string): Address[] => [
     ...stepsOf(chain).flatMap((step) => {
       const effect = catalogue.get(step.effect);
       if (!effect) return [];
-      const heard = Object.entries(effect.parameters).filter(([, parameter]) => isNeeded(parameter, effect.parameters, step.parameters));
-      return [...heard.map(([key]) => key), 'mix'].map((key) => `${prefix}/chain/${step.id}/${key}`);
+      return [...neededKeys(effect.parameters, step.parameters), 'mix'].map((key) => `${prefix}/chain/${step.id}/${key}`);
     }),
     ...branchesOf(chain).flatMap(({ id }) => Object.keys(branchParameters).map((key) => `${prefix}/branch/${id}/${key}`)),
   ];
@@ -149,8 +150,6 @@ export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address
     ...Object.keys(channelParameters).map((key) => `${prefix}/${key}`),
     ...sends.map(({ bus }) => `${prefix}/send/${bus}`),
   ];
-  const neededKeys = (parameters: ParameterSet, values: ParameterValues): string[] =>
-    Object.entries(parameters).flatMap(([key, parameter]) => (isNeeded(parameter, parameters, values) ? [key] : []));
   const ofPatch = ({ id, patch }: Layer): Address[] =>
     patch
       ? [

@@ -158,11 +158,13 @@ export function needOf({ needs }: Parameter): Need | undefined {
   return typeof needs === 'string' ? { of: needs, values: [true] } : needs;
 }
 
-/** False for a value that does nothing, as another one of its set stands. */
+/** False for a value that does nothing, as another one of its set stands, or does nothing itself. */
 export function isNeeded(parameter: Parameter, parameters: ParameterSet, values: ParameterValues): boolean {
   const need = needOf(parameter);
   const value = need && (values[need.of] ?? parameters[need.of]?.default);
-  return need === undefined || (value !== undefined && need.values.includes(value));
+  if (need === undefined) return true;
+  const needed = parameters[need.of];
+  return value !== undefined && need.values.includes(value) && (needed === undefined || isNeeded(needed, parameters, values));
 }
 
 /** Lengths of notes in beats of a quarter; “seconds” leaves the time as it is. */

@@ -127,6 +127,17 @@ describe('a made layer', () => {
     expect(addresses).toContain(tuning);
     expect(addresses).not.toContain(`layer/${made.layer.id}/part/tone/width`);
     expect(addresses.every((address) => findProperty(made.sound, address, effectCatalogue))).toBe(true);
+    // Noise without a pitch has nothing to tune, nor what only tuned noise has; a band has.
+    for (const [texture, tuned] of [
+      ['steady', false],
+      ['band', true],
+    ] as const) {
+      made.edit('addPart', { ...made.at, kind: 'noise', values: { texture } });
+      const added = `layer/${made.layer.id}/part/${made.layer.patch!.parts.at(-1)!.id}`;
+      const offered = listAddresses(made.sound, effectCatalogue);
+      for (const key of ['tuning', 'ratio']) expect(offered.includes(`${added}/${key}`)).toBe(tuned);
+      made.edit('removePart', { ...made.at, part: made.layer.patch!.parts.at(-1)!.id });
+    }
     const note = made.layer.clips[0]!.notes![0]!.id;
     const pitch = `layer/${made.layer.id}/clip/${made.layer.clips[0]!.id}/note/${note}/pitch`;
     for (const address of [tuning, pitch])

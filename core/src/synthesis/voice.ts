@@ -1,6 +1,7 @@
+import { curveHeight } from '../automation/drawn-curve';
 import type { PatchCurve } from '../project/patch/patch-schema';
 import type { Frames, Hertz, Ratio, Semitones } from '../units';
-import { curveHeight, curveSeconds } from './curve-course';
+import { curveSeconds } from './curve-seconds';
 import type { VoiceNote } from './part';
 import type { PartVoice, VoiceSum } from './part-voice';
 

@@ -3,6 +3,7 @@ import { createRandom } from '../../dsp/random';
 import { WhiteNoise } from '../../dsp/white-noise';
 import { choice, decibels, hertz, share } from '../../project/parameters';
 import type { Frames } from '../../units';
+import { commonParameters } from '../common-parameters';
 import { definePart } from '../define-part';
 import { voiceStep } from '../part';
 import type { VoiceFilterKind } from '../voice-filter';
@@ -11,6 +12,7 @@ import { NoiseTilt } from './coloured-noise';
 
 const textures = ['steady', 'band', 'smooth', 'dust', 'crackle'] as const;
 const sloped = { of: 'texture', values: ['steady', 'dust', 'crackle'] } as const;
+const pitched = { of: 'texture', values: ['band', 'smooth'] } as const;
 const thrown = { of: 'texture', values: ['dust', 'crackle'] } as const;
 const bandPass: VoiceFilterKind = 'band-pass';
 /** Level of steady noise as a part of full scale (root of the mean square), so that its peaks stay below it. */
@@ -29,6 +31,9 @@ export const noise = definePart({
     width: { ...share({ label: 'Width', min: 0.01, max: 1, default: 0.3 }), needs: { of: 'texture', values: ['band'] } },
     density: { ...hertz({ label: 'Grains a second', min: 0.1, max: 20_000, default: 40 }), needs: thrown },
     uneven: { ...share({ label: 'Uneven', default: 0.5 }), needs: thrown },
+    // Without a pitch there is nothing to tune.
+    follows: { ...commonParameters.follows, needs: pitched },
+    tuning: { ...commonParameters.tuning, needs: pitched },
     apart: { ...share({ label: 'Apart', default: 0.5 }), builds: true },
   },
   channels: ({ apart }) => (apart > 0 ? 2 : 1),

@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import type { WritableSignal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
@@ -15,6 +16,8 @@ import { ValueField } from '../ui/value-field';
 const heightParameter: NumberParameter = { kind: 'number', label: 'Height', unit: 'st', min: -36, max: 36, default: 0, scale: 'linear' };
 const lengthParameter: NumberParameter = { kind: 'number', label: 'Length', unit: '×', min: 0.25, max: 8, default: 1, scale: 'log' };
 const lightParameter: NumberParameter = { kind: 'number', label: 'Light', unit: '%', min: -1, max: 1, default: 0, scale: 'linear' };
+/** A control that was turned stands still when it has not moved for so long, in milliseconds. */
+const stillFor = 250;
 /** How far the dice go. */
 const rollStrength = 0.6;
 
@@ -50,7 +53,25 @@ export class MakeDialog {
     return this.roll() === 0 ? shaped : { ...shaped, patch: rollPatch(shaped.patch, this.roll(), rollStrength) };
   });
   protected readonly playing = computed(() => this.playback.auditioned() === this.heardAs());
+  private closed = false;
+  private soon: ReturnType<typeof setTimeout> | undefined;
   private readonly heardAs = computed(() => `Made: ${this.preset().name}`);
+
+  constructor() {
+    // Who has gone does not want to hear it any more.
+    inject(DestroyRef).onDestroy(() => {
+      this.closed = true;
+      clearTimeout(this.soon);
+      if (this.playing()) this.playback.stop();
+    });
+  }
+
+  /** A control was turned: what comes of it is heard once it stands still. */
+  protected turn(control: WritableSignal<number>, value: number): void {
+    control.set(value);
+    clearTimeout(this.soon);
+    this.soon = setTimeout(() => void this.hear(), stillFor);
+  }
 
   protected chooseMaking(making: Making): void {
     this.making.set(making);
@@ -86,7 +107,7 @@ export class MakeDialog {
     try {
       const audio = await this.jobs.run('make', take, `Making ${this.preset().name}`, { quiet: true });
       // Somebody may have turned on meanwhile; only the newest is heard.
-      if (take === this.take()) this.playback.audition(this.heardAs(), audio);
+      if (take === this.take() && !this.closed) this.playback.audition(this.heardAs(), audio);
     } catch (error) {
       this.notices.error(error instanceof Error ? error.message : String(error));
     }

@@ -4,13 +4,11 @@ import { moverCourse, tideSeconds } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
 import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
+import { drawnPath, drawnPoints, withMovedPoint } from '../../ui/drawn-points';
 import type { GraphPlace, PointMove } from '../../ui/point-graph';
-import { graphY, PointGraph } from '../../ui/point-graph';
-import { signed } from '../../ui/quantity';
+import { PointGraph } from '../../ui/point-graph';
 
 type Point = Tide['points'][number];
-
-const curvePoints = 200;
 
 /** One round of a tide, with the place where it is now. */
 @Component({
@@ -34,21 +32,11 @@ export class TideCurve {
   private readonly workbench = inject(WorkbenchStore);
   private readonly playback = inject(Playback);
 
-  protected readonly points = computed(() =>
-    this.tide().points.map(({ at, value }) => ({
-      x: at,
-      y: value,
-      label: `Point at ${(at * 100).toFixed(0)} % of the round`,
-      text: `${signed(value * 100, 0)} % at ${(at * 100).toFixed(0)} % of the round`,
-    })),
-  );
+  protected readonly points = computed(() => drawnPoints(this.tide().points, 'the round'));
   /** One round as it is heard, smoothing included. */
   protected readonly path = computed(() => {
     const course = moverCourse({ ...this.tide(), frozen: false, phase: 0, length: 1, unit: 'seconds' }, 60);
-    return Array.from({ length: curvePoints + 1 }, (_, i) => {
-      const place = Math.min(i / curvePoints, 0.9999);
-      return `${i === 0 ? 'M' : 'L'}${(place * 100).toFixed(2)} ${graphY(course.at(place)).toFixed(2)}`;
-    }).join('');
+    return drawnPath((place) => course.at(place));
   });
   protected readonly now = computed(() => {
     const tide = this.tide();
@@ -65,16 +53,8 @@ export class TideCurve {
     if (this.stored().length > 1) this.set(this.stored().filter((_, i) => i !== index));
   }
 
-  /** A point stays between its neighbours, so that a drag does not change which one it is. */
-  protected move({ index, byX, byY, gesture }: PointMove): void {
-    const points = [...this.stored()];
-    const point = points[index];
-    if (!point) return;
-    const after = points[index - 1]?.at ?? 0;
-    const before = points[index + 1]?.at ?? 1;
-    const value = Math.max(-1, Math.min(1, point.value + byY));
-    points[index] = { ...point, at: Math.max(after, Math.min(before, point.at + byX)), value };
-    this.set(points, gesture);
+  protected move(move: PointMove): void {
+    this.set(withMovedPoint(this.stored(), move), move.gesture);
   }
 
   /** The points of the document: two keys in a row come faster than what is shown. */

@@ -14,17 +14,16 @@ import {
   pullReach,
 } from '@tangled-choir/core';
 import { WorkbenchStore } from '../../state/workbench.store';
+import { drawnPath, drawnPoints, withMovedPoint } from '../../ui/drawn-points';
 import { NameField } from '../../ui/name-field';
 import type { ParameterChange } from '../../ui/parameter-fields';
 import { ParameterFields } from '../../ui/parameter-fields';
 import type { GraphPlace, PointMove } from '../../ui/point-graph';
-import { graphY, PointGraph } from '../../ui/point-graph';
-import { signed } from '../../ui/quantity';
+import { PointGraph } from '../../ui/point-graph';
 import { ValueField } from '../../ui/value-field';
 import { PropertyRows } from '../editors/property-rows';
 import { PatchCommands } from './patch-commands';
 
-const curvePoints = 160;
 const units: readonly PatchCurve['unit'][] = ['note', 'seconds', 'beats'];
 
 /** What the parts of a patch share: voices and tuning, who modulates whom, and the curves that every note runs along. */
@@ -64,21 +63,10 @@ export class SharedEditor {
     const unit = this.curve()?.unit;
     return { kind: 'number', label: 'Length', unit: unit === 'seconds' ? 's' : '×', min: 0.001, max: 3_600, default: 1, scale: 'log' };
   });
-  protected readonly points = computed(() =>
-    (this.curve()?.points ?? []).map(({ at, value }) => ({
-      x: at,
-      y: value,
-      label: `Point at ${(at * 100).toFixed(0)} %`,
-      text: `${signed(value * 100, 0)} % at ${(at * 100).toFixed(0)} % of the curve`,
-    })),
-  );
+  protected readonly points = computed(() => drawnPoints(this.curve()?.points ?? [], 'the curve'));
   protected readonly path = computed(() => {
     const curve = this.curve();
-    if (!curve) return '';
-    return Array.from({ length: curvePoints + 1 }, (_, i) => {
-      const place = Math.min(i / curvePoints, 0.9999);
-      return `${i === 0 ? 'M' : 'L'}${(place * 100).toFixed(2)} ${graphY(curveHeight(curve, place)).toFixed(2)}`;
-    }).join('');
+    return curve ? drawnPath((place) => curveHeight(curve, place)) : '';
   });
   /** What the open curve moves, and by how much. */
   protected readonly pulls = computed(() =>
@@ -129,15 +117,10 @@ export class SharedEditor {
     if (curve.points.length > 1) this.commands.setCurve(curve, { points: curve.points.filter((_, i) => i !== index) });
   }
 
-  /** A point stays between its neighbours, so that a drag does not change which one it is. */
-  protected movePoint({ id }: PatchCurve, { index, byX, byY, gesture }: PointMove): void {
+  protected movePoint({ id }: PatchCurve, move: PointMove): void {
     // As the document has it: two keys in a row come faster than what is shown.
     const curve = this.patch()?.curves.find((candidate) => candidate.id === id);
-    const point = curve?.points[index];
-    if (!curve || !point) return;
-    const at = Math.max(curve.points[index - 1]?.at ?? 0, Math.min(curve.points[index + 1]?.at ?? 1, point.at + byX));
-    const moved = { ...point, at, value: Math.max(-1, Math.min(1, point.value + byY)) };
-    this.commands.setCurve(curve, { points: curve.points.map((other, i) => (i === index ? moved : other)) }, gesture);
+    if (curve) this.commands.setCurve(curve, { points: withMovedPoint(curve.points, move) }, move.gesture);
   }
 
   protected setUnit(curve: PatchCurve, value: string): void {
