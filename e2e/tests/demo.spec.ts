@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { effectCatalogue, manifestSchema, planDelivery, readWav, unpackArchive, renderContext, renderItem } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
+import { graveFaults } from '../accessibility';
 import { knock, wavFile } from '../recordings';
 import { download, menuClosed, openDemo, openView } from '../steps';
 
@@ -162,17 +162,7 @@ for (const colorScheme of ['dark', 'light'] as const) {
     await page.emulateMedia({ colorScheme });
     await openDemo(page);
     const check = async (view: string): Promise<void> => {
-      // Legacy mode judges in the page itself; there are no frames, and no second page takes the processor.
-      const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).analyze();
-      const grave = violations.filter((violation) => violation.impact === 'serious' || violation.impact === 'critical');
-      const told = grave.map(
-        (violation) =>
-          `${view}: ${violation.id}: ${violation.nodes
-            .map((node) => node.target.join(' '))
-            .slice(0, 4)
-            .join(', ')}`,
-      );
-      expect(told).toEqual([]);
+      expect(await graveFaults(page), view).toEqual([]);
     };
     await check('Loft');
     // With everything open that can be: a group, a shared bus, a lane with points and bends.

@@ -2,6 +2,7 @@ import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { effectCatalogue, packArchive, unpackArchive } from '@tangled-choir/core';
 import { readFileSync } from 'node:fs';
+import { graveFaults } from '../accessibility';
 import { knock, wavFile } from '../recordings';
 import { levelAt } from '../measure';
 import { addEffect, deliveredOriginal, exportProject, menuClosed, newProject, openDemo, openView, place, turn, undoName } from '../steps';
@@ -233,20 +234,9 @@ test('a layer too heavy to be computed live is frozen, and thawed by a change', 
 });
 
 test('the lectern with seating and movers has no accessibility faults', async ({ page }) => {
-  const { AxeBuilder } = await import('@axe-core/playwright');
   await openDemo(page);
   const check = async (view: string): Promise<void> => {
-    const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).include('tc-lectern').analyze();
-    const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-    expect(
-      grave.map(
-        ({ id, nodes }) =>
-          `${view}: ${id}: ${nodes
-            .map((node) => node.target.join(' '))
-            .slice(0, 3)
-            .join(', ')}`,
-      ),
-    ).toEqual([]);
+    expect(await graveFaults(page, 'tc-lectern'), view).toEqual([]);
   };
   await page.getByRole('button', { name: 'Seating', exact: true }).click();
   await expect(page.locator('tc-seating-view article').first()).toBeVisible();

@@ -1,7 +1,7 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { writeMidiFile } from '@tangled-choir/core';
+import { graveFaults } from '../accessibility';
 import { levelAt, toneLevel } from '../measure';
 import { wavFile } from '../recordings';
 import { deliveredOriginal, download, menuClosed, newProject, openDemo, openView, place, turn, undoAndRedo, undoName } from '../steps';
@@ -180,22 +180,17 @@ test('notes come from MIDI files and go into them; what is no such file is told'
 
 test('notes, patches and “Make” have no accessibility faults', async ({ page }) => {
   await openDemo(page);
-  const faults = async (): Promise<string[]> => {
-    const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).analyze();
-    const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-    return grave.map(({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`);
-  };
   await page.getByLabel('Choose a sound').click();
   await page.getByRole('menuitem', { name: 'Made stages' }).click();
   await menuClosed(page);
   await page.getByRole('button', { name: 'Notes of Beacon' }).click();
   await expect(notesOf(page, 'Beacon').getByRole('button')).toHaveCount(3);
   await page.getByRole('listitem', { name: /^Call\./ }).click();
-  expect(await faults()).toEqual([]);
+  expect(await graveFaults(page)).toEqual([]);
   await page.getByRole('button', { name: 'Patch', exact: true }).click();
   await expect(page.locator('tc-shared-editor')).toBeVisible();
-  expect(await faults()).toEqual([]);
+  expect(await graveFaults(page)).toEqual([]);
   await page.keyboard.press('Shift+M');
   await expect(page.getByRole('dialog', { name: 'Make a sound' })).toBeVisible();
-  expect(await faults()).toEqual([]);
+  expect(await graveFaults(page)).toEqual([]);
 });
