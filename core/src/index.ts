@@ -181,6 +181,8 @@ export { applyChain } from './render/chain/apply-chain';
 export type { AudioLibrary, FrozenLayer, RenderContext } from './render/library';
 export { renderContext } from './render/library';
 export { SoundPlayer } from './render/live/player';
+export { standing } from './render/live/standing';
+export type { HeldNote } from './synthesis/patch-player';
 export { SlowPlayer } from './render/live/slow-player';
 export { audibleLayers, soundTail } from './render/sound-graph';
 export { Cancelled } from './cancelled';

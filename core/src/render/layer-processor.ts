@@ -14,6 +14,7 @@ import type { LayerContent } from './layer-content';
 import { NoteMix, notesStructure } from './note-mix';
 import { Fader, faderLanes } from './fader';
 import type { FrozenLayer, RenderContext } from './library';
+import type { Hands } from './live/hands';
 
 const changeFrames: Frames = 512;
 const noClips: Pick<Layer, 'clips' | 'overlaps'> = { clips: [], overlaps: 'sum' };
@@ -27,6 +28,8 @@ export class LayerProcessor {
   readonly address: string;
   readonly chain: ChainProcessor;
   readonly sends: Sends;
+  /** Who plays on it by hand. */
+  hands: Hands | undefined;
   /** The group that it goes through. */
   readonly group: string | undefined;
   private clips: LayerContent;
@@ -131,7 +134,7 @@ export class LayerProcessor {
    * Without a chain it is also silent between its clips; a chain must go on there, because its movements do.
    */
   private sleeps(read: Frames, frames: Frames): boolean {
-    if (this.outgoing) return false;
+    if (this.outgoing || this.hands?.isSounding(this.id)) return false;
     if (this.chain.empty) return !this.clips.isSounding(read, frames);
     const outside = read > this.clips.lastEnd || read + frames <= this.clips.firstStart;
     return outside && (!this.fed || this.zeros > this.chain.latency + this.tail + maxBlock);
@@ -149,9 +152,11 @@ export class LayerProcessor {
     clearBlock(block, frames);
     this.clips.mix(read, block);
     if (this.outgoing) this.crossfade(this.outgoing, read, frames);
+    this.hands?.mix(this.id, read, block);
     this.fed = true;
     this.chain.process(block, read);
-    this.zeros = !this.clips.isSounding(read, frames) && isSilent(block) ? this.zeros + frames : 0;
+    const sounds = this.clips.isSounding(read, frames) || this.hands?.isSounding(this.id);
+    this.zeros = !sounds && isSilent(block) ? this.zeros + frames : 0;
     return block;
   }
 

@@ -35,13 +35,24 @@ export function notesStructure({ clips, patch }: Layer): string {
 }
 
 /** What moves a layer's patch, by addresses relative to it. */
-function movesOf(automation: Moves, layer: string): PatchMoves {
+export function patchMoves(automation: Moves, layer: string): PatchMoves {
   return { bpm: automation.bpm, below: (owner) => automation.below(`layer/${layer}/${owner}`) };
 }
 
 /** Frames that a layer's patch can go on sounding after its last note. */
 export function layerPatchTail(layer: string, patch: Patch, sampleRate: Hertz, automation: Moves): Frames {
-  return patchTail(patch, sampleRate, movesOf(automation, layer));
+  return patchTail(patch, sampleRate, patchMoves(automation, layer));
+}
+
+/** Adds what a patch gives to the front pair of a block, from frame `at` on; of one channel, the mean of both. */
+export function addStereo({ channels }: Block, at: Frames, left: Float32Array, right: Float32Array, frames: Frames): void {
+  const [first, second] = channels;
+  for (let i = 0; i < frames; i++) {
+    if (second) {
+      first![at + i] = first![at + i]! + left[i]!;
+      second[at + i] = second[at + i]! + right[i]!;
+    } else first![at + i] = first![at + i]! + (left[i]! + right[i]!) / 2;
+  }
 }
 
 /** The clips of a made layer: each has voices of its own, so that it fades and ends by itself. */
@@ -64,7 +75,7 @@ export class NoteMix implements LayerContent {
 
   aim({ id, clips, patch }: Layer, automation: Moves): void {
     if (!patch) return;
-    const moves = movesOf(automation, id);
+    const moves = patchMoves(automation, id);
     const tail = layerPatchTail(id, patch, this.sampleRate, automation);
     const gains = new Map(clips.map((clip) => [clip.id, clip.gain]));
     for (const player of this.players) player.aim(patch, moves, gains.get(player.id) ?? 0, tail);
@@ -138,15 +149,12 @@ class NotePlayer {
     left.fill(0, 0, frames);
     right.fill(0, 0, frames);
     this.player.process(from, frames, left, right);
-    const [first, second] = block.channels;
-    const at = from - position;
     for (let i = 0; i < frames; i++) {
       const gain = this.gain.next() * this.fade(from + i);
-      if (second) {
-        first![at + i] = first![at + i]! + left[i]! * gain;
-        second[at + i] = second[at + i]! + right[i]! * gain;
-      } else first![at + i] = first![at + i]! + ((left[i]! + right[i]!) / 2) * gain;
+      left[i] = left[i]! * gain;
+      right[i] = right[i]! * gain;
     }
+    addStereo(block, from - position, left, right, frames);
   }
 
   private fade(at: Frames): number {

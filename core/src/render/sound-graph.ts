@@ -16,6 +16,7 @@ import { DelayLine } from '../dsp/delay-line';
 import { Fader } from './fader';
 import { FollowerTracks } from './follower-tracks';
 import { KeyStore } from './key-store';
+import type { Hands } from './live/hands';
 import { LayerProcessor } from './layer-processor';
 import { layerPatchTail } from './note-mix';
 import type { RenderContext } from './library';
@@ -104,6 +105,8 @@ export class SoundGraph {
   private readonly keys: KeyStore;
   private readonly followers: FollowerTracks;
   private following: readonly Follower[] = [];
+  private applied: { readonly layers: readonly Layer[]; readonly automation: Automation } | undefined;
+  private hands: Hands | undefined;
   /** How far layers that are keys run ahead of the others. */
   private readonly keyLeads: ReadonlyMap<string, Frames>;
   private readonly groups: BusProcessor[];
@@ -185,6 +188,8 @@ export class SoundGraph {
     const sound = changed.soloing ? changed : withoutSolos(changed);
     this.context = context;
     const automation = new Automation(sound, this.context.sampleRate, this.followers);
+    this.applied = { layers: sound.layers, automation };
+    if (this.hands) this.take(this.hands);
     this.following = sound.movers.filter((mover) => mover.kind === 'follower');
     const processors = new Map(this.layers.map((layer) => [layer.id, layer]));
     const audible = audibleLayers(sound);
@@ -193,6 +198,17 @@ export class SoundGraph {
     for (const bus of sound.buses) buses.find(({ id }) => id === bus.id)?.apply(bus, automation);
     this.chain.apply(sound.chain, automation, 'sound');
     this.fader.aim({ gain: sound.gain, pan: 0 }, true, { gain: automation.reader('sound', 'gain') });
+  }
+
+  /** Lets somebody play on its layers by hand, from now on; nothing ends that. */
+  set played(hands: Hands | undefined) {
+    this.hands = hands;
+    for (const layer of this.layers) layer.hands = hands;
+    if (hands) this.take(hands);
+  }
+
+  private take(hands: Hands): void {
+    for (const layer of this.applied?.layers ?? []) hands.aim(layer, this.applied!.automation, this.context);
   }
 
   /** Goes to `position` and lets filters and detectors settle on what comes before it. */

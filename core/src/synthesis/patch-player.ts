@@ -26,6 +26,14 @@ export interface PlayerNote {
   readonly strength: Unit;
 }
 
+/** A note that is held as long as a key is. */
+export interface HeldNote {
+  /** Told apart by it from others that are held at the same time. */
+  readonly id: string;
+  readonly pitch: Semitones;
+  readonly strength: Unit;
+}
+
 /** What moves the values of a patch; addresses are relative to it: `patch`, `part/<id>`, `part/<id>/from`. */
 export interface PatchMoves {
   readonly bpm: number;
@@ -52,6 +60,8 @@ export const stillPatch: PatchMoves = { bpm: 120, below: () => [] };
 const leaveFrames: Frames = 192;
 /** Voices that may be leaving while all others sound. */
 const spareVoices = 4;
+/** How long a held note counts for curves that last as long as their note. */
+const heldSeconds = 1;
 /** How much of what sounds at a moment is computed before it, when somebody jumps there. */
 const chaseSeconds = 0.5;
 
@@ -79,6 +89,10 @@ export class PatchPlayer {
   private given: Frames = NaN;
   private nextNote = 0;
   private lastPitch: Semitones | undefined;
+  /** Keys that went down or up since the last step. */
+  private presses: (HeldNote | { readonly up: string })[] = [];
+  /** Keys that are down, the one pressed last at the end. */
+  private held: HeldNote[] = [];
   private readonly sum: VoiceSum = {
     left: new Float64Array(voiceStep),
     right: new Float64Array(voiceStep),
@@ -170,12 +184,58 @@ export class PatchPlayer {
     this.given = position + frames;
   }
 
+  /** Begins a note with the next step of the grid, and holds it until it is let go. */
+  strike(note: HeldNote): void {
+    this.presses.push(note);
+  }
+
+  letGo(id: string): void {
+    this.presses.push({ up: id });
+  }
+
+  /** True while no voice sounds and none is about to. */
+  get silent(): boolean {
+    return this.presses.length === 0 && this.voices.every(({ idle }) => idle);
+  }
+
+  private playKeys(): void {
+    const presses = this.presses;
+    if (presses.length === 0) return;
+    this.presses = [];
+    const struck = new Set<string>();
+    for (const press of presses) {
+      if ('up' in press) {
+        // A key that goes down and up at once is heard for a step.
+        if (struck.has(press.up)) this.presses.push(press);
+        else this.raise(press.up);
+        continue;
+      }
+      struck.add(press.id);
+      this.held = [...this.held.filter(({ id }) => id !== press.id), press];
+      this.begin({ ...press, start: this.clock, end: Infinity }, 0);
+    }
+  }
+
+  /** A key goes up. Where one voice plays all, it goes back to the key that is still down. */
+  private raise(key: string): void {
+    this.held = this.held.filter(({ id }) => id !== key);
+    for (const voice of this.voices) {
+      if (voice.idle || voice.note !== key || voice.end !== Infinity) continue;
+      const before = this.mode === 'many voices' ? undefined : this.held.at(-1);
+      if (before) this.begin({ ...before, start: this.clock, end: Infinity }, 0);
+      else voice.end = this.clock;
+    }
+  }
+
   private jump(position: Frames): void {
     for (const voice of this.voices) voice.stop();
     const from = Math.floor((position - chaseSeconds * this.sampleRate) / voiceStep) * voiceStep;
     this.clock = from;
     this.lastPitch = undefined;
     this.settle(from);
+    // Keys are pressed now, not in what is computed before it.
+    const { presses } = this;
+    this.presses = [];
     this.nextNote = firstFrom(this.notes, from - this.longest);
     for (; this.nextNote < this.notes.length && this.notes[this.nextNote]!.start < from; this.nextNote++) {
       const note = this.notes[this.nextNote]!;
@@ -184,6 +244,7 @@ export class PatchPlayer {
     while (this.clock <= position - voiceStep) this.computeCell();
     // The cell that the position lies in.
     if (this.clock < position) this.computeCell();
+    this.presses = presses;
   }
 
   private settle(frame: Frames): void {
@@ -208,6 +269,7 @@ export class PatchPlayer {
     const { notes, voices } = this;
     const cell = this.clock;
     this.step(cell + voiceStep);
+    this.playKeys();
     const { left, right, middle } = this.sum;
     for (const buffer of [left, right, middle]) buffer.fill(0);
     while (this.clock < cell + voiceStep) {
@@ -243,7 +305,7 @@ export class PatchPlayer {
   }
 
   private begin(note: PlayerNote, age: Frames): void {
-    const seconds = (note.end - note.start) / this.sampleRate;
+    const seconds = note.end === Infinity ? heldSeconds : (note.end - note.start) / this.sampleRate;
     const chances = this.parts.map(({ part }): VoiceNote => ({
       strength: note.strength,
       length: note.end - note.start,
@@ -255,12 +317,14 @@ export class PatchPlayer {
     if (sounding) {
       const bound = this.mode === 'one voice, bound' && !sounding.released;
       sounding.goOn(chances, note.pitch, !bound, seconds, this.weather);
+      sounding.note = note.id;
       sounding.end = note.end;
       this.setOut(sounding);
       return;
     }
     const voice = this.freeVoice();
     voice.start(chances, note.pitch, from, age, seconds, this.weather);
+    voice.note = note.id;
     voice.begun = note.start;
     voice.end = note.end;
     this.setOut(voice);

@@ -20,6 +20,8 @@ export interface VoiceWeather {
 
 /** One note of a patch as it sounds: all parts, and the curves that it runs along. */
 export class Voice {
+  /** The note that it plays. */
+  note = '';
   /** Where it was begun, on the clock of the player; decides who has sounded longest. */
   begun: Frames = 0;
   /** When its note ends, on the same clock. */

@@ -47,11 +47,11 @@ const { setPreset, setChain, savePreset, importPresets, removePreset } = presetE
 const { keepState, recallState, morphStates, forgetState } = stateEdits;
 const { addMover, setMover, removeMover, setPull, shapePull } = moverEdits;
 const { makeRoom, duckUnder, transposeLayer } = remedyEdits;
-const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
+const { addAutomation, recordMoves, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, rollAgain } = familyEdits;
 const { addMadeLayer, setPatch, addPart, removePart, movePart, setPart, setModulation, addCurve, setCurve, removeCurve, setCurvePull } =
   patchEdits;
-const { addNoteClip, addNotes, changeNotes, removeNotes } = noteEdits;
+const { addNoteClip, addNotes, changeNotes, recordNotes, removeNotes } = noteEdits;
 const { setGuide, changeGuide } = guideEdits;
 const { addMarks, setMark, removeMark, setTempo, setKey, setClock, setPicture, movePicture, removePicture } = markEdits;
 const { mend } = mendEdits;
@@ -160,6 +160,7 @@ export const edits = {
   setCurvePull,
   addNoteClip,
   addNotes,
+  recordNotes,
   changeNotes,
   removeNotes,
   setGuide,
@@ -177,6 +178,7 @@ export const edits = {
   importPresets,
   removePreset,
   addAutomation,
+  recordMoves,
   removeAutomation,
   setAutomation,
   setAutomationPoints,

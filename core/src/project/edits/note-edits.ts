@@ -1,7 +1,10 @@
 import type { Clip, Project } from '../schema';
 import type { PlayedNote } from '../patch/patch-schema';
 import { mostNotes } from '../patch/patch-schema';
-import type { Seconds } from '../../units';
+import { clipInterval } from '../patch/clip-notes';
+import { contentAtTime } from '../time/clip-pace';
+import { axisToSource, clipEnd } from '../time/clip-times';
+import type { Seconds, Semitones, Unit } from '../../units';
 import { assertRoom, unlockedClip } from './clip-edits';
 import { defineEdit, EditError, soundOf, takeId } from './edit';
 import type { LayerArguments } from './layer-edits';
@@ -40,6 +43,53 @@ export const addNotes = defineEdit<NoteClip & { notes: readonly NewNote[] }>({
     notes.push(...added.map((note) => ({ ...note, id: takeId(draft, 'note') })));
     hold(clip, added);
     notes.sort(byStart);
+  },
+});
+
+/** A note that was played along with the sound, where it was heard on the time axis. */
+export interface RecordedNote {
+  readonly start: Seconds;
+  readonly end: Seconds;
+  readonly pitch: Semitones;
+  readonly strength: Unit;
+}
+
+/**
+ * Keeps notes that were played on a layer: in the clips that they begin in, on top of what is there, so that they are heard as they were played; those
+ * that begin beside all clips, or in one that is locked, in a new clip around them.
+ */
+export const recordNotes = defineEdit<LayerArguments & { notes: readonly RecordedNote[] }>({
+  label: ({ notes }) => `Record ${counted(notes.length)}`,
+  apply: (draft, { notes, ...args }) => {
+    const { layer } = madeLayerOf(draft, args);
+    const beside: RecordedNote[] = [];
+    for (const note of notes) {
+      const clip = layer.clips.find((each) => !each.locked && !each.loop && note.start >= each.start && note.start < clipEnd(each));
+      if (!clip?.notes) {
+        beside.push(note);
+        continue;
+      }
+      if (clip.notes.length >= mostNotes) throw new EditError(`A clip has ${mostNotes} notes at most.`);
+      const ends = [axisToSource(clip, note.start), axisToSource(clip, note.end)];
+      const added = fitted({
+        start: Math.min(...ends),
+        length: Math.abs(ends[1]! - ends[0]!),
+        pitch: note.pitch - clipInterval(clip, contentAtTime(clip, note.start - clip.start)),
+        strength: note.strength,
+      });
+      clip.notes.push({ ...added, id: takeId(draft, 'note') });
+      if (!clip.reversed) hold(clip, [added]);
+      clip.notes.sort(byStart);
+    }
+    if (beside.length === 0) return;
+    assertRoom(layer, 1);
+    if (beside.length > mostNotes) throw new EditError(`A clip has ${mostNotes} notes at most.`);
+    const start = Math.min(...beside.map((note) => note.start));
+    const length = Math.max(...beside.map((note) => note.end)) - start;
+    const own = beside.map((note) =>
+      fitted({ start: note.start - start, length: note.end - note.start, pitch: note.pitch, strength: note.strength }),
+    );
+    layer.clips.push(newNoteClip(draft, start, Math.max(0.001, length), own));
   },
 });
 

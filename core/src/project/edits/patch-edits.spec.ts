@@ -3,10 +3,15 @@ import { patchPresets } from '../../synthesis/presets';
 import { edited, projectWith } from '../../testing/project';
 import { mono, noise } from '../../testing/signals';
 import { partWith, patchWith } from '../../testing/synthesis';
+import { laneValue } from '../../automation/lane-value';
+import { partsById } from '../../synthesis';
 import { parseProject } from '../parse';
-import type { Project } from '../schema';
+import { heardNotes } from '../patch/clip-notes';
+import type { Clip, Project } from '../schema';
 import { EditError } from './edit';
 import type { EditArguments, EditName } from '.';
+
+const levelParameter = partsById.get('oscillator')!.parameters['level'];
 
 /** A project with a recording on a layer and a made layer of some parts. */
 class Bench {
@@ -115,6 +120,66 @@ describe('edits of patches', () => {
       [3, 1, 144, 1],
     ]);
     expect(bench.layer.clips[0]!.length).toBe(4);
+  });
+
+  it('keep recorded notes where they were heard: in the clips that they begin in, the rest around themselves', () => {
+    const bench = new Bench();
+    const clip = (): Clip => bench.layer.clips[0]!;
+    // Twice as fast, and a second in.
+    bench.do('moveClips', { sound: bench.sound.id, to: [{ clip: clip().id, start: 1 }] });
+    bench.do('setValues', { sound: bench.sound.id, values: { [`layer/${bench.layer.id}/clip/${clip().id}/speed`]: 12 }, label: 'Speed' });
+    const taken = [
+      { start: 1.1, end: 1.2, pitch: 72, strength: 0.5 },
+      { start: 1.45, end: 1.7, pitch: 60, strength: 1 },
+      { start: 3, end: 3.25, pitch: 64, strength: 0.25 },
+      { start: 2.5, end: 2.75, pitch: 65, strength: 0.75 },
+    ];
+    bench.do('recordNotes', { ...bench.at, notes: taken });
+    expect(bench.layer.clips).toHaveLength(2);
+    expect(clip().notes?.map(({ start, pitch }) => [start, pitch])).toEqual([
+      [expect.closeTo(0.2, 6), 60],
+      [expect.closeTo(0.9, 6), 48],
+    ]);
+    const heard = bench.layer.clips.flatMap(heardNotes).sort((a, b) => a.start - b.start);
+    for (const [i, note] of [taken[0]!, taken[1]!, taken[3]!, taken[2]!].entries()) {
+      expect(heard[i]!.start).toBeCloseTo(note.start, 6);
+      expect(heard[i]!.end).toBeCloseTo(note.end, 6);
+      expect(heard[i]).toMatchObject({ pitch: note.pitch, strength: note.strength });
+    }
+    expect(bench.layer.clips[1]).toMatchObject({ start: 2.5, length: 0.75 });
+    // A locked clip takes nothing.
+    bench.do('lockClips', { sound: bench.sound.id, clips: [clip().id], locked: true });
+    bench.do('recordNotes', { ...bench.at, notes: [taken[0]!] });
+    expect(bench.layer.clips).toHaveLength(3);
+    expect(() => parseProject(bench.project, effectCatalogue)).not.toThrow();
+  });
+
+  it('keep how a control was moved, in the place of what a lane had there', () => {
+    const bench = new Bench();
+    const address = `layer/${bench.layer.id}/part/part-1/level`;
+    const level = (time: number): number =>
+      levelParameter?.kind === 'number' ? laneValue(bench.sound.automation[0]!, levelParameter, time) : NaN;
+    const ramp = Array.from({ length: 101 }, (_, i) => ({ time: 1 + i / 100, value: -20 + i / 10 }));
+    bench.do('recordMoves', { sound: bench.sound.id, address, moves: [...ramp, { time: 4, value: -30 }] });
+    expect(bench.sound.automation[0]!.points.length).toBeLessThan(10);
+    for (const { time, value } of ramp) expect(Math.abs(level(time) - value)).toBeLessThan(1.1);
+    // It stood still for two seconds before it left.
+    expect(level(3.9)).toBeCloseTo(-10, 1);
+    expect(level(5)).toBeCloseTo(-30, 6);
+    const lane = bench.sound.automation[0]!;
+    bench.do('setAutomation', { sound: bench.sound.id, lane: lane.id, settings: { trim: 6 } });
+    const trimmed = level(1.5);
+    bench.do('recordMoves', {
+      sound: bench.sound.id,
+      address,
+      moves: [
+        { time: 2.5, value: -3 },
+        { time: 2.52, value: -4 },
+      ],
+    });
+    expect(level(2.5)).toBeCloseTo(-3, 1);
+    expect(level(1.5)).toBeCloseTo(trimmed, 6);
+    expect(() => bench.do('recordMoves', { sound: bench.sound.id, address: 'layer/x/gain', moves: ramp })).toThrow(EditError);
   });
 
   it('say what does not fit in a document from outside', () => {

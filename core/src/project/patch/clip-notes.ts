@@ -15,6 +15,11 @@ export interface HeardNote {
 /** However short a loop is, more notes than this are not played out of it. */
 const mostPlayed = 100_000;
 
+/** By how much a clip moves a note that begins `from` seconds into its content, by its speed and its pitch. */
+export function clipInterval(clip: Clip, from: Seconds): Semitones {
+  return clip.speed + clip.pitch + curveAt(clip, 'speed', from) + curveAt(clip, 'pitch', from);
+}
+
 /**
  * The notes of a clip as they are heard, in the order of their starts: those that begin within it, at its pace, round and round in its loop, backwards when
  * it is reversed, and none longer than the clip. Its speed and its pitch move them up and down.
@@ -36,7 +41,7 @@ export function heardNotes(clip: Clip): HeardNote[] {
           id: n === 0 ? note.id : `${note.id} ${n}`,
           start: clip.start + timeOfContent(clip, from),
           end: clip.start + timeOfContent(clip, to),
-          pitch: note.pitch + clip.speed + clip.pitch + curveAt(clip, 'speed', from) + curveAt(clip, 'pitch', from),
+          pitch: note.pitch + clipInterval(clip, from),
           strength: note.strength,
         });
       }

@@ -7,6 +7,7 @@ import type { Decibels, Frames, Seconds, Unit } from '../../units';
 
 import type { RenderContext } from '../library';
 import { sourceAudio } from '../library';
+import { Hands } from './hands';
 import type { LayerListener, LoadListener } from '../sound-graph';
 import { SoundGraph, soundStructure } from '../sound-graph';
 import type { StepTaps } from '../chain/step-processor';
@@ -37,6 +38,8 @@ export class SoundPlayer {
   private currentListener: LayerListener | undefined;
   private currentLoad: LoadListener | undefined;
   private nextPosition: Frames;
+  /** What is played by hand on its layers; it goes on over jumps and edits. */
+  readonly hands = new Hands();
   loop: Loop | undefined;
 
   constructor(
@@ -149,6 +152,7 @@ export class SoundPlayer {
     this.outgoing.taps = new Map();
     this.outgoing.listener = undefined;
     this.outgoing.load = undefined;
+    this.outgoing.played = undefined;
     this.fadeLeft = crossfadeFrames;
     if (target !== 'here') this.nextPosition = target;
     this.builtStructure = soundStructure(this.sound, this.context.sampleRate);
@@ -161,6 +165,7 @@ export class SoundPlayer {
     graph.taps = this.currentTaps;
     graph.listener = this.currentListener;
     graph.load = this.currentLoad;
+    graph.played = this.hands;
     return graph;
   }
 }

@@ -1,4 +1,4 @@
-import type { BandRegion, ChangeReading, Decibels, EffectStep, Frames, Seating } from '@tangled-choir/core';
+import type { BandRegion, ChangeReading, Decibels, EffectStep, Frames, HeldNote, Seating } from '@tangled-choir/core';
 import type { FrameRange, SharedAudio } from '@tangled-choir/jobs';
 import type { SoundChanges } from './live/sound-changes';
 import type { RenderableSound } from './renderable-sound';
@@ -23,10 +23,13 @@ export type EngineMessage =
   | ({ readonly type: 'sound' } & RenderableSound)
   /** Takes a recording to be played from the beginning of a part on, or of the whole. */
   | { readonly type: 'audition'; readonly audio: SharedAudio; readonly part: FrameRange | undefined }
-  /** Plays; a sound more slowly if asked, its pitch kept, and at least up to `until`. */
+  /**
+   * Plays; a sound more slowly if asked, its pitch kept, and at least up to `until`; `hands`, without an end, only what is played by hand on the sound
+   * as it stands at a moment.
+   */
   | {
       readonly type: 'play';
-      readonly what: 'sound' | 'audition';
+      readonly what: 'sound' | 'audition' | 'hands';
       readonly position: Frames;
       readonly speed: number;
       readonly until: Frames;
@@ -42,7 +45,11 @@ export type EngineMessage =
   | { readonly type: 'seating'; readonly on: boolean }
   /** Measures what is heard, as the meters show it. */
   | { readonly type: 'output'; readonly on: boolean }
-  | { readonly type: 'hear'; readonly which: 'A' | 'B' };
+  | { readonly type: 'hear'; readonly which: 'A' | 'B' }
+  /** Somebody plays by hand, or ends it: what is pressed is to be heard sooner than edits must be. */
+  | { readonly type: 'hands'; readonly on: boolean }
+  | { readonly type: 'strike'; readonly layer: string; readonly note: HeldNote }
+  | { readonly type: 'letGo'; readonly layer: string; readonly key: string };
 
 /** Messages as they travel: of the sound only what changed. */
 export type PostedMessage =

@@ -41,7 +41,8 @@ export const Playback = signalStore(
     _notices: inject(Notices),
   })),
   withComputed(({ startPosition, _engine: engine }) => ({
-    playing: computed(() => engine.playing() !== undefined),
+    /** Whether something plays by itself; hands do not. */
+    playing: computed(() => engine.playing() !== undefined && engine.playing() !== 'hands'),
     /** Where on the time axis the sound is heard, or would begin; a recording that is listened to meanwhile does not move it. */
     playhead: computed(() => {
       const playing = engine.playing();
@@ -108,7 +109,7 @@ export const Playback = signalStore(
       audition,
       /** Plays the sound from the start position, or stops whatever plays and returns there. */
       toggle(): void {
-        if (engine.playing() !== undefined) stop();
+        if (store.playing()) stop();
         else play();
       },
       setSpeed(speed: PlaySpeed): void {

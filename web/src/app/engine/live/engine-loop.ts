@@ -1,4 +1,4 @@
-import type { Block, Clip, Frames, Guide, GuidePlace, RenderContext } from '@tangled-choir/core';
+import type { Block, Clip, Frames, Guide, GuidePlace, RenderContext, Sound } from '@tangled-choir/core';
 import {
   channelsOf,
   CorrelationMeter,
@@ -15,6 +15,7 @@ import {
   soundEnd,
   SoundPlayer,
   soundTail,
+  standing,
   TreatmentCache,
   TruePeakMeter,
 } from '@tangled-choir/core';
@@ -24,11 +25,13 @@ import type { RenderableSound } from '../renderable-sound';
 import { StepListeners } from './step-listeners';
 import { RecordingPlayer } from './recording-player';
 import { engineTreats } from '../protocol';
-import { mostReady, ringCapacity, ringReserve, ringSlots, ringTarget } from './ring';
+import { mostReady, ringCapacity, ringHands, ringReserve, ringSlots, ringTarget } from './ring';
 
 const mask = ringCapacity - 1;
 const metersEvery: Frames = 1_600;
 const blockFrames: Frames = 480;
+/** While somebody plays by hand, a key waits at most for so many frames. */
+const handBlockFrames: Frames = 192;
 /** What is rendered at most before messages are taken again: a sound that is too heavy for the machine must still be stopped or changed. */
 const mostPerFill: Frames = 7 * blockFrames;
 /** Reports between two readings of the loudness range, which looks at all that was heard. */
@@ -54,9 +57,12 @@ export class EngineLoop {
   private recording: RecordingPlayer | undefined;
   private loop: { from: Frames; to: Frames } | undefined;
   private written = 0;
-  /** Frames to keep ready, and the gaps that there were so far. */
-  private ready = ringTarget;
+  /** Frames to keep ready beside those that everybody needs, for as many gaps as there were so far. */
+  private reserve: Frames = 0;
   private gaps = 0;
+  private handsOn = false;
+  /** Where on its time axis the sound stands while only hands play on it. */
+  private standsAt: Frames | undefined;
   private ended = false;
   private sinceMeters = 0;
   private loudness = new LoudnessMeter(48_000, 2);
@@ -121,7 +127,7 @@ export class EngineLoop {
         break;
       case 'loop':
         this.loop = message.loop;
-        if (this.player) this.player.loop = message.loop;
+        if (this.player && this.standsAt === undefined) this.player.loop = message.loop;
         if (this.slowGuide) this.slowGuide.loop = message.loop;
         break;
       case 'tap':
@@ -139,6 +145,15 @@ export class EngineLoop {
         this.outputOn = message.on;
         this.output = message.on ? new OutputMeters(this.sampleRate) : undefined;
         break;
+      case 'hands':
+        this.handsOn = message.on;
+        break;
+      case 'strike':
+        this.live?.hands.strike(message.layer, message.note);
+        break;
+      case 'letGo':
+        this.live?.hands.letGo(message.layer, message.key);
+        break;
       case 'hear':
         this.heard = message.which;
         if (this.player instanceof EvenCompare) this.player.hear(message.which);
@@ -153,11 +168,13 @@ export class EngineLoop {
     if (!control || !player) return;
     this.learnFromGaps(Atomics.load(control, ringSlots.underruns));
     const begun = this.written;
-    const lacks = (): boolean => ((this.written - Atomics.load(control, ringSlots.read)) | 0) < this.ready;
+    const ready = Math.min(mostReady, (this.handsOn ? ringHands : ringTarget) + this.reserve);
+    const block = this.handsOn ? handBlockFrames : blockFrames;
+    const lacks = (): boolean => ((this.written - Atomics.load(control, ringSlots.read)) | 0) < ready;
     while (!this.ended && lacks() && ((this.written - begun) | 0) < mostPerFill) {
       const { speed } = this;
       const before = player.position;
-      const count = player.render(this.heardBlock, blockFrames);
+      const count = player.render(this.heardBlock, block);
       const guide = this.nextGuide(before, count);
       if (guide && this.renderable?.sound.guide?.on) this.seating?.hear(guideLayerId, guide);
       this.seating?.advance(count);
@@ -175,14 +192,14 @@ export class EngineLoop {
   }
 
   private learnFromGaps(gaps: number): void {
-    if (gaps > this.gaps) this.ready = Math.min(mostReady, this.ready + ringReserve);
+    if (gaps > this.gaps) this.reserve = Math.min(mostReady, this.reserve + ringReserve);
     this.gaps = gaps;
   }
 
   /** What the guide gives beside the sound. */
   private nextGuide(position: Frames, count: Frames): Block | undefined {
     const { slowGuide, guideBlock } = this;
-    if (!this.live || !this.guide) return undefined;
+    if (!this.live || !this.guide || this.standsAt !== undefined) return undefined;
     if (!slowGuide) return this.guide.at(position, count);
     guideBlock.frames = slowGuide.render(guideBlock.channels, count);
     return guideBlock;
@@ -235,13 +252,22 @@ export class EngineLoop {
     this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => !isUntreated(clip));
     // What plays cannot go over to other channels on its way.
     if (this.live && this.live.channels !== channelsOf(renderable.sound.layout)) this.receive({ type: 'stop' });
-    this.live?.setSound(renderable.sound, contextOf(renderable));
+    this.live?.setSound(...this.played(renderable));
     if (this.player instanceof EvenCompare) this.player.restart();
     const seated = seatsOf(renderable).join();
     this.takeGuide(renderable, before?.guide);
     if (seated !== this.seated) this.seat();
     this.seated = seated;
     this.ended = false;
+  }
+
+  /** The sound itself, or what of it hands play on. */
+  private played(renderable: RenderableSound): [Sound, RenderContext] {
+    const { sound, sampleRate } = renderable;
+    if (this.standsAt === undefined) return [sound, contextOf(renderable)];
+    // Nothing of what was frozen moves, and nobody could play on it.
+    const { frozen: _, ...context } = contextOf(renderable);
+    return [standing(sound, this.standsAt / sampleRate), context];
   }
 
   private get speed(): number {
@@ -251,16 +277,17 @@ export class EngineLoop {
   private play({ what, position, speed, until }: Extract<EngineMessage, { type: 'play' }>): void {
     this.live = undefined;
     this.until = until;
-    if (what === 'sound' && this.renderable) {
-      this.live = new SoundPlayer(this.renderable.sound, contextOf(this.renderable), position, this.cache);
+    this.standsAt = what === 'hands' ? position : undefined;
+    if (what !== 'audition' && this.renderable) {
+      this.live = new SoundPlayer(...this.played(this.renderable), position, this.cache);
       this.loads.clear();
       this.live.load = { now: () => performance.now(), add: (owner, spent) => this.spent.set(owner, (this.spent.get(owner) ?? 0) + spent) };
-      this.player = speed === 1 ? this.beside(this.live) : new SlowPlayer(this.live, speed);
+      this.player = what === 'hands' ? this.live : speed === 1 ? this.beside(this.live) : new SlowPlayer(this.live, speed);
     } else if (what === 'audition' && this.recording) {
       this.player = this.recording;
       this.player.seek(position);
     } else return;
-    this.player.loop = this.loop;
+    this.player.loop = what === 'hands' ? undefined : this.loop;
     this.slowDownGuide();
     this.ended = false;
     const { channels } = this.player;
@@ -290,6 +317,7 @@ export class EngineLoop {
 
   private endOfPlay(): Frames {
     if (this.player instanceof RecordingPlayer) return this.player.frames;
+    if (this.standsAt !== undefined) return Infinity;
     if (!this.renderable) return 0;
     const { sound, sampleRate } = this.renderable;
     const tail = Math.min(soundTail(sound, contextOf(this.renderable)), longestTailSeconds * sampleRate);
@@ -330,7 +358,7 @@ export class EngineLoop {
   private compare(other: RenderableSound | undefined): void {
     this.other = other;
     const { live, player } = this;
-    if (!live || player instanceof SlowPlayer) return;
+    if (!live || player instanceof SlowPlayer || this.standsAt !== undefined) return;
     if (other && this.otherLive) {
       this.otherLive.setSound(other.sound, contextOf(other));
       if (player instanceof EvenCompare) player.restart();

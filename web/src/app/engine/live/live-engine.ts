@@ -1,6 +1,6 @@
 import type { Signal } from '@angular/core';
 import { computed, DestroyRef, inject, Injectable, signal } from '@angular/core';
-import type { Frames, Seconds, Stretch } from '@tangled-choir/core';
+import type { Frames, HeldNote, Seconds, Stretch } from '@tangled-choir/core';
 import { channelsOf } from '@tangled-choir/core';
 import type { SharedAudio } from '@tangled-choir/jobs';
 import workletAddress from '../../../generated/player.processor.js' with { loader: 'file' };
@@ -23,8 +23,8 @@ export type EngineState = 'idle' | 'ready' | 'failed';
 export class LiveEngine {
   readonly state = signal<EngineState>('idle');
   readonly problem = signal<string | undefined>(undefined);
-  /** “silent” runs along the time axis without sound, for slow pictures. */
-  readonly playing = signal<'sound' | 'audition' | 'silent' | undefined>(undefined);
+  /** “silent” runs along the time axis without sound, for slow pictures; “hands” stays where it is and plays only what is played by hand. */
+  readonly playing = signal<'sound' | 'audition' | 'silent' | 'hands' | undefined>(undefined);
   readonly meters = signal<EngineMeters | undefined>(undefined);
   /** Peak of what left the worklet lately, linear. */
   readonly outputPeak = signal(0);
@@ -74,6 +74,28 @@ export class LiveEngine {
   async playSound(position: Seconds, speed = 1, until: Seconds = 0): Promise<void> {
     await this.start();
     this.begin('sound', position, speed, until);
+  }
+
+  /** Lets hands be heard on the sound as it stands at a moment, until something else plays or it is stopped. */
+  async playHands(position: Seconds): Promise<void> {
+    await this.start();
+    this.begin('hands', position);
+  }
+
+  /** While somebody plays by hand, less is computed ahead. */
+  setHands(on: boolean): void {
+    this.latestHands = on;
+    this.send({ type: 'hands', on });
+  }
+  private latestHands = false;
+
+  /** A key goes down on a made layer, or up; heard while the sound or hands play. */
+  strike(layer: string, note: HeldNote): void {
+    this.send({ type: 'strike', layer, note });
+  }
+
+  letGo(layer: string, key: string): void {
+    this.send({ type: 'letGo', layer, key });
   }
 
   /** Plays a recording, or a part of it in seconds, from its beginning; `onEnd` is called when it has run to its end. */
@@ -191,7 +213,7 @@ export class LiveEngine {
       this.monitor.gain.setTargetAtTime(level <= -60 ? 0 : Math.pow(10, level / 20), this.context.currentTime, 0.01);
   }
 
-  private begin(what: 'sound' | 'audition', position: Seconds, speed = 1, until: Seconds = 0): void {
+  private begin(what: 'sound' | 'audition' | 'hands', position: Seconds, speed = 1, until: Seconds = 0): void {
     this.onEnd = undefined;
     this.endIndex = undefined;
     // Those of what played before tell nothing of this.
@@ -203,6 +225,7 @@ export class LiveEngine {
     this.send({ type: 'hear', which: this.latestHeard });
     this.send({ type: 'seating', on: this.latestSeating });
     this.send({ type: 'output', on: this.latestOutput });
+    this.send({ type: 'hands', on: this.latestHands });
     this.send({ type: 'play', what, position: Math.round(position * sampleRate), speed, until: Math.round(until * sampleRate) });
     this.playing.set(what);
     requestAnimationFrame(() => this.follow());
@@ -304,7 +327,7 @@ export class LiveEngine {
     const read = Atomics.load(control, ringSlots.read);
     while (this.anchors.length > 1 && ((read - this.anchors[1]!.index) | 0) >= 0) this.anchors.shift();
     const place = this.placeOfRing(read);
-    if (place !== undefined) this.currentPosition.set(place);
+    if (place !== undefined && this.playing() !== 'hands') this.currentPosition.set(place);
     this.outputPeak.set(Math.max(Atomics.exchange(control, ringSlots.outputPeak, 0) / 1e6, this.outputPeak() * 0.85));
     this.underruns.set(Atomics.load(control, ringSlots.underruns));
     if (this.endIndex !== undefined && ((read - this.endIndex) | 0) >= 0) {
