@@ -112,6 +112,8 @@ export {
   smoothStretch,
   thinPoints,
 } from './automation/point-edits';
+export type { Move } from './automation/recorded-moves';
+export { recordedMoves } from './automation/recorded-moves';
 export * from './project/time/tempo-grid';
 export * from './project/time/timecode';
 export { presetsWithin, readPresets, writePresets } from './formats/preset-file';

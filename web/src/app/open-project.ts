@@ -2,6 +2,7 @@ import type { Provider } from '@angular/core';
 import { computed, inject } from '@angular/core';
 import { framesPerSecond } from '@tangled-choir/core';
 import { AudioLibrary } from './engine/audio-library';
+import { MidiInput } from './engine/midi-input';
 import { LiveEngine } from './engine/live/live-engine';
 import { ProjectJobs } from './engine/project-jobs';
 import { Recorder } from './engine/record/recorder';
@@ -17,6 +18,7 @@ import { PitchTracks } from './state/pitch-tracks.store';
 import { StretchJudging } from './state/stretch-judging';
 import { PartlyHeard } from './state/partly-heard';
 import { Judging } from './state/judging.store';
+import { HandsStore } from './state/hands.store';
 import { LaneHeights } from './state/lane-heights.store';
 import { LecternPanel } from './state/lectern-panel.store';
 import { PictureSound } from './state/picture-sound';
@@ -58,6 +60,8 @@ export const openProjectProviders: Provider[] = [
   PartlyHeard,
   Playback,
   Turning,
+  MidiInput,
+  HandsStore,
   PictureStore,
   PictureSound,
   ReferenceSpectrum,

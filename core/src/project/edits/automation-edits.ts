@@ -1,6 +1,3 @@
-import { trimmedValue } from '../../automation/lane-value';
-import { replaceStretch, thinPoints } from '../../automation/point-edits';
-import type { Seconds } from '../../units';
 import { findProperty, isAutomatable } from '../address';
 import { axisOf, toAxis } from '../axis';
 import { fitValue } from '../parameters';
@@ -11,12 +8,6 @@ import { defineEdit, EditError, soundOf, takeId } from './edit';
 export interface LaneArguments {
   readonly sound: string;
   readonly lane: string;
-}
-
-/** Where a control was at a moment. */
-export interface Move {
-  readonly time: Seconds;
-  readonly value: number;
 }
 
 export const mostPoints = 20_000;
@@ -46,21 +37,6 @@ function axisAt(sound: Sound, address: string, catalogue: EffectCatalogue): { ax
   return { axis, value: toAxis(property.parameter, property.value) };
 }
 
-/** Share of its range by which a recorded course may be simplified. */
-const movesTolerance = 0.01;
-/** A control that is in motion sends something in shorter gaps than this; behind a longer one it leaves from where it stood. */
-const restGap: Seconds = 0.05;
-
-function course(moves: readonly Move[], axis: NumberParameter): AutomationPoint[] {
-  return moves.flatMap(({ time, value: wanted }, i) => {
-    const value = Number(fitValue(axis, wanted));
-    const before = moves[i - 1];
-    const point = { time, value, bend: 0 };
-    if (!before || time - before.time <= restGap) return [point];
-    return [{ time: time - restGap / 2, value: Number(fitValue(axis, before.value)), bend: 0 }, point];
-  });
-}
-
 /** Gives a property a lane, with one point that holds its value. */
 export const addAutomation = defineEdit<{ sound: string; address: string }>({
   label: ({ sound, address }, project, catalogue) => `Automate ${propertyName(soundOf(project, sound), address, catalogue)}`,
@@ -71,39 +47,6 @@ export const addAutomation = defineEdit<{ sound: string; address: string }>({
       throw new EditError(`“${propertyName(target, address, catalogue)}” is automated already.`);
     const points = [{ time: 0, value, bend: 0 }];
     target.automation.push({ id: takeId(draft, 'lane'), address, enabled: true, stepped: axis.names !== undefined, trim: 0, points });
-  },
-});
-
-/**
- * Keeps how a property was moved while the sound played: from the first moment to the last in the place of what was there, in a new lane where there
- * was none, in as few points as show it to within a hundredth of its range.
- */
-export const recordMoves = defineEdit<{ sound: string; address: string; moves: readonly Move[] }>({
-  label: ({ sound, address }, project, catalogue) => `Record moves of ${propertyName(soundOf(project, sound), address, catalogue)}`,
-  apply: (draft, { sound, address, moves }, catalogue) => {
-    const target = soundOf(draft, sound);
-    const { axis, value } = axisAt(target, address, catalogue);
-    const first = moves[0];
-    const last = moves.at(-1);
-    if (!first || !last) return;
-    let lane = target.automation.find((each) => each.address === address);
-    if (!lane) {
-      lane = {
-        id: takeId(draft, 'lane'),
-        address,
-        enabled: true,
-        stepped: axis.names !== undefined,
-        trim: 0,
-        points: [{ time: 0, value, bend: 0 }],
-      };
-      target.automation.push(lane);
-    }
-    const { trim } = lane;
-    const before = { ...lane, trim: 0, points: lane.points.map((point) => ({ ...point, value: trimmedValue(axis, point.value, trim) })) };
-    const points = replaceStretch(before, axis, { from: first.time, to: last.time }, thinPoints(course(moves, axis), axis, movesTolerance));
-    if (points.length > mostPoints) throw new EditError(`A lane has ${mostPoints} points at most.`);
-    lane.trim = 0;
-    lane.points = points;
   },
 });
 

@@ -47,7 +47,7 @@ const { setPreset, setChain, savePreset, importPresets, removePreset } = presetE
 const { keepState, recallState, morphStates, forgetState } = stateEdits;
 const { addMover, setMover, removeMover, setPull, shapePull } = moverEdits;
 const { makeRoom, duckUnder, transposeLayer } = remedyEdits;
-const { addAutomation, recordMoves, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
+const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, rollAgain } = familyEdits;
 const { addMadeLayer, setPatch, addPart, removePart, movePart, setPart, setModulation, addCurve, setCurve, removeCurve, setCurvePull } =
   patchEdits;
@@ -178,7 +178,6 @@ export const edits = {
   importPresets,
   removePreset,
   addAutomation,
-  recordMoves,
   removeAutomation,
   setAutomation,
   setAutomationPoints,
@@ -224,6 +223,7 @@ export { branchAddress, stepAddress } from './chain-edits';
 export type { ChainOwner, Edit } from './edit';
 export { EditError, ownerAddress } from './edit';
 export type { NewNote, NewPatch } from './patch-edits';
+export type { RecordedNote } from './note-edits';
 export type { NewSource } from './source-edits';
 export type { NewSway } from './family-edits';
 export type { Remedy } from './mend-edits';

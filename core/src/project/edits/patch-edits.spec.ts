@@ -3,15 +3,11 @@ import { patchPresets } from '../../synthesis/presets';
 import { edited, projectWith } from '../../testing/project';
 import { mono, noise } from '../../testing/signals';
 import { partWith, patchWith } from '../../testing/synthesis';
-import { laneValue } from '../../automation/lane-value';
-import { partsById } from '../../synthesis';
 import { parseProject } from '../parse';
 import { heardNotes } from '../patch/clip-notes';
 import type { Clip, Project } from '../schema';
 import { EditError } from './edit';
 import type { EditArguments, EditName } from '.';
-
-const levelParameter = partsById.get('oscillator')!.parameters['level'];
 
 /** A project with a recording on a layer and a made layer of some parts. */
 class Bench {
@@ -152,34 +148,6 @@ describe('edits of patches', () => {
     bench.do('recordNotes', { ...bench.at, notes: [taken[0]!] });
     expect(bench.layer.clips).toHaveLength(3);
     expect(() => parseProject(bench.project, effectCatalogue)).not.toThrow();
-  });
-
-  it('keep how a control was moved, in the place of what a lane had there', () => {
-    const bench = new Bench();
-    const address = `layer/${bench.layer.id}/part/part-1/level`;
-    const level = (time: number): number =>
-      levelParameter?.kind === 'number' ? laneValue(bench.sound.automation[0]!, levelParameter, time) : NaN;
-    const ramp = Array.from({ length: 101 }, (_, i) => ({ time: 1 + i / 100, value: -20 + i / 10 }));
-    bench.do('recordMoves', { sound: bench.sound.id, address, moves: [...ramp, { time: 4, value: -30 }] });
-    expect(bench.sound.automation[0]!.points.length).toBeLessThan(10);
-    for (const { time, value } of ramp) expect(Math.abs(level(time) - value)).toBeLessThan(1.1);
-    // It stood still for two seconds before it left.
-    expect(level(3.9)).toBeCloseTo(-10, 1);
-    expect(level(5)).toBeCloseTo(-30, 6);
-    const lane = bench.sound.automation[0]!;
-    bench.do('setAutomation', { sound: bench.sound.id, lane: lane.id, settings: { trim: 6 } });
-    const trimmed = level(1.5);
-    bench.do('recordMoves', {
-      sound: bench.sound.id,
-      address,
-      moves: [
-        { time: 2.5, value: -3 },
-        { time: 2.52, value: -4 },
-      ],
-    });
-    expect(level(2.5)).toBeCloseTo(-3, 1);
-    expect(level(1.5)).toBeCloseTo(trimmed, 6);
-    expect(() => bench.do('recordMoves', { sound: bench.sound.id, address: 'layer/x/gain', moves: ramp })).toThrow(EditError);
   });
 
   it('say what does not fit in a document from outside', () => {

@@ -5,6 +5,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import type { Mover, Parameter, ParameterValue } from '@tangled-choir/core';
 import { axisOf, effectCatalogue, findProperty, firstPull, firstSway, isAutomatable, ownerOfAddress } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
+import { HandsStore } from '../state/hands.store';
 import { LecternPanel } from '../state/lectern-panel.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import type { Dial } from '../ui/dial-menus';
@@ -30,6 +31,7 @@ export class DialMenu {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
   private readonly panel = inject(LecternPanel);
+  protected readonly hands = inject(HandsStore);
   private readonly anchor = viewChild.required(MenuAnchor);
   protected readonly newMovers = newMovers;
   protected readonly dial = computed(() => this.menus.asked()?.dial);
@@ -91,6 +93,13 @@ export class DialMenu {
     if (!sound || address === undefined) return;
     if (!this.lane() && !this.document.edit('addAutomation', { sound: sound.id, address })) return;
     this.workbench.openLane(ownerOfAddress(address), address);
+  }
+
+  protected readonly wheeled = computed(() => this.hands.wheel() !== undefined && this.hands.wheel() === this.property()?.address);
+
+  /** Puts the dial on the wheel of who plays by hand, or takes it off. */
+  protected toggleWheel(): void {
+    this.hands.setWheel(this.wheeled() ? undefined : this.property()?.address);
   }
 
   protected togglePull(mover: Mover, pulls: boolean): void {

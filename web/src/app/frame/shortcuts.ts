@@ -74,6 +74,15 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['+ −, 0', 'zoom in, out, fit'],
       ['Z', 'fold the lectern, unfold it'],
       ['Shift M', 'make a sound'],
+      ['Shift K', 'play a made layer by hand'],
+    ],
+  },
+  {
+    title: 'Playing by hand',
+    keys: [
+      ['Z … /, A … ’, Q … ]', 'a semitone from key to key, a fourth from row to row'],
+      ['Space', 'play the sound along, stop it'],
+      ['Esc', 'end playing by hand'],
     ],
   },
   {

@@ -6,6 +6,7 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import { ownerAddress, rememberedSolos } from '@tangled-choir/core';
 import { isTyping } from '../ui/typing';
 import { DocumentStore } from '../state/project/document.store';
+import { HandsStore } from '../state/hands.store';
 import { LaneHeights, laneSizes } from '../state/lane-heights.store';
 import type { KeptTake } from '../sounds/record-panel';
 import { RecordPanel } from '../sounds/record-panel';
@@ -23,6 +24,7 @@ import { ArrangeCommands } from './arrange/arrange-commands';
 import { arrangeKeys, chord, clipKeys } from './arrange/arrange-keys';
 import { StretchCommands, stretchKeys } from './stretch/stretch-commands';
 import { TuningCommands } from './stretch/tuning-commands';
+import { HandsPanel } from './hands/hands-panel';
 import { Lectern } from './lectern';
 import { LecternEdge } from './lectern-edge';
 import { PictureMonitor } from './picture/picture-monitor';
@@ -41,6 +43,7 @@ const emptyLectern = 122;
   selector: 'tc-loft-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    HandsPanel,
     Lectern,
     LecternEdge,
     MatButtonModule,
@@ -97,6 +100,7 @@ export class LoftView {
     return sound !== undefined && rememberedSolos(sound).length > 0;
   });
   protected readonly recording = signal(false);
+  protected readonly hands = inject(HandsStore);
   protected readonly heights = inject(LaneHeights);
   protected readonly laneSizes = laneSizes;
   private readonly timeline = viewChild.required(Timeline);
@@ -195,11 +199,17 @@ export class LoftView {
     else if (event.key === 'I') this.pitches.shown.update((shown) => !shown);
     else if (event.key === 'i' && this.workbench.selectedClip()) void this.tuning.tune();
     else if (event.key === 'M') this.making.open();
+    else if (event.key === 'K') this.toggleHands();
     else if (event.key === '<') this.monitor().step(-1);
     else if (event.key === '>') this.monitor().step(1);
     else if (event.key === 'Escape') this.workbench.selectClips([]);
     else return false;
     return true;
+  }
+
+  protected toggleHands(): void {
+    if (this.hands.on()) this.hands.close();
+    else this.hands.open();
   }
 
   private markPlayhead(): void {

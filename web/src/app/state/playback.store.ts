@@ -55,17 +55,18 @@ export const Playback = signalStore(
     const start = (starting: Promise<void>): void =>
       void starting.catch(() => notices.error(engine.problem() ?? 'Sound could not be started.'));
 
-    const play = (): void => {
+    /** @param beyond seconds that it goes on behind all that there is */
+    const play = (beyond = 0): void => {
       const sound = workbench.sound();
       const project = document.project();
       if (!sound || !project) return;
       const speed = store.speed();
       // To the end of what there is to see and to work along with.
       const until = Math.max(soundEnd(sound), pictureEnd(sound), guideEnd(sound, project));
-      const from = store.startPosition() >= until ? 0 : store.startPosition();
+      const from = store.startPosition() >= until + beyond ? 0 : store.startPosition();
       patchState(store, { auditioned: undefined });
-      if (speed === 1 || store.slowSound()) start(engine.playSound(from, speed, until));
-      else engine.playSilently(from, until, speed);
+      if (speed === 1 || store.slowSound()) start(engine.playSound(from, speed, until + beyond));
+      else engine.playSilently(from, until + beyond, speed);
     };
 
     const stop = (): void => {

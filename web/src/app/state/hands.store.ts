@@ -1,0 +1,277 @@
+import { computed, effect, inject, untracked } from '@angular/core';
+import { patchState, signalStore, withComputed, withHooks, withMethods, withProps, withState } from '@ngrx/signals';
+import type { Move, NumberParameter, ParameterValue, RecordedNote, Seconds, Semitones, Unit } from '@tangled-choir/core';
+import { axisOf, effectCatalogue, findProperty, fromAxis, placeOfValue, recordedMoves, toAxis, valueAtPlace } from '@tangled-choir/core';
+import { LiveEngine } from '../engine/live/live-engine';
+import { MidiInput } from '../engine/midi-input';
+import type { MidiMessage } from '../engine/midi-message';
+import { DocumentStore } from './project/document.store';
+import { Playback } from './playback.store';
+import { Turning } from './turning';
+import { WorkbenchStore } from './workbench.store';
+
+/** A key that is down. */
+export interface HeldKey {
+  readonly id: string;
+  readonly layer: string;
+  readonly pitch: Semitones;
+  readonly strength: Unit;
+  /** Where the sound was heard to be when it went down; undefined while the sound did not play. */
+  readonly since: Seconds | undefined;
+}
+
+/** What is being recorded: notes and moves of one layer of one sound. */
+interface Take {
+  readonly sound: string;
+  readonly layer: string;
+  readonly gesture: string;
+  readonly notes: readonly RecordedNote[];
+  readonly moves: readonly Move[];
+  /** The line of the grid that is nearest to a moment. */
+  readonly line: (time: Seconds) => Seconds;
+  /** How the property on the wheel was before it was moved. */
+  readonly before?: {
+    readonly address: string;
+    readonly value: ParameterValue;
+    readonly trim: number | undefined;
+    readonly axis: NumberParameter;
+  };
+}
+
+interface HandsState {
+  readonly on: boolean;
+  /** Pitch of the lowest key of the computer's keyboard. */
+  readonly lowest: Semitones;
+  /** How strongly keys are struck that cannot tell. */
+  readonly strength: Unit;
+  readonly held: readonly HeldKey[];
+  readonly pedal: boolean;
+  readonly take: Take | undefined;
+  /** How far recorded notes move to the lines of the grid. */
+  readonly quantise: Unit;
+  /** What the wheel moves, and where it is. */
+  readonly wheel: string | undefined;
+  readonly wheelPlace: Unit;
+}
+
+/** How long a recording may go on behind the end of the sound, in seconds. */
+const longestTake = 600;
+const lowestKey: Semitones = 0;
+const highestKey: Semitones = 108;
+let takes = 0;
+
+/** Playing made layers by hand: what is pressed, what it is played on, and recording it. */
+export const HandsStore = signalStore(
+  withState<HandsState>({
+    on: false,
+    lowest: 57,
+    strength: 0.8,
+    held: [],
+    pedal: false,
+    take: undefined,
+    quantise: 0,
+    wheel: undefined,
+    wheelPlace: 0,
+  }),
+  withProps(() => ({
+    midi: inject(MidiInput),
+    _engine: inject(LiveEngine),
+    _document: inject(DocumentStore),
+    _workbench: inject(WorkbenchStore),
+    _playback: inject(Playback),
+    _turning: inject(Turning),
+  })),
+  withComputed(({ wheel, take, _workbench: workbench }) => ({
+    recording: computed(() => take() !== undefined),
+    /** The made layer that is played: the selected one, or else the first. */
+    layer: computed(() => {
+      const selected = workbench.layer();
+      return selected?.patch ? selected : workbench.sound()?.layers.find(({ patch }) => patch);
+    }),
+    /** The property that the wheel moves. */
+    onWheel: computed(() => {
+      const sound = workbench.sound();
+      const address = wheel();
+      const property = sound && address !== undefined ? findProperty(sound, address, effectCatalogue) : undefined;
+      return property && axisOf(property.parameter) ? property : undefined;
+    }),
+  })),
+  withMethods((store) => {
+    const { _engine: engine, _document: document, _workbench: workbench, _playback: playback, midi } = store;
+    /** Keys that are up while the pedal holds them. */
+    const sustained = new Set<string>();
+
+    const keep = (changes: (take: Take) => Partial<Take>): void =>
+      patchState(store, ({ take }) => (take ? { take: { ...take, ...changes(take) } } : {}));
+
+    const press = (id: string, pitch: Semitones, strength: Unit = store.strength()): void => {
+      const layer = store.layer();
+      if (!layer || !store.on()) return;
+      if (store.held().some((key) => key.id === id)) end(id);
+      sustained.delete(id);
+      engine.strike(layer.id, { id, pitch, strength });
+      patchState(store, ({ held }) => ({ held: [...held, { id, layer: layer.id, pitch, strength, since: engine.heardNow() }] }));
+    };
+
+    const end = (id: string): void => {
+      const key = store.held().find((each) => each.id === id);
+      if (!key) return;
+      sustained.delete(id);
+      engine.letGo(key.layer, id);
+      patchState(store, ({ held }) => ({ held: held.filter((each) => each !== key) }));
+      const now = engine.heardNow();
+      const { layer, since, pitch, strength } = key;
+      // What the loop's return cuts ends with the loop.
+      if (since !== undefined)
+        keep((take) => (take.layer === layer ? { notes: [...take.notes, { start: since, end: endOf(since, now), pitch, strength }] } : {}));
+    };
+
+    const endOf = (since: Seconds, now: Seconds | undefined): Seconds => {
+      if (now !== undefined && now > since) return now;
+      return Math.max(since + 0.05, playback.loopRange()?.to ?? 0);
+    };
+
+    const letGo = (id: string): void => {
+      if (store.pedal()) sustained.add(id);
+      else end(id);
+    };
+
+    const letAllGo = (): void => {
+      for (const { id } of store.held()) end(id);
+    };
+
+    /** The wheel goes to a place along the range of what is on it. */
+    const moveWheel = (wheelPlace: Unit): void => {
+      patchState(store, { wheelPlace });
+      const property = store.onWheel();
+      const axis = property && axisOf(property.parameter);
+      if (!property || !axis) return;
+      const { address } = property;
+      const value = fromAxis(property.parameter, valueAtPlace(axis, wheelPlace));
+      const time = engine.heardNow();
+      const take = store.take();
+      if (take && time !== undefined) {
+        const before = { address, value: property.value, trim: store._turning.laneOf(address)?.trim, axis };
+        // Where the loop has returned, the newer round counts.
+        const earlier = take.moves.filter((move) => move.time < time);
+        keep(() => ({ before: take.before ?? before, moves: [...earlier, { time, value: toAxis(property.parameter, value) }] }));
+      }
+      store._turning.turn(
+        { [address]: value },
+        `Move ${property.owner}: ${property.parameter.label.toLowerCase()}`,
+        take?.gesture ?? 'wheel',
+      );
+    };
+
+    /** Puts what was recorded into the document, as one step. */
+    const finish = (): void => {
+      letAllGo();
+      const take = store.take();
+      patchState(store, { take: undefined });
+      if (!take) return;
+      const { sound, layer, gesture, notes, moves, before, line } = take;
+      if (before) {
+        const { address } = before;
+        const laneNow = () => workbench.sound()?.automation.find((each) => each.address === address);
+        if (!laneNow()) {
+          document.edit('setValues', { sound, values: { [address]: before.value }, label: 'Record moves' }, gesture);
+          document.edit('addAutomation', { sound, address }, gesture);
+        }
+        const lane = laneNow();
+        if (lane) {
+          const points = recordedMoves({ ...lane, trim: before.trim ?? lane.trim }, before.axis, moves);
+          document.edit('setAutomation', { sound, lane: lane.id, settings: { trim: 0 } }, gesture);
+          document.edit('setAutomationPoints', { sound, lane: lane.id, points, action: 'Record moves' }, gesture);
+        }
+      }
+      if (notes.length > 0)
+        document.edit('recordNotes', { sound, layer, notes: notes.map((note) => quantised(note, line, store.quantise())) }, gesture);
+    };
+
+    const hear = (message: MidiMessage): void => {
+      if (message.kind === 'down') press(`midi ${message.pitch}`, message.pitch, message.strength);
+      else if (message.kind === 'up') letGo(`midi ${message.pitch}`);
+      else if (message.kind === 'controller') moveWheel(message.place);
+      else {
+        patchState(store, { pedal: message.down });
+        if (!message.down) for (const id of [...sustained]) end(id);
+      }
+    };
+
+    return {
+      press,
+      letGo,
+      letAllGo,
+      moveWheel,
+      finish,
+      open(): void {
+        patchState(store, { on: true });
+        engine.setHands(true);
+        void midi.open(hear, false);
+      },
+      close(): void {
+        finish();
+        patchState(store, { on: false, pedal: false });
+        midi.close();
+        engine.setHands(false);
+        if (engine.playing() === 'hands') engine.stop();
+      },
+      connectMidi: (): void => void midi.open(hear, true),
+      moveRange(semitones: number): void {
+        letAllGo();
+        patchState(store, ({ lowest }) => ({ lowest: Math.max(lowestKey, Math.min(highestKey, lowest + semitones)) }));
+      },
+      setStrength: (strength: Unit): void => patchState(store, { strength }),
+      setQuantise: (quantise: Unit): void => patchState(store, { quantise }),
+      /** Puts a property on the wheel, or nothing. */
+      setWheel(wheel: string | undefined): void {
+        patchState(store, { wheel });
+        const property = store.onWheel();
+        const axis = property && axisOf(property.parameter);
+        if (axis) patchState(store, { wheelPlace: placeOfValue(axis, toAxis(property.parameter, property.value)) });
+      },
+      /** Records from the playhead on, along with the sound, until it stops; `line` gives the line of the grid that is nearest to a moment. */
+      record(line: (time: Seconds) => Seconds): void {
+        const sound = workbench.sound();
+        const layer = store.layer();
+        if (!sound || !layer) return;
+        letAllGo();
+        patchState(store, { take: { sound: sound.id, layer: layer.id, gesture: `take ${++takes}`, notes: [], moves: [], line } });
+        if (engine.playing() !== 'sound') playback.play(longestTake);
+      },
+    };
+  }),
+  withHooks((store) => {
+    const { _engine: engine, _playback: playback } = store;
+    return {
+      onInit(): void {
+        // While nothing plays, the sound stands at the playhead and waits for hands.
+        let standing: Seconds | undefined;
+        effect(() => {
+          const playing = engine.playing();
+          const position = playback.startPosition();
+          if (!store.on() || !store.layer() || (playing !== undefined && playing !== 'hands')) return;
+          if (playing === 'hands' && position === standing) return;
+          standing = position;
+          untracked(() => void engine.playHands(position).catch(() => undefined));
+        });
+        // A recording ends with the sound.
+        let begun = false;
+        effect(() => {
+          const playing = engine.playing();
+          if (!store.recording()) begun = false;
+          else if (playing === 'sound') begun = true;
+          else if (begun) untracked(() => store.finish());
+        });
+      },
+    };
+  }),
+);
+
+export type HandsStore = InstanceType<typeof HandsStore>;
+
+/** A note moved towards its line of the grid, as long as it was. */
+function quantised(note: RecordedNote, line: (time: Seconds) => Seconds, share: Unit): RecordedNote {
+  const by = (Math.max(0, line(note.start)) - note.start) * share;
+  return { ...note, start: note.start + by, end: note.end + by };
+}
