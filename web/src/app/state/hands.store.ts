@@ -158,7 +158,7 @@ export const HandsStore = signalStore(
       }
       store._turning.turn(
         { [address]: value },
-        `Move ${property.owner}: ${property.parameter.label.toLowerCase()}`,
+        `${take ? 'Record' : 'Move'} ${property.owner}: ${property.parameter.label.toLowerCase()}`,
         take?.gesture ?? 'wheel',
       );
     };
@@ -253,7 +253,11 @@ export const HandsStore = signalStore(
           if (!store.on() || !store.layer() || (playing !== undefined && playing !== 'hands')) return;
           if (playing === 'hands' && position === standing) return;
           standing = position;
-          untracked(() => void engine.playHands(position).catch(() => undefined));
+          // What is down already is heard as soon as it can be.
+          const strikeHeld = (): void => {
+            for (const { layer, ...note } of store.held()) engine.strike(layer, note);
+          };
+          untracked(() => void engine.playHands(position).then(strikeHeld, () => undefined));
         });
         // A recording ends with the sound.
         let begun = false;

@@ -5,8 +5,8 @@
 export const ringCapacity = 8_192;
 /** Frames that are kept ready: 64 ms at 48 kHz, so that an edit is heard within 100 ms. */
 export const ringTarget = 3_072;
-/** The same while somebody plays by hand: 32 ms, so that a key is heard within 80 ms. */
-export const ringHands = 1_536;
+/** The same while somebody plays by hand: 21 ms, so that a key is heard within 80 ms with what the loudspeakers need. */
+export const ringHands = 1_024;
 /** With every gap so many frames more, up to the most that the ring holds beside what is being written: a busy machine needs them. */
 export const ringReserve = 1_024;
 export const mostReady = 7_168;
