@@ -177,7 +177,7 @@ export class PartVoice {
   ): void {
     const { note } = this;
     if (!note || this.over) return;
-    if (moves || this.fresh || this.opens || this.pulls.length > 0) this.settled = false;
+    if (moves || this.fresh || this.opens || this.pulls.length > 0 || this.source.restless) this.settled = false;
     else if (this.settled) return;
     else this.settled = true;
     const own = this.moved(values, heights);

@@ -12,6 +12,8 @@ export interface VoiceNote {
   readonly strength: Unit;
   /** Frames until the note ends; Infinity for one that is held by a key. */
   readonly length: Frames;
+  /** How many frames ago it began: 0, unless somebody jumped into the middle of it. */
+  readonly age: Frames;
   /** Chance of its own, the same on every replay. */
   readonly random: Random;
 }
@@ -30,10 +32,12 @@ export interface PartSource<V extends ParameterValues = ParameterValues> {
   start(note: VoiceNote, values: V, frequency: Hertz): void;
   /** Begins another note without having fallen silent; what only swings on needs nothing for it. */
   startAgain?(note: VoiceNote): void;
-  /** Takes over values and the frequency that it is to have after `frames` frames. */
+  /** Takes over values and the frequency that it is to have after `frames` frames; where nothing moves it, only unless it is `restless`. */
   aim(values: V, frequency: Hertz, frames: Frames): void;
   /** Fills `buffers` from one frame to another; of one channel, only `left`. */
   render(buffers: VoiceBuffers, from: Frames, to: Frames): void;
+  /** True for what goes its way along the note by itself. */
+  readonly restless?: boolean;
   /** True when nothing will be heard of it any more, whatever its envelope is at; for what dies away by itself. */
   readonly silent?: boolean;
 }

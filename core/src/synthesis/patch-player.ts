@@ -309,6 +309,7 @@ export class PatchPlayer {
     const chances = this.parts.map(({ part }): VoiceNote => ({
       strength: note.strength,
       length: note.end - note.start,
+      age,
       random: createRandom(seedOf(this.chance, note.id, part.id)),
     }));
     const from = this.weather.glide > 0 ? (this.lastPitch ?? note.pitch) : note.pitch;

@@ -19,10 +19,11 @@ export function runSource(
   frames: Frames,
   seed = 1,
   recordings: Readonly<Record<string, Audio>> = {},
+  length: Frames = Infinity,
 ): [Float64Array, Float64Array] {
   const values = resolveValues(kind.parameters, stored);
   const source = kind.createSource({ sampleRate, values, recordings });
-  source.start({ strength: 1, length: Infinity, random: createRandom(seed) }, values, frequency);
+  source.start({ strength: 1, length, age: 0, random: createRandom(seed) }, values, frequency);
   const buffers = { left: new Float64Array(voiceStep), right: new Float64Array(voiceStep), phase: undefined };
   const [left, right] = [new Float64Array(frames), new Float64Array(frames)];
   for (let at = 0; at < frames; at += voiceStep) {

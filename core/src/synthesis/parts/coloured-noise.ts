@@ -102,3 +102,13 @@ function powerAt(step: number, sampleRate: Hertz): number {
   powers.set(key, sum / bins);
   return sum / bins;
 }
+
+/** Level of steady noise as a part of full scale (root of the mean square), so that its peaks stay below it. */
+export const steadyLevel = 0.25;
+
+/** The gain of white noise of power one that makes a band of it as loud as steady noise, however narrow: what `VoiceFilter` lets through as a band-pass. */
+export function bandGain(frequency: Hertz, resonance: number, sampleRate: Hertz): number {
+  // How wide the band is, as a part of its frequency.
+  const share = Math.SQRT2 * Math.pow(0.02 / Math.SQRT2, resonance);
+  return steadyLevel * Math.min(12, Math.sqrt(sampleRate / (4 * Math.max(40, frequency) * share)));
+}

@@ -8,15 +8,13 @@ import { definePart } from '../define-part';
 import { voiceStep } from '../part';
 import type { VoiceFilterKind } from '../voice-filter';
 import { VoiceFilter } from '../voice-filter';
-import { NoiseTilt } from './coloured-noise';
+import { bandGain, NoiseTilt, steadyLevel } from './coloured-noise';
 
 const textures = ['steady', 'band', 'smooth', 'dust', 'crackle'] as const;
 const sloped = { of: 'texture', values: ['steady', 'dust', 'crackle'] } as const;
 const pitched = { of: 'texture', values: ['band', 'smooth'] } as const;
 const thrown = { of: 'texture', values: ['dust', 'crackle'] } as const;
 const bandPass: VoiceFilterKind = 'band-pass';
-/** Level of steady noise as a part of full scale (root of the mean square), so that its peaks stay below it. */
-const steadyLevel = 0.25;
 /** Makes the power of uniform numbers from -1 to 1 one. */
 const unitPower = Math.sqrt(3);
 
@@ -121,8 +119,7 @@ export const noise = definePart({
         // The narrower the band, the more it is raised: its level stays.
         const resonance = 1 - values.width;
         for (const band of bands) band.aim(frequency, resonance, 1, frames);
-        level =
-          texture === 'band' ? steadyLevel * Math.min(12, Math.sqrt(sampleRate / (4 * Math.max(40, frequency) * bandShare(resonance)))) : 1;
+        level = texture === 'band' ? bandGain(frequency, resonance, sampleRate) : 1;
       },
       render({ left, right }, from, to) {
         const into = channels === 1 ? [left] : [left, right];
@@ -141,11 +138,6 @@ export const noise = definePart({
     };
   },
 });
-
-/** How wide a band is, as a part of its frequency. */
-function bandShare(resonance: number): number {
-  return Math.SQRT2 * Math.pow(0.02 / Math.SQRT2, resonance);
-}
 
 /** A curve through the two middle ones of four values (Catmull & Rom 1974). */
 function between(values: Float64Array, place: number): number {

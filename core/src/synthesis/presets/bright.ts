@@ -240,4 +240,38 @@ export const brightPresets: readonly PatchPreset[] = [
     notes: notesOf([0, 2.4, 86, 0.8]),
     length: 2.6,
   },
+  {
+    name: 'Frost organ',
+    making: 'shine',
+    role: 'Air',
+    purpose: 'Open harmonics that turn into each other as long as the note is held.',
+    patch: sketchPatch({
+      parts: {
+        pipe: {
+          kind: 'table',
+          firstHarmonics: '100 0 60 0 0 0 0 40',
+          lastHarmonics: '40 80 0 0 70 0 0 0 50 0 0 30',
+          level: -14,
+          attack: 0.35,
+          release: 1.2,
+        },
+      },
+      curves: [
+        {
+          name: 'Turns',
+          length: 3,
+          unit: 'seconds',
+          rounds: true,
+          points: [
+            [0, 0],
+            [0.5, 1],
+            [1, 0],
+          ],
+          pulls: { 'pipe.position': 1 },
+        },
+      ],
+    }),
+    notes: notesOf([0, 3, 72, 0.8], [0, 3, 79, 0.7]),
+    length: 3.2,
+  },
 ];

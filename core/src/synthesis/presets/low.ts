@@ -189,4 +189,30 @@ export const lowPresets: readonly PatchPreset[] = [
     notes: notesOf([0, 2, 40, 0.9]),
     length: 2.2,
   },
+  {
+    name: 'Calving drop',
+    making: 'drop',
+    role: 'Weight',
+    purpose: 'Four octaves down at once, and on into the ground.',
+    patch: sketchPatch({
+      parts: {
+        drop: { kind: 'drop', fall: 48, time: 0.5, bend: -0.7, sag: 3, weight: 0.15, level: -6, decay: 2.2, release: 0.3 },
+      },
+    }),
+    notes: notesOf([0, 2.2, 28, 1]),
+    length: 2.3,
+  },
+  {
+    name: 'Soft sink',
+    making: 'drop',
+    role: 'Weight',
+    purpose: 'An octave, slowly: something settles far away.',
+    patch: sketchPatch({
+      parts: {
+        drop: { kind: 'drop', fall: 12, time: 1.6, bend: 0, weight: 0.05, level: -8, attack: 0.3, decay: 2.5, release: 0.6 },
+      },
+    }),
+    notes: notesOf([0, 2.4, 31, 0.9]),
+    length: 2.6,
+  },
 ];

@@ -261,4 +261,29 @@ export const machinePresets: readonly PatchPreset[] = [
     notes: notesOf([0, 0.06, 88], [0.09, 0.05, 95], [0.16, 0.1, 83], [0.3, 0.04, 91], [0.36, 0.12, 86]),
     length: 0.6,
   },
+  {
+    name: 'Reed motor',
+    making: 'motor',
+    role: 'Body',
+    purpose: 'A drawn cycle that growls: small machines, pumps, a heater.',
+    patch: sketchPatch({
+      parts: {
+        reed: {
+          kind: 'table',
+          made: 'a drawing',
+          position: 0.7,
+          level: -10,
+          attack: 0.2,
+          release: 0.3,
+          filter: 'low-pass',
+          cutoff: 1_600,
+          resonance: 0.3,
+        },
+        wobble: { kind: 'noise', texture: 'smooth', follows: false, frequency: 7, level: -96, apart: 0 },
+      },
+      from: { reed: { wobble: 0.6 } },
+    }),
+    notes: notesOf([0, 2, 38, 0.8]),
+    length: 2.3,
+  },
 ];
