@@ -123,6 +123,7 @@ export type { NewStep } from './project/edits/preset-edits';
 export type { History, HistoryStep } from './project/history';
 export { applyEdit, changedSounds, redo, startHistory, undo } from './project/history';
 export type {
+  CurveParameter,
   EffectCatalogue,
   NumberParameter,
   Parameter,

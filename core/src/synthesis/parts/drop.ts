@@ -17,10 +17,10 @@ export const drop = definePart({
   purpose: 'A low tone that falls onto its note, and may sag on behind it: the weight under a hit.',
   first: { attack: 0.002, decay: 1.2, sustain: 0, release: 0.2 },
   own: {
-    fall: semitones({ label: 'Falls by', min: 0, max: 60, default: 24 }),
+    fall: semitones({ label: 'Fall', min: 0, max: 60, default: 24 }),
     time: seconds({ label: 'Within', min: 0.005, max: 10, default: 0.25 }),
-    bend: share({ label: 'Fall’s bend', min: -1, max: 1, default: -0.6 }),
-    sag: semitones({ label: 'Sags a second', min: 0, max: 48, default: 0 }),
+    bend: share({ label: 'Bend', min: -1, max: 1, default: -0.6 }),
+    sag: semitones({ label: 'Sag / s', min: 0, max: 48, default: 0 }),
     weight: share({ label: 'Harmonics', default: 0 }),
   },
   channels: () => 1,

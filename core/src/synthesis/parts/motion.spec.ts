@@ -58,7 +58,7 @@ describe('a sweep', () => {
   });
 
   it('waits where it begins when it takes less time than its note', () => {
-    const wave = run({ ...bare, rise: 12, bend: 0, lasts: 'a time up to its end', time: 0.5 }, 880, 2);
+    const wave = run({ ...bare, rise: 12, bend: 0, lasts: 'the end of it', time: 0.5 }, 880, 2);
     expect(frequencyAt(wave, 1.2) / 440).toBeCloseTo(1, 2);
     expect(12 * Math.log2(frequencyAt(wave, 1.748) / 440)).toBeCloseTo(6, 0);
     expect(frequencyAt(wave, 1.99) / 880).toBeCloseTo(1, 1);

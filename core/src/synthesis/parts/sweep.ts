@@ -12,7 +12,7 @@ import { bandGain } from './coloured-noise';
 import type { WaveCourse } from './wave';
 import { Wave, waveShapes } from './wave';
 
-const lengths = ['all of its note', 'a time up to its end'] as const;
+const lengths = ['the note', 'the end of it'] as const;
 /** A note that is held ends nobody knows when; it sweeps within so long and stays there. */
 const heldSeconds: Seconds = 2;
 /** Softer than this is silence. */
@@ -29,19 +29,19 @@ export const sweep = definePart({
   purpose: 'Rises or falls along its note and arrives as it ends: a tone, a band of air and gathering grains that swell together.',
   first: { attack: 0.01, decay: 0.01, release: 0.01 },
   own: {
-    lasts: choice('Lasts', lengths, 'all of its note'),
-    time: { ...seconds({ label: 'Time', min: 0.02, max: 120, default: 2 }), needs: { of: 'lasts', values: ['a time up to its end'] } },
-    rise: semitones({ label: 'Rises by', min: -96, max: 96, default: 24 }),
-    bend: share({ label: 'Rise’s bend', min: -1, max: 1, default: 0.3 }),
-    swell: decibels({ label: 'Swells by', min: 0, max: 96, default: 30 }),
+    lasts: choice('Lasts', lengths, 'the note'),
+    time: { ...seconds({ label: 'Time', min: 0.02, max: 120, default: 2 }), needs: { of: 'lasts', values: ['the end of it'] } },
+    rise: semitones({ label: 'Rise', min: -96, max: 96, default: 24 }),
+    bend: share({ label: 'Bend', min: -1, max: 1, default: 0.3 }),
+    swell: decibels({ label: 'Swell', min: 0, max: 96, default: 30 }),
     tone: decibels({ label: 'Tone', min: -96, max: 0, default: -12 }),
     shape: { ...choice('Wave', waveShapes, 'saw'), builds: true },
     air: decibels({ label: 'Air', min: -96, max: 0, default: 0 }),
-    above: factor({ label: 'Air above', unit: '×', min: 0.25, max: 32, default: 4 }),
+    above: factor({ label: 'Air at', unit: '×', min: 0.25, max: 32, default: 4 }),
     width: share({ label: 'Width', min: 0.01, max: 1, default: 0.4 }),
     grains: decibels({ label: 'Grains', min: -96, max: 0, default: -96 }),
-    sparse: hertz({ label: 'Grains at first', min: 0.1, max: 2_000, default: 4 }),
-    dense: hertz({ label: 'Grains at last', min: 0.1, max: 2_000, default: 80 }),
+    sparse: hertz({ label: 'Sparse', min: 0.1, max: 2_000, default: 4 }),
+    dense: hertz({ label: 'Dense', min: 0.1, max: 2_000, default: 80 }),
   },
   channels: () => 2,
   createSource({ sampleRate, values: { shape } }) {

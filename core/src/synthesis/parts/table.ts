@@ -8,22 +8,26 @@ import { lastLevel, levelFor, readTable, tableOfHarmonics, tableOfPeriod } from 
 import type { WaveTable } from './wave-table';
 
 const makers = ['harmonics', 'a drawing', 'a source'] as const;
-export const drawnHarmonics = 32;
-export const drawnPoints = 64;
+const drawnHarmonics = 32;
+const drawnPoints = 64;
 
-const harmonics = (label: string): CurveParameter & { needs: { of: string; values: string[] } } => ({
+const row = (length: number, number: (index: number) => number): number[] =>
+  Array.from({ length }, (_, i) => Math.round(number(i) * 10) / 10);
+
+const harmonics = (label: string, first: readonly number[]): CurveParameter & { needs: { of: string; values: string[] } } => ({
   kind: 'curve',
   label,
   unit: '%',
   points: drawnHarmonics,
   min: 0,
   max: 100,
+  first,
   default: '',
   builds: true,
   needs: { of: 'made', values: ['harmonics'] },
 });
-const drawing = (label: string): CurveParameter & { needs: { of: string; values: string[] } } => ({
-  ...harmonics(label),
+const drawing = (label: string, first: readonly number[]): CurveParameter & { needs: { of: string; values: string[] } } => ({
+  ...harmonics(label, first),
   points: drawnPoints,
   min: -100,
   needs: { of: 'made', values: ['a drawing'] },
@@ -33,10 +37,23 @@ const cut = { of: 'made', values: ['a source'] } as const;
 const own = {
   made: { ...choice('Made of', makers, 'harmonics'), builds: true },
   position: share({ label: 'Position', default: 0 }),
-  firstHarmonics: harmonics('First'),
-  lastHarmonics: harmonics('Last'),
-  firstDrawing: drawing('First'),
-  lastDrawing: drawing('Last'),
+  firstHarmonics: harmonics(
+    'First harmonics',
+    row(drawnHarmonics, (i) => (i === 0 ? 100 : 0)),
+  ),
+  lastHarmonics: harmonics(
+    'Last harmonics',
+    row(drawnHarmonics, (i) => 100 / (1 + i)),
+  ),
+  // A triangle, which begins at 0, and a pulse.
+  firstDrawing: drawing(
+    'First cycle',
+    row(drawnPoints, (i) => 100 - 400 * Math.abs(((i / drawnPoints + 0.25) % 1) - 0.5)),
+  ),
+  lastDrawing: drawing(
+    'Last cycle',
+    row(drawnPoints, (i) => (i < drawnPoints / 4 ? 100 : -100 / 3)),
+  ),
   source: { ...reference('Source', 'source', 'nothing yet'), builds: true, needs: cut },
   begin: { ...share({ label: 'Cut from', default: 0 }), builds: true, fixed: true, needs: cut },
   end: { ...share({ label: 'Cut to', default: 1 }), builds: true, fixed: true, needs: cut },
@@ -150,20 +167,19 @@ function tablesOf(values: TableValues, audio: Audio | undefined): readonly WaveT
     }
     case 'a drawing':
       return kept(made, `drawing ${values.firstDrawing} to ${values.lastDrawing}`, () => [
-        tableOfPeriod(pointsOf(own.firstDrawing, values.firstDrawing, (place) => 1 - 4 * Math.abs(((place + 0.25) % 1) - 0.5))),
-        tableOfPeriod(pointsOf(own.lastDrawing, values.lastDrawing, (place) => (place < 0.25 ? 1 : -1 / 3))),
+        tableOfPeriod(pointsOf(own.firstDrawing, values.firstDrawing)),
+        tableOfPeriod(pointsOf(own.lastDrawing, values.lastDrawing)),
       ]);
     default:
       return kept(made, `harmonics ${values.firstHarmonics} to ${values.lastHarmonics}`, () => [
-        tableOfHarmonics(pointsOf(own.firstHarmonics, values.firstHarmonics, (place) => (place === 0 ? 1 : 0))),
-        tableOfHarmonics(pointsOf(own.lastHarmonics, values.lastHarmonics, (place) => 1 / (1 + place * drawnHarmonics))),
+        tableOfHarmonics(pointsOf(own.firstHarmonics, values.firstHarmonics)),
+        tableOfHarmonics(pointsOf(own.lastHarmonics, values.lastHarmonics)),
       ]);
   }
 }
 
-/** What was drawn, as parts of one; where nothing was, what stands there at first, by its place from 0 to below 1. */
-export function pointsOf(parameter: CurveParameter, text: string, first: (place: Unit) => number): number[] {
+/** What was drawn, in percent; where nothing was, what stands there at first. */
+function pointsOf(parameter: CurveParameter, text: string): readonly number[] {
   const drawn = readCurve(parameter, text);
-  if (drawn?.some((point) => point !== 0)) return drawn.map((point) => point / 100);
-  return Array.from({ length: parameter.points }, (_, i) => first(i / parameter.points));
+  return drawn?.some((point) => point !== 0) ? drawn : (parameter.first ?? []);
 }

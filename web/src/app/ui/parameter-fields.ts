@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import type { NumberParameter, Parameter, ParameterValue } from '@tangled-choir/core';
+import type { CurveParameter, NumberParameter, Parameter, ParameterValue } from '@tangled-choir/core';
 import { axisOf, mixParameter } from '@tangled-choir/core';
+import { CurveField } from './curve-field';
 import type { Dial } from './dial-menus';
 import { DialMenus } from './dial-menus';
 import type { ValueChange } from './value-field';
@@ -45,7 +46,7 @@ export interface ParameterChange {
 @Component({
   selector: 'tc-parameter-fields',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatCheckboxModule, ValueField],
+  imports: [CurveField, MatCheckboxModule, ValueField],
   template: `
     @for (row of rows(); track row.key) {
       @switch (row.parameter.kind) {
@@ -87,6 +88,16 @@ export interface ParameterChange {
             </select></label
           >
         }
+        @case ('curve') {
+          @if (asCurve(row.parameter); as curve) {
+            <tc-curve-field
+              [parameter]="curve"
+              [label]="row.label"
+              [value]="'' + row.value"
+              (valueChange)="changed.emit({ key: row.key, value: $event.value, gesture: $event.gesture })"
+            />
+          }
+        }
         @case ('switch') {
           <mat-checkbox
             class="choice"
@@ -105,7 +116,7 @@ export interface ParameterChange {
   styles: `
     :host {
       display: grid;
-      grid-template-columns: var(--columns, 1fr 1fr);
+      grid-template-columns: var(--columns, minmax(0, 1fr) minmax(0, 1fr));
       gap: 2px 14px;
       align-content: start;
     }
@@ -119,6 +130,7 @@ export interface ParameterChange {
       font-size: 12px;
     }
     .choice > span {
+      min-width: 34px;
       overflow: hidden;
       text-overflow: ellipsis;
       white-space: nowrap;
@@ -127,6 +139,7 @@ export interface ParameterChange {
       max-width: 62%;
     }
     select {
+      min-width: 56px;
       height: 24px;
       border: 1px solid var(--line);
       border-radius: 4px;
@@ -161,6 +174,10 @@ export class ParameterFields {
 
   protected asNumber(parameter: Parameter): NumberParameter {
     return parameter.kind === 'number' ? parameter : mixParameter;
+  }
+
+  protected asCurve(parameter: Parameter): CurveParameter | undefined {
+    return parameter.kind === 'curve' ? parameter : undefined;
   }
 
   protected optionsOf(parameter: Parameter): readonly string[] {
