@@ -25,6 +25,8 @@ export { Section } from './dsp/filters/state-variable';
 
 export { effectCatalogue } from './catalogue';
 export { playPatch } from './render/play-patch';
+export type { Mimicry } from './mimic/mimic';
+export { longestMimicked, mimic } from './mimic/mimic';
 export type { PatchTake } from './render/play-patch';
 export type { MidiNotes } from './formats/midi';
 export { readMidi, writeMidiFile } from './formats/midi';

@@ -69,6 +69,8 @@ export interface ReferenceParameter extends ParameterBase {
 export interface CurveParameter extends ParameterBase {
   readonly kind: 'curve';
   readonly unit: ParameterUnit;
+  /** Set for numbers that are measured, and mean nothing as a drawing. */
+  readonly measured?: true;
   /** What stands there while nothing is drawn; without it, nothing but 0. */
   readonly first?: readonly number[];
   /** How many numbers; those that are missing are 0. */

@@ -1,8 +1,28 @@
 import type { Random } from '../../dsp/random';
-import type { Ratio, Unit } from '../../units';
+import type { CurveParameter } from '../../project/parameters';
+import { readCurve } from '../../project/parameters';
+import type { Decibels, Ratio, Semitones, Unit } from '../../units';
+import { decibelsToGain, semitonesToRatio } from '../../units';
 
 export const bodyShapes = ['string', 'bar', 'plate', 'membrane', 'bell', 'tube', 'glass', 'ice'] as const;
 export type BodyShape = (typeof bodyShapes)[number];
+
+/** A body whose modes are its own rather than those of an ideal one. */
+export const takenBody = 'of its own';
+/** How many modes that has at most, and how many numbers tell of each: semitones above the lowest one, level in dB, decay relative to the lowest one. */
+export const mostTaken = 32;
+const perMode = 3;
+
+export const takenModes: CurveParameter = {
+  kind: 'curve',
+  label: 'Modes',
+  measured: true,
+  unit: '',
+  points: perMode * mostTaken,
+  min: -96,
+  max: 120,
+  default: '',
+};
 
 /** The most modes that a body has. */
 export const mostModes = 48;
@@ -10,7 +30,37 @@ export const mostModes = 48;
 /** One way in which a body swings: its frequency relative to the lowest one, and how strongly a strike at a place sets it off. */
 export interface Mode {
   readonly ratio: Ratio;
+  /** How long it rings, relative to the lowest one; where it is missing, as the damping says. */
+  readonly ring?: Ratio;
   reach(place: Unit): number;
+}
+
+/** A mode as it is kept in a patch. */
+export interface TakenMode {
+  readonly interval: Semitones;
+  readonly level: Decibels;
+  readonly ring: Ratio;
+}
+
+/** The modes of a body as the text of its parameter. Those beyond `mostTaken` are left out. */
+export function writeModes(modes: readonly TakenMode[]): string {
+  return modes
+    .slice(0, mostTaken)
+    .flatMap(({ interval, level, ring }) => [interval.toFixed(3), level.toFixed(1), ring.toFixed(3)])
+    .join(' ');
+}
+
+/** The modes of a text; where there are none, a single one. */
+export function readModes(text: string): readonly Mode[] {
+  const numbers = readCurve(takenModes, text) ?? [];
+  const modes: Mode[] = [];
+  for (let m = 0; m + perMode <= numbers.length; m += perMode) {
+    const [interval, level, ring] = [numbers[m]!, numbers[m + 1]!, numbers[m + 2]!];
+    const gain = decibelsToGain(level);
+    // What is left of the room for modes is zeros.
+    if (ring > 0) modes.push({ ratio: semitonesToRatio(interval), ring, reach: () => gain });
+  }
+  return modes.length > 0 ? modes : [{ ratio: 1, ring: 1, reach: () => 1 }];
 }
 
 /** Zeros of the Bessel functions J0 to J5: the modes of a membrane, order by order. */

@@ -3,7 +3,7 @@ import { createRandom } from '../../dsp/random';
 import { choice, count, seconds, share } from '../../project/parameters';
 import type { Frames, Seconds } from '../../units';
 import { definePart } from '../define-part';
-import { bodyModes, bodyShapes, modeChances, mostModes } from './body-modes';
+import { bodyModes, bodyShapes, modeChances, mostModes, readModes, takenBody, takenModes } from './body-modes';
 import { ModalBank } from './modal-bank';
 
 const exciters = ['struck', 'scraped', 'blown'] as const;
@@ -13,25 +13,31 @@ const hardContact: Seconds = 0.000_06;
 /** Below it a body that nobody sounds any more is silent. */
 const silence = 1e-7;
 
+const ideal = { of: 'body', values: bodyShapes } as const;
+
 export const body = definePart({
   id: 'body',
   label: 'Body',
   purpose: 'Something that is struck, scraped or blown: a bar, a plate of ice, a bell, a pipe.',
   first: { release: 0.4 },
   own: {
-    body: { ...choice('Body', bodyShapes, 'bar'), builds: true },
+    body: { ...choice('Body', [...bodyShapes, takenBody], 'bar'), builds: true },
+    taken: { ...takenModes, builds: true, needs: { of: 'body', values: [takenBody] } },
     exciter: { ...choice('Set off by', exciters, 'struck'), builds: true },
-    modes: { ...count({ label: 'Modes', min: 1, max: mostModes, default: 20 }), builds: true },
+    modes: { ...count({ label: 'Modes', min: 1, max: mostModes, default: 20 }), builds: true, needs: ideal },
     ring: seconds({ label: 'Rings for', min: 0.01, max: 60, default: 1.5 }),
-    damping: share({ label: 'Damping', max: 2, default: 0.7 }),
+    damping: { ...share({ label: 'Damping', max: 2, default: 0.7 }), needs: ideal },
     hardness: share({ label: 'Hardness', default: 0.6 }),
-    place: share({ label: 'Place', default: 0.3 }),
+    place: { ...share({ label: 'Place', default: 0.3 }), needs: ideal },
     scatter: share({ label: 'Scatter', default: 0 }),
     roughness: { ...share({ label: 'Roughness', default: 0.4 }), needs: { of: 'exciter', values: ['scraped', 'blown'] } },
   },
   channels: () => 1,
   createSource({ sampleRate, values }) {
-    const modes = bodyModes(bodyShapes.find((each) => each === values.body) ?? 'bar').slice(0, values.modes);
+    const own = values.body === takenBody;
+    const modes = own
+      ? readModes(values.taken)
+      : bodyModes(bodyShapes.find((each) => each === values.body) ?? 'bar').slice(0, values.modes);
     const bank = new ModalBank(modes.length, sampleRate);
     const chance = new Float64Array(modes.length);
     const exciter = createExciter(values.exciter, sampleRate);
@@ -57,10 +63,11 @@ export const body = definePart({
           return;
         tuned = frequency;
         ({ ring, damping, place, scatter } = given);
-        for (const [m, { ratio, reach }] of modes.entries()) {
+        for (const [m, { ratio, reach, ring: share }] of modes.entries()) {
           // The lowest mode is the note.
           const off = m === 0 ? 1 : Math.pow(2, (chance[m]! * scatter) / 2);
-          bank.tune(m, frequency * ratio * off, ring / Math.pow(ratio, damping), reach(place) / Math.sqrt(ratio));
+          const decay = share === undefined ? ring / Math.pow(ratio, damping) : ring * share;
+          bank.tune(m, frequency * ratio * off, decay, own ? reach(place) : reach(place) / Math.sqrt(ratio));
         }
       },
       render({ left }, from, to) {

@@ -177,7 +177,7 @@ export class ParameterFields {
   }
 
   protected asCurve(parameter: Parameter): CurveParameter | undefined {
-    return parameter.kind === 'curve' ? parameter : undefined;
+    return parameter.kind === 'curve' && !parameter.measured ? parameter : undefined;
   }
 
   protected optionsOf(parameter: Parameter): readonly string[] {
