@@ -1,57 +1,7 @@
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import type { Audio, Project } from '@tangled-choir/core';
 import { createProject, effects, hashBytes, packArchive, plainStretch, readWav, writeWav } from '@tangled-choir/core';
-import type { Codecs } from '@tangled-choir/jobs';
-import { runJob, WorkerPool } from '@tangled-choir/jobs';
-import { run } from './run';
-
-let folder: string;
-const inFolder = (name: string): string => join(folder, name);
-
-beforeAll(() => {
-  folder = mkdtempSync(join(tmpdir(), 'choir-cli-'));
-});
-afterAll(() => rmSync(folder, { recursive: true }));
-
-/** Does jobs in this thread; the built command line is tried in `built.spec.ts`. */
-const pool = (): WorkerPool =>
-  new WorkerPool((onAnswer) => ({ post: (message) => void runJob(message, onAnswer, noCodecs), terminate: () => undefined }), 2);
-const refuse = (): Promise<never> => Promise.reject(new Error('There are no codecs here.'));
-const noCodecs: Codecs = { openCompressed: refuse, measureMotion: refuse, makeMovie: refuse };
-
-async function choir(...args: string[]): Promise<{ code: number; out: string; errors: string[] }> {
-  let out = '';
-  const errors: string[] = [];
-  const code = await run(args, pool, { out: (text) => (out += text), error: (line) => errors.push(line) });
-  return { code, out, errors };
-}
-
-function tone(level: number, seconds = 4, channels = 2): Audio {
-  const samples = Float32Array.from({ length: 48_000 * seconds }, (_, i) => level * Math.sin((2 * Math.PI * 1_000 * i) / 48_000));
-  return { sampleRate: 48_000, channels: Array.from({ length: channels }, () => samples) };
-}
-
-function put(name: string, audio: Audio): string {
-  writeFileSync(inFolder(name), writeWav(audio, { encoding: '32f' }));
-  return inFolder(name);
-}
-
-function putText(name: string, text: string): string {
-  writeFileSync(inFolder(name), text);
-  return inFolder(name);
-}
-
-/** Amplitude of a sine in a stretch of whole periods. */
-function amplitude(samples: Float32Array, hertz: number, from: number, to: number): number {
-  let [re, im] = [0, 0];
-  for (let i = from; i < to; i++) {
-    re += samples[i]! * Math.cos((2 * Math.PI * hertz * i) / 48_000);
-    im += samples[i]! * Math.sin((2 * Math.PI * hertz * i) / 48_000);
-  }
-  return (2 * Math.hypot(re, im)) / (to - from);
-}
+import { choir, inFolder, put, tone } from './testing/bench';
 
 /** A small project with one sound of one clip, packed. */
 async function packedProject(): Promise<{ file: string; project: Project; wav: Uint8Array }> {
@@ -248,82 +198,6 @@ describe('choir treat', () => {
   });
 });
 
-describe('choir make', () => {
-  const made = async (...args: string[]): Promise<{ code: number; out: string; errors: string[]; audio: Audio }> => {
-    const target = inFolder('made.wav');
-    const result = await choir('make', '--out', target, '--bits', '32f', ...args);
-    return { ...result, audio: result.code === 0 ? readWav(readFileSync(target)).audio : { sampleRate: 48_000, channels: [] } };
-  };
-  const patch = (): string =>
-    putText(
-      'patch.json',
-      JSON.stringify({
-        format: 'tangled-choir-patch',
-        version: 1,
-        name: 'Tone',
-        patch: {
-          parameters: {},
-          curves: [],
-          parts: [{ id: 'tone', kind: 'oscillator', name: '', enabled: true, parameters: { level: 0 }, from: [] }],
-        },
-      }),
-    );
-
-  it('plays notes on a patch, by number and by name', async () => {
-    const notes = putText(
-      'notes.json',
-      JSON.stringify([
-        { start: 0.1, length: 0.5, pitch: 'A4', strength: 1 },
-        { start: 0.7, length: 0.3, pitch: 81, strength: 1 },
-      ]),
-    );
-    const { code, audio } = await made(patch(), '--notes', notes);
-    expect(code).toBe(0);
-    expect(amplitude(audio.channels[0]!, 440, 9_600, 24_000)).toBeCloseTo(1, 2);
-    expect(amplitude(audio.channels[0]!, 880, 38_400, 45_600)).toBeCloseTo(1, 2);
-    expect(audio.channels[0]!.findIndex((sample) => sample !== 0) / 48_000).toBeCloseTo(0.1, 3);
-  });
-
-  it('lists our own patches, and plays one the same way again, and with another chance otherwise', async () => {
-    expect((await choir('make', '--list')).out).toContain('Aurora shimmer');
-    const [first, again, other] = [
-      await made('--preset', 'spark gap'),
-      await made('--preset', 'Spark gap'),
-      await made('--preset', 'Spark gap', '--seed', '7'),
-    ];
-    const bytes = ({ audio }: { readonly audio: Audio }): Buffer => Buffer.from(writeWav(audio, { encoding: '32f' }));
-    expect(bytes(first).equals(bytes(again))).toBe(true);
-    expect(bytes(first).equals(bytes(other))).toBe(false);
-  });
-
-  it.each([
-    [[], 'Name either a patch or, with --preset, one of our own.'],
-    [['--preset', 'Nothing of the kind'], 'There is no patch “Nothing of the kind”; --list names all of them.'],
-    [['--preset', 'Beacon', '--notes', 'a', '--midi', 'b'], '--notes and --midi say the same thing; choose one of them.'],
-    [['--preset', 'Beacon', '--seed', 'x'], '--seed is a whole number from 0 to 9999, not “x”.'],
-  ])('says what is wrong with %j', async (args, told) => {
-    const { code, errors } = await made(...args);
-    expect(code).toBe(2);
-    expect(errors).toEqual([told]);
-  });
-
-  it('says where a patch or a list of notes does not fit', async () => {
-    const wrong = putText('wrong.json', '[{"start": 0, "length": 1, "pitch": "H9"}]');
-    expect((await made(patch(), '--notes', wrong)).errors[0]).toContain('wrong.json does not fit: [0].pitch');
-    expect((await made(patch())).errors).toEqual(['Which notes? Name them with --notes or --midi.']);
-    const odd = putText(
-      'odd.json',
-      JSON.stringify({
-        format: 'tangled-choir-patch',
-        version: 1,
-        name: 'X',
-        patch: { parameters: {}, curves: [], parts: [{ id: 'a', kind: 'kazoo', name: '', enabled: true, parameters: {}, from: [] }] },
-      }),
-    );
-    expect((await made(odd, '--notes', wrong)).errors[0]).toContain('there is no kind of part “kazoo”');
-  });
-});
-
 describe('choir effects', () => {
   it('lists every registered effect with name, unit, range and default', async () => {
     const { out } = await choir('effects', '--json');
@@ -346,7 +220,7 @@ describe('choir apply', () => {
     const file = put('burst.wav', tone(0.2, 0.3));
     const { code, errors } = await choir('apply', '--chain', inFolder('all.json'), file, '--out', inFolder('all'), '--bits', '32f');
     expect({ code, errors }).toEqual({ code: 0, errors: [] });
-    const { audio } = readWav(readFileSync(join(folder, 'all', 'burst.wav')));
+    const { audio } = readWav(readFileSync(inFolder('all', 'burst.wav')));
     expect(audio.channels[0]!.every((sample) => Number.isFinite(sample))).toBe(true);
     // So many in a row leave little of it, but no silence.
     expect(Math.max(...audio.channels[0]!)).toBeGreaterThan(0.003);
@@ -365,7 +239,7 @@ describe('choir apply', () => {
     );
     const { code } = await choir('apply', '--chain', inFolder('chain.json'), file, '--out', inFolder('out'), '--bits', '32f');
     expect(code).toBe(0);
-    const { audio } = readWav(readFileSync(join(folder, 'out', 'click.wav')));
+    const { audio } = readWav(readFileSync(inFolder('out', 'click.wav')));
     expect(audio.channels).toHaveLength(3);
     expect(audio.channels[2]).toHaveLength(4_800);
     expect(audio.channels[2]![1_000]).toBeCloseTo(0.5, 5);
@@ -383,7 +257,7 @@ describe('choir apply', () => {
     writeFileSync(inFolder('host.json'), JSON.stringify(chain));
     const { code, errors } = await choir('apply', '--chain', inFolder('host.json'), file, '--out', inFolder('host'), '--bits', '32f');
     expect({ code, errors }).toEqual({ code: 0, errors: [] });
-    const [output] = readWav(readFileSync(join(folder, 'host', 'tick.wav'))).audio.channels;
+    const [output] = readWav(readFileSync(inFolder('host', 'tick.wav'))).audio.channels;
     const expected = 0.5 * 10 ** (-6 / 20) * Math.SQRT1_2;
     expect(output![1_000]).toBeCloseTo(expected, 3);
     expect(output![1_100]).toBeCloseTo(expected, 3);
@@ -397,7 +271,7 @@ describe('choir apply', () => {
       JSON.stringify([{ effect: 'eq', parameters: { band3On: true, band3Q: 30, band3Gain: 20, band3Frequency: 100 } }]),
     );
     await choir('apply', '--chain', inFolder('ring.json'), file, '--out', inFolder('tail'), '--tail');
-    expect(readWav(readFileSync(join(folder, 'tail', 'short.wav'))).audio.channels[0]!.length).toBeGreaterThan(60_000);
+    expect(readWav(readFileSync(inFolder('tail', 'short.wav'))).audio.channels[0]!.length).toBeGreaterThan(60_000);
   });
 
   it.each([
@@ -422,7 +296,7 @@ describe('choir apply', () => {
   it('never overwrites its input', async () => {
     const file = put('b.wav', tone(0.1, 1, 1));
     writeFileSync(inFolder('empty.json'), '[]');
-    const { code, errors } = await choir('apply', '--chain', inFolder('empty.json'), file, '--out', folder);
+    const { code, errors } = await choir('apply', '--chain', inFolder('empty.json'), file, '--out', inFolder('.'));
     expect(code).toBe(2);
     expect(errors[0]).toContain('would overwrite');
   });
@@ -443,7 +317,7 @@ describe('choir check and render', () => {
   it('renders the original, a family that follows its seed, and stems that add up', async () => {
     const { file } = await packedProject();
     expect((await choir('render', file, '--sound', 'Slab', '--out', inFolder('one'), '--bits', '32f')).code).toBe(0);
-    const original = readWav(readFileSync(join(folder, 'one', 'Halda_Slab_01.wav'))).audio.channels[0]!;
+    const original = readWav(readFileSync(inFolder('one', 'Halda_Slab_01.wav'))).audio.channels[0]!;
     expect(original).toHaveLength(24_000);
     for (const [where, seed] of [
       ['f1', '5'],
@@ -451,14 +325,12 @@ describe('choir check and render', () => {
       ['f3', '6'],
     ] as const)
       await choir('render', file, '--sound', 'Slab', '--family', '3', '--seed', seed, '--out', inFolder(where));
-    const read = (where: string, number: number): Buffer => readFileSync(join(folder, where, `Halda_Slab_0${number}.wav`));
+    const read = (where: string, number: number): Buffer => readFileSync(inFolder(where, `Halda_Slab_0${number}.wav`));
     expect(read('f1', 2)).toEqual(read('f2', 2));
     expect(read('f1', 2)).not.toEqual(read('f3', 2));
     expect(read('f1', 1)).not.toEqual(read('f1', 3));
     await choir('render', file, '--sound', 'Slab', '--stems', '--out', inFolder('stems'), '--bits', '32f');
-    const stems = ['Ice', 'Snow'].map(
-      (layer) => readWav(readFileSync(join(folder, 'stems', `Halda_Slab-${layer}_01.wav`))).audio.channels[0]!,
-    );
+    const stems = ['Ice', 'Snow'].map((layer) => readWav(readFileSync(inFolder('stems', `Halda_Slab-${layer}_01.wav`))).audio.channels[0]!);
     let worst = 0;
     for (let i = 0; i < original.length; i++) worst = Math.max(worst, Math.abs(stems[0]![i]! + stems[1]![i]! - original[i]!));
     expect(worst).toBeLessThan(1e-6);

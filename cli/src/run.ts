@@ -6,6 +6,7 @@ import { checkCommand } from './commands/check';
 import { demoCommand } from './commands/demo';
 import { effectsCommand } from './commands/effects';
 import { makeCommand } from './commands/make';
+import { mimicCommand } from './commands/mimic';
 import { measureCommand } from './commands/measure';
 import { pitchCommand } from './commands/pitch';
 import { renderCommand } from './commands/render';
@@ -31,6 +32,7 @@ export async function run(args: readonly string[], createPool: () => WorkerPool,
     applyCommand,
     treatCommand,
     makeCommand,
+    mimicCommand,
     pitchCommand,
     demoCommand,
     checkCommand,
@@ -48,7 +50,7 @@ export async function run(args: readonly string[], createPool: () => WorkerPool,
       output.error(
         oneLine(
           error.code === 'commander.help'
-            ? 'choir: say what to do: measure, effects, apply, treat, make, pitch, demo, check or render.'
+            ? 'choir: say what to do: measure, effects, apply, treat, make, mimic, pitch, demo, check or render.'
             : error.message.replace(/^error: /, 'choir: '),
         ),
       );

@@ -14,7 +14,7 @@ const { render, treat, chooseMethod, strain, outputMatch, seating, freeze, match
 const { packArchive, openArchive, zip, hash } = archiveJobs;
 const { recipes } = familyJobs;
 const { motion } = pictureJobs;
-const { make } = makeJobs;
+const { make, mimic } = makeJobs;
 
 /** Every job by the name that messages call it by. */
 export const jobs = {
@@ -52,6 +52,7 @@ export const jobs = {
   hash,
   motion,
   make,
+  mimic,
 };
 
 export type JobName = keyof typeof jobs;

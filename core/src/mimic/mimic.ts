@@ -168,7 +168,7 @@ function ringingPatch(original: Audio): Sketch | undefined {
       level('body'),
       ...noiseTurns,
     ],
-    how: `${modes.length} modes and noise`,
+    how: modes.length === 1 ? 'one mode and noise' : `${modes.length} modes and noise`,
   };
 }
 

@@ -27,7 +27,10 @@ import { DocumentStore } from '../state/project/document.store';
 import { Notices } from '../state/notices';
 import { ProjectTransfer } from '../state/project/project-transfer.store';
 import { WorkbenchStore } from '../state/workbench.store';
+import type { MimicRequest } from '../sounds/mimic-dialog';
+import { MimicDialog } from '../sounds/mimic-dialog';
 import { NameField } from '../ui/name-field';
+import { openDialog } from '../ui/open-dialog';
 import { formatDuration, formatPlace } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import type { LoopDoctorRequest } from './loop-doctor/loop-doctor';
@@ -186,6 +189,14 @@ export class SourceInspector {
     } catch (error) {
       this.tell(error);
     }
+  }
+
+  /** Proposes a patch that comes near to the chosen region, or to the whole source. */
+  protected openMimic(): void {
+    const source = this.source();
+    const within = source.regions.find(({ id }) => id === this.regions.chosen());
+    const data: MimicRequest = { source, part: within ?? { from: 0, to: this.seconds() } };
+    openDialog(this.dialog, MimicDialog, { data, width: '560px', maxWidth: '95vw', autoFocus: 'dialog', viewContainerRef: this.container });
   }
 
   /** Opens what a print was rendered from as a live sound, in the Loft. */
