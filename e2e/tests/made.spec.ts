@@ -1,10 +1,23 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { writeMidiFile } from '@tangled-choir/core';
+import { readWav, writeMidiFile } from '@tangled-choir/core';
+import { unzipSync } from 'fflate';
 import { graveFaults } from '../accessibility';
 import { levelAt, toneLevel } from '../measure';
 import { wavFile } from '../recordings';
-import { deliveredOriginal, download, menuClosed, newProject, openDemo, openView, place, turn, undoAndRedo, undoName } from '../steps';
+import {
+  chooseSource,
+  deliveredOriginal,
+  download,
+  menuClosed,
+  newProject,
+  openDemo,
+  openView,
+  place,
+  turn,
+  undoAndRedo,
+  undoName,
+} from '../steps';
 
 const layerOf = (page: Page, name: string) => page.getByRole('region', { name: `Layer ${name}` });
 const notesOf = (page: Page, name: string) => page.getByRole('group', { name: `Notes of ${name}. Double click adds one` });
@@ -194,3 +207,86 @@ test('notes, patches and “Make” have no accessibility faults', async ({ page
   await expect(page.getByRole('dialog', { name: 'Make a sound' })).toBeVisible();
   expect(await graveFaults(page)).toEqual([]);
 });
+
+test('a crackle goes with a tide, and eight siblings of it are eight sounds', async ({ page }) => {
+  await newProject(page);
+  await page.getByRole('button', { name: 'Make something' }).click();
+  await makeLayer(page, 'electric', 'Spark gap');
+  await page.getByRole('button', { name: 'Part', exact: true }).click();
+  await page.getByRole('menuitem', { name: /^Noise/ }).click();
+  await menuClosed(page);
+  await page.locator('tc-part-editor').getByRole('combobox', { name: 'Texture' }).selectOption('crackle');
+  await turn(page, 'Level', '-6');
+  await page.locator('tc-part-editor').getByRole('slider', { name: 'Level', exact: true }).click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Pull it by' }).hover();
+  await page.getByRole('menuitem', { name: 'A new tide' }).click();
+  await menuClosed(page);
+  await page.getByRole('button', { name: 'square' }).click();
+  await turn(page, 'Round', '500 ms');
+  await turn(page, 'Smoothing', '0');
+  await turn(page, 'Spark gap · Noise: level', '18');
+  const heard = (await deliveredOriginal(page)).channels[0]!;
+  // Up in the first half of each round, down in the second.
+  for (const round of [0, 0.5])
+    expect(loudnessOf(heard, round + 0.05, round + 0.2)).toBeGreaterThan(loudnessOf(heard, round + 0.3, round + 0.45) + 6);
+
+  await openView(page, 'Kin');
+  await page.getByRole('button', { name: 'Make eight siblings' }).click();
+  await page.getByRole('button', { name: 'Bold' }).click();
+  await expect(page.locator('article .facts').filter({ hasText: 'LUFS' })).toHaveCount(8);
+  await page.keyboard.press('Shift+K');
+  await expect(page.getByText('8 kept')).toBeVisible();
+  await openView(page, 'Hand-off');
+  const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
+  const siblings = Object.keys(entries)
+    .filter((name) => name.endsWith('.wav'))
+    .map((name) => readWav(entries[name]!).audio.channels[0]!);
+  expect(siblings).toHaveLength(9);
+  for (const [i, sibling] of siblings.entries())
+    for (const other of siblings.slice(i + 1)) {
+      const same = sibling.length === other.length && sibling.every((sample, at) => Math.abs(sample - other[at]!) < 1e-4);
+      expect(same).toBe(false);
+    }
+});
+
+test('a recording is mimicked: its modes become a made layer, which can be heard and kept', async ({ page }) => {
+  await newProject(page);
+  const bell = new Float32Array(48_000);
+  for (let i = 0; i < bell.length; i++)
+    for (const [hertz, level, decay] of [
+      [523, 0.3, 1.5],
+      [1_274, 0.2, 0.9],
+    ] as const)
+      bell[i]! += level * Math.exp((-6.9 * i) / 48_000 / decay) * Math.sin((2 * Math.PI * hertz * i) / 48_000);
+  await page
+    .getByTestId('import-input')
+    .setInputFiles([
+      wavFile('Bell.wav', { sampleRate: 48_000, channels: [bell] }, '32f'),
+      wavFile('Nothing.wav', { sampleRate: 48_000, channels: [new Float32Array(48_000)] }, '32f'),
+    ]);
+  const dialog = page.getByRole('dialog', { name: /^Mimic/ });
+  const open = async (source: string): Promise<void> => {
+    await chooseSource(page, source);
+    await page.getByRole('button', { name: 'More for this source' }).click();
+    await page.getByRole('menuitem', { name: 'Mimic…' }).click();
+  };
+  await open('Nothing');
+  await expect(dialog.getByRole('alert')).toContainText('It is silent.');
+  await dialog.getByRole('button', { name: 'Close', exact: true }).click();
+  await open('Bell');
+  await expect(dialog.getByText(/modes and noise/)).toBeVisible();
+  await expect(dialog.getByText('It comes near.')).toBeVisible();
+  await dialog.getByRole('button', { name: 'What was made' }).click();
+  await expect.poll(async () => Number(await page.getByTestId('output-meter').getAttribute('aria-valuenow'))).toBeGreaterThan(-40);
+  await dialog.getByRole('button', { name: 'Keep it as a layer' }).click();
+  await expect(layerOf(page, 'Bell, mimicked').locator('tc-clip')).toBeVisible();
+  const heard = (await deliveredOriginal(page)).channels[0]!;
+  for (const hertz of [523, 1_274]) expect(toneLevel(heard, hertz, 0.1)).toBeGreaterThan(toneLevel(heard, 900, 0.1) + 25);
+  await undoAndRedo(page, 1);
+});
+
+/** Level of a stretch, in dB. */
+function loudnessOf(samples: Float32Array, from: number, to: number): number {
+  const part = samples.subarray(Math.round(from * 48_000), Math.round(to * 48_000));
+  return 10 * Math.log10(part.reduce((sum, sample) => sum + sample * sample, 0) / part.length);
+}
