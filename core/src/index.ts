@@ -24,7 +24,7 @@ export { createRandom, seedOf } from './dsp/random';
 export { Section } from './dsp/filters/state-variable';
 
 export { effectCatalogue } from './catalogue';
-export { playPatch } from './render/play-patch';
+export { patchSound, playPatch } from './render/play-patch';
 export type { Mimicry } from './mimic/mimic';
 export { longestMimicked, mimic } from './mimic/mimic';
 export type { PatchTake } from './render/play-patch';

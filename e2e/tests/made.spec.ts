@@ -167,6 +167,31 @@ test('a sub is made under an imported hit, varies in a family, and is printed', 
   });
 });
 
+test('what is made can be printed as a source, whose recipe opens as a made layer', async ({ page }) => {
+  await newProject(page);
+  await page.getByRole('button', { name: 'Make something' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Make a sound' });
+  await dialog.getByRole('radio', { name: 'drop', exact: true }).click();
+  await dialog.getByRole('option', { name: /Calving drop/ }).click();
+  await dialog.getByRole('button', { name: 'Print it as a source' }).click();
+  await expect(page.getByText('“Calving drop” is in Gather.')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Close', exact: true }).click();
+  await place(page, 'Calving drop');
+  const printed = (await deliveredOriginal(page)).channels[0]!;
+  // It has landed on its note after half a second; E1 sags by three semitones a second.
+  expect(toneLevel(printed, 41.2 * 2 ** (-0.15 / 12), 0.55)).toBeGreaterThan(-20);
+  await openView(page, 'Gather');
+  await chooseSource(page, 'Calving drop');
+  await page.getByRole('button', { name: 'More for this source' }).click();
+  await page.getByRole('menuitem', { name: 'Open its recipe as a sound' }).click();
+  await expect(layerOf(page, 'Calving drop').getByRole('button', { name: 'Notes of Calving drop' })).toBeVisible();
+  const live = (await deliveredOriginal(page)).channels[0]!;
+  // But for the edges of the printed clip, which are faded.
+  let most = 0;
+  for (let i = 480; i < 2 * 48_000; i++) most = Math.max(most, Math.abs((printed[i] ?? 0) - live[i]!));
+  expect(most).toBeLessThan(1e-4);
+});
+
 test('notes come from MIDI files and go into them; what is no such file is told', async ({ page }) => {
   await newProject(page);
   await page.getByRole('button', { name: 'Make something' }).click();

@@ -5,7 +5,7 @@ import type { NewNote } from '../project/edits';
 import { editNamed } from '../project/edits';
 import { applyEdit, startHistory } from '../project/history';
 import type { Patch } from '../project/patch/patch-schema';
-import type { Sound } from '../project/schema';
+import type { Role, Sound } from '../project/schema';
 import type { Seconds } from '../units';
 import { renderContext } from './library';
 import { renderSound } from './render-sound';
@@ -22,10 +22,10 @@ export interface PatchTake {
 }
 
 /** A sound that is nothing but one made layer. */
-export function patchSound({ patch, notes, length, bpm, seed }: PatchTake, name: string): Sound {
+export function patchSound({ patch, notes, length, bpm, seed }: PatchTake, name: string, role: Role = 'Body'): Sound {
   let history = startHistory({ ...createProject('take', name), sounds: [createSound('sound', name)] });
   const parameters = seed === undefined ? patch.parameters : { ...patch.parameters, chance: seed };
-  const made = { sound: 'sound', name, role: 'Body' as const, start: 0, length, notes, patch: { ...patch, parameters } };
+  const made = { sound: 'sound', name, role, start: 0, length, notes, patch: { ...patch, parameters } };
   history = applyEdit(history, editNamed('addMadeLayer'), made, effectCatalogue);
   if (bpm !== undefined) history = applyEdit(history, editNamed('setTempo'), { sound: 'sound', tempo: { bpm } }, effectCatalogue);
   return history.project.sounds[0]!;

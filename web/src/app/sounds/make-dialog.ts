@@ -9,6 +9,7 @@ import { makings, patchPresets, rollPatch, shapePatch } from '@tangled-choir/cor
 import { ProjectJobs } from '../engine/project-jobs';
 import { Notices } from '../state/notices';
 import { PlaceInLoft } from '../state/place-in-loft';
+import { Printing } from '../state/printing';
 import { Playback } from '../state/playback.store';
 import { RoleGlyph } from '../ui/role-glyph';
 import { ValueField } from '../ui/value-field';
@@ -34,6 +35,8 @@ export class MakeDialog {
   private readonly playback = inject(Playback);
   private readonly placing = inject(PlaceInLoft);
   private readonly notices = inject(Notices);
+  private readonly printer = inject(Printing);
+  protected readonly printing = signal(false);
   private readonly dialog = inject<MatDialogRef<MakeDialog>>(MatDialogRef);
   protected readonly makings = makings;
   protected readonly heightParameter = heightParameter;
@@ -111,6 +114,14 @@ export class MakeDialog {
     } catch (error) {
       this.notices.error(error instanceof Error ? error.message : String(error));
     }
+  }
+
+  /** Renders it into a source, as it is now; whoever likes goes on making. */
+  protected async print(): Promise<void> {
+    const { name, role } = this.preset();
+    this.printing.set(true);
+    await this.printer.printMade(this.take(), name, role);
+    this.printing.set(false);
   }
 
   /** Puts it into the sound as a made layer, from the playhead on. */

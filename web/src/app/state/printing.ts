@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import type { Bus, Clip, Layer, PrintedPart, Sound } from '@tangled-choir/core';
+import type { Bus, Clip, Layer, PatchTake, PrintedPart, Role, Sound } from '@tangled-choir/core';
 import type { StoredPrint } from '@tangled-choir/jobs';
 import { JobCancelled } from '@tangled-choir/jobs';
 import {
@@ -7,6 +7,7 @@ import {
   count,
   effectCatalogue,
   layersToPrint,
+  patchSound,
   printRecipe,
   printTakes,
   seconds,
@@ -126,6 +127,13 @@ export class Printing {
     const recipes = printTakes(sound, { layers: [layer.id] }, takes, effectCatalogue);
     const names = joined ? [`${layer.name} × ${takes}`] : recipes.map((_, n) => `${layer.name} take ${String(n + 1).padStart(2, '0')}`);
     const printed = await this.render(sound, recipes, names, layer.name, { ...(joined && { endToEnd: Number(values['gap']) }) });
+    if (printed) await this.keepAll(printed);
+  }
+
+  /** Prints what a patch makes of its notes into a source, with a sound of one made layer as its recipe. */
+  async printMade(take: PatchTake, name: string, role: Role): Promise<void> {
+    const sound = patchSound(take, name, role);
+    const printed = await this.render(sound, [printRecipe(sound, 'whole sound')], [name], name);
     if (printed) await this.keepAll(printed);
   }
 
