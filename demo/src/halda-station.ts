@@ -3,6 +3,7 @@ import type {
   EditArguments,
   EditName,
   History,
+  NewNote,
   PatchShape,
   Pin,
   Project,
@@ -42,8 +43,6 @@ interface Part {
   readonly name?: string;
   readonly gain?: number;
   readonly pan?: number;
-  /** Overlapping clips add up unless the part says otherwise. */
-  readonly overlaps?: 'crossfade';
   readonly clips: readonly {
     at: Seconds;
     speed?: number;
@@ -62,7 +61,7 @@ interface Part {
 const lowCut = (frequency: number): Record<string, ParameterValue> => ({ band1On: true, band1Frequency: frequency });
 
 /** Slab break: build-up, hit and aftermath over six seconds. */
-const slabBreak: readonly Part[] = [
+const slabBreak: readonly (Part | MadePart)[] = [
   {
     source: 'iceShimmer',
     name: 'Ice shimmer',
@@ -133,10 +132,16 @@ const slabBreak: readonly Part[] = [
   },
   { source: 'fallSweep', name: 'Fall sweep', gain: -11, pan: 0.1, clips: [{ at: 2.5, speed: -5 }] },
   {
-    source: 'subBoom',
-    name: 'Boom',
-    gain: -7,
-    clips: [{ at: 2.02 }, { at: 4.18, speed: -3, gain: -8 }],
+    preset: 'Boom',
+    at: 2.02,
+    gain: 3.5,
+    shape: { length: 2 },
+    // Once where the slab lets go, and deeper and softer where it meets the water.
+    notes: [
+      { start: 0, length: 2, pitch: 28, strength: 1 },
+      { start: 2.16, length: 2.4, pitch: 25, strength: 0.65 },
+    ],
+    length: 4.6,
     eq: { band8On: true, band8Frequency: 160, band8Slope: '24' },
   },
   { source: 'waterRise', name: 'Water rises', gain: -8, clips: [{ at: 3.4, to: 2.6, fadeOut: 0.9 }] },
@@ -156,17 +161,15 @@ const snowStep: readonly Part[] = [
   { source: 'smallCrack', name: 'Crust snap', gain: -26, clips: [{ at: 0.012, speed: 4 }], eq: lowCut(1_500) },
 ];
 
-const drill: readonly Part[] = [
+const drill: readonly (Part | MadePart)[] = [
   { source: 'drillStart', name: 'Spin up', gain: -5, clips: [{ at: 0, fadeOut: 0.12 }] },
   {
-    source: 'drillRun',
+    preset: 'Ice drill',
     name: 'Run',
-    gain: -5,
-    overlaps: 'crossfade',
-    clips: [
-      { at: 2.28, to: 3.9, fadeIn: 0.12, fadeOut: 0.12 },
-      { at: 6.06, to: 3.2, fadeIn: 0.12, fadeOut: 0.12 },
-    ],
+    at: 2.28,
+    gain: -3,
+    notes: [{ start: 0, length: 6.9, pitch: 38, strength: 0.9 }],
+    length: 7,
     compressor: { threshold: -20, ratio: 2 },
   },
   { source: 'drillStop', name: 'Stop', gain: -5, clips: [{ at: 9.14, fadeIn: 0.12 }] },
@@ -175,7 +178,7 @@ const drill: readonly Part[] = [
 ];
 
 /** A bed of what lasted a moment: a shimmer that stands for half a minute, a crack that has become a groan, pebbles that keep time with it. */
-const auroraBed: readonly Part[] = [
+const auroraBed: readonly (Part | MadePart)[] = [
   {
     source: 'iceShimmer',
     role: 'Bed',
@@ -183,6 +186,18 @@ const auroraBed: readonly Part[] = [
     gain: -8,
     clips: [{ at: 0, stretch: { stretch: 6, grain: 0.5, attack: 0 }, fadeIn: 2, fadeOut: 4 }],
     eq: lowCut(400),
+  },
+  {
+    preset: 'Aurora shimmer',
+    at: 4,
+    gain: -14,
+    pan: 0.3,
+    notes: [
+      { start: 0, length: 5, pitch: 74, strength: 0.7 },
+      { start: 6, length: 5, pitch: 79, strength: 0.6 },
+      { start: 11, length: 5, pitch: 74, strength: 0.7 },
+    ],
+    length: 17,
   },
   {
     source: 'longCrack',
@@ -235,6 +250,11 @@ interface MadePart {
   readonly pan?: number;
   /** How much higher, longer and brighter than the preset. */
   readonly shape?: Partial<PatchShape>;
+  /** Notes of its own in place of the preset's, and how long their clip is. */
+  readonly notes?: readonly NewNote[];
+  readonly length?: Seconds;
+  readonly eq?: Readonly<Record<string, ParameterValue>>;
+  readonly compressor?: Readonly<Record<string, ParameterValue>>;
 }
 
 /** How long the rope tightens in its patch, and how much of that is used here: it gives where the slab lets go. */
@@ -290,11 +310,34 @@ export function makeHaldaStation(video: Uint8Array): Demo {
   make('addSources', { sources: sources.map((source) => ({ ...source, tags: [...source.tags] })) });
 
   const latestSound = (): string => history.project.sounds.at(-1)!.id;
-  const addSound = (name: string, parts: readonly Part[]): string => {
+  const addSound = (name: string, parts: readonly (Part | MadePart)[]): string => {
     make('addSound', { name });
     const sound = latestSound();
-    for (const part of parts) addPart(sound, part);
+    for (const part of parts) {
+      if ('preset' in part) addMade(sound, part);
+      else addPart(sound, part);
+    }
     return sound;
+  };
+
+  const addMade = (sound: string, part: MadePart): void => {
+    const preset = patchPresets.find(({ name }) => name === part.preset)!;
+    const take = shapePatch(preset, { height: 0, length: 1, light: 0, ...part.shape });
+    const played = { notes: part.notes ?? take.notes, length: part.length ?? take.length };
+    make('addMadeLayer', { sound, start: part.at, name: part.name ?? preset.name, role: preset.role, patch: take.patch, ...played });
+    finishLayer(sound, history.project.sounds.find(({ id }) => id === sound)!.layers.at(-1)!.id, part);
+  };
+
+  /** What recorded and made layers have in common. */
+  const finishLayer = (
+    sound: string,
+    layer: string,
+    { gain, pan, eq, compressor }: Pick<Part, 'gain' | 'pan' | 'eq' | 'compressor'>,
+  ): void => {
+    const values = { [`layer/${layer}/gain`]: gain ?? 0, [`layer/${layer}/pan`]: pan ?? 0 };
+    make('setValues', { sound, values, label: 'Set layer' });
+    if (eq) addStep(sound, { layer }, 'eq', eq);
+    if (compressor) addStep(sound, { layer }, 'compressor', compressor);
   };
 
   const videoHash = hashBytes(video);
@@ -323,15 +366,9 @@ export function makeHaldaStation(video: Uint8Array): Demo {
     });
     const layer = layerNow().id;
     make('renameLayer', { sound, layer, name: part.name ?? source.name });
-    if (part.overlaps === undefined) make('setOverlaps', { sound, layer, overlaps: 'sum' });
+    make('setOverlaps', { sound, layer, overlaps: 'sum' });
     if (part.role) make('setLayerRole', { sound, layer, role: part.role });
-    make('setValues', {
-      sound,
-      values: { [`layer/${layer}/gain`]: part.gain ?? 0, [`layer/${layer}/pan`]: part.pan ?? 0 },
-      label: 'Set layer',
-    });
-    if (part.eq) addStep(sound, { layer }, 'eq', part.eq);
-    if (part.compressor) addStep(sound, { layer }, 'compressor', part.compressor);
+    finishLayer(sound, layer, part);
   };
 
   const addStep = (
@@ -390,19 +427,7 @@ export function makeHaldaStation(video: Uint8Array): Demo {
   ] as const)
     make('addMarks', { sound: aurora, marks: [{ name, time }] });
 
-  make('addSound', { name: 'Made stages' });
-  const stages = latestSound();
-  for (const part of madeStages) {
-    const preset = patchPresets.find(({ name }) => name === part.preset)!;
-    const take = shapePatch(preset, { height: 0, length: 1, light: 0, ...part.shape });
-    make('addMadeLayer', { sound: stages, start: part.at, name: part.name ?? preset.name, role: preset.role, ...take });
-    const layer = history.project.sounds.at(-1)!.layers.at(-1)!.id;
-    make('setValues', {
-      sound: stages,
-      values: { [`layer/${layer}/gain`]: part.gain, [`layer/${layer}/pan`]: part.pan ?? 0 },
-      label: 'Set layer',
-    });
-  }
+  const stages = addSound('Made stages', madeStages);
   for (const [name, time, stage] of slabMarks) make('addMarks', { sound: stages, marks: [{ name, time, stage }] });
   layToPicture(stages, 0);
   return { project: history.project, audio, pictures: new Map([[videoHash, video]]) };
