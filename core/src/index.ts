@@ -187,7 +187,7 @@ export type { AudioLibrary, FrozenLayer, RenderContext } from './render/library'
 export { renderContext } from './render/library';
 export { SoundPlayer } from './render/live/player';
 export { standing } from './render/live/standing';
-export type { HeldNote } from './synthesis/patch-player';
+export type { HeldNote } from './synthesis/held-keys';
 export { SlowPlayer } from './render/live/slow-player';
 export { audibleLayers, soundTail } from './render/sound-graph';
 export { Cancelled } from './cancelled';

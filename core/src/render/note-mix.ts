@@ -29,9 +29,9 @@ export function notesStructure({ clips, patch }: Layer): string {
     const built = definitions.flatMap(([key, parameter]) => (parameter.builds || parameter.kind === 'reference' ? [parameters[key]] : []));
     return [id, kind, enabled, built, from.map(({ part }) => part)];
   });
-  const { mode, voices, chance } = patch?.parameters ?? {};
+  const { mode, voices, chance, unison } = patch?.parameters ?? {};
   const shown = clips.map((clip) => ({ ...clip, gain: 0, locked: false, group: undefined, sync: undefined }));
-  return JSON.stringify([shown, parts, patch?.curves, mode, voices, chance]);
+  return JSON.stringify([shown, parts, patch?.curves, mode, voices, chance, unison]);
 }
 
 /** What moves a layer's patch, by addresses relative to it. */

@@ -24,7 +24,7 @@ export function pictureOfPart(kind: PartKind, stored: ParameterValues, seconds: 
   const values = resolveValues(kind.parameters, stored);
   const source = kind.createSource({ sampleRate: projectSampleRate, values, recordings: {} });
   const frames = Math.min(longest, Math.max(voiceStep, Math.round(seconds * projectSampleRate)));
-  source.start({ strength: 1, length: frames, age: 0, random: createRandom(1) }, values, pictureFrequency);
+  source.start({ strength: 1, length: frames, age: 0, copy: 0, random: createRandom(1) }, values, pictureFrequency);
   const buffers = { left: new Float64Array(voiceStep), right: new Float64Array(voiceStep), phase: undefined };
   const wave = new Float64Array(frames);
   for (let at = 0; at < frames; at += voiceStep) {

@@ -165,12 +165,16 @@ export class PartVoice {
     return common(this.own);
   }
 
-  /** Sets out for where everything will be after `frames` frames. */
+  /**
+   * Sets out for where everything will be after `frames` frames.
+   * @param lean how much further to the right it stands than it would by itself, -1 to 1
+   */
   aim(
     values: ParameterValues,
     amounts: Float64Array,
     moves: boolean,
     pitch: Semitones,
+    lean: number,
     concert: Hertz,
     heights: Float64Array,
     frames: Frames,
@@ -189,8 +193,9 @@ export class PartVoice {
     }
     const loudness = own.level <= silentLevel ? 0 : decibelsToGain(own.level);
     // The far side falls by a quarter cosine, as with every fader.
-    const left = loudness * (own.pan > 0 ? Math.cos((own.pan * Math.PI) / 2) : 1);
-    const right = loudness * (own.pan < 0 ? Math.cos((own.pan * Math.PI) / 2) : 1);
+    const pan = Math.max(-1, Math.min(1, own.pan + lean));
+    const left = loudness * (pan > 0 ? Math.cos((pan * Math.PI) / 2) : 1);
+    const right = loudness * (pan < 0 ? Math.cos((pan * Math.PI) / 2) : 1);
     if (this.fresh) {
       this.gainLeft = left;
       this.gainRight = right;
@@ -256,8 +261,8 @@ export class PartVoice {
     const { left, leftStep, rightStep, held } = this;
     const right = this.stereo ? this.right : left;
     if (leftStep === 0 && rightStep === 0 && fadeStep === 0) {
-      const toLeft = this.gainLeft * held;
-      const toRight = this.gainRight * held;
+      const toLeft = this.gainLeft * held * fade;
+      const toRight = this.gainRight * held * fade;
       // What only moves others is not heard itself.
       if (toLeft === 0 && toRight === 0) return;
       if (right === left && toLeft === toRight) {

@@ -12,6 +12,8 @@ export interface VoiceNote {
   readonly strength: Unit;
   /** Frames until the note ends; Infinity for one that is held by a key. */
   readonly length: Frames;
+  /** Which of the copies in unison it is: 0 for the first, or the only one. */
+  readonly copy: number;
   /** How many frames ago it began: 0, unless somebody jumped into the middle of it. */
   readonly age: Frames;
   /** Chance of its own, the same on every replay. */

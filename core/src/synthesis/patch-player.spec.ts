@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { effectCatalogue } from '../catalogue';
 import { resolveValues } from '../project/parameters';
 import { findPatchFault } from '../project/patch/patch-faults';
+import type { Patch } from '../project/patch/patch-schema';
 import { amplitudeAt, firstDifference } from '../testing/signals';
 import { partWith, patchWith, playerNote, playPatch } from '../testing/synthesis';
 import { partKinds } from './index';
@@ -218,6 +219,49 @@ describe('a patch', () => {
           });
         }
       }
+  });
+});
+
+describe('unison', () => {
+  const sine = [partWith('a', 'oscillator', { ...steady, pan: 0 })];
+  const inUnison = (parameters: Patch['parameters']) => patchWith(sine, { parameters });
+  const at = (side: Float32Array, semitones: number): number =>
+    amplitudeAt(side, 440 * 2 ** (semitones / 12), sampleRate, 4_800, side.length);
+
+  it('plays every note by several voices, evenly around it, over both sides, as loud together as one', () => {
+    const patch = inUnison({ unison: 3, detune: 0.5, apart: 1 });
+    const [left, right] = playPatch(patch, [playerNote(0, 4, 69)], 4 * sampleRate);
+    expect(at(left, -0.5)).toBeCloseTo(1 / Math.sqrt(3), 2);
+    expect(at(right, -0.5)).toBeLessThan(0.01);
+    expect(at(right, 0.5)).toBeCloseTo(1 / Math.sqrt(3), 2);
+    expect(at(left, 0)).toBeCloseTo(1 / Math.sqrt(3), 2);
+    expect(at(right, 0)).toBeCloseTo(1 / Math.sqrt(3), 2);
+    // One alone is what it always was.
+    const [plain] = playPatch(patchWith(sine), [playerNote(0, 1, 69)], sampleRate);
+    const [one] = playPatch(inUnison({ unison: 1, detune: 0.5 }), [playerNote(0, 1, 69)], sampleRate);
+    expect(firstDifference(plain, one)).toBe('');
+  });
+
+  it('gives the same in whatever portions, and ends all voices of a note with it', () => {
+    const patch = inUnison({ unison: 8, detune: 1 });
+    const notes = [playerNote(0.1, 0.3, 69), playerNote(0.2, 0.2, 76)];
+    const [whole] = playPatch(patch, notes, sampleRate);
+    expect(firstDifference(whole, playPatch(patch, notes, sampleRate, 333)[0])).toBe('');
+    expect(whole.subarray(Math.round(0.41 * sampleRate)).every((sample) => sample === 0)).toBe(true);
+  });
+
+  it('takes all voices of the oldest note for a new one, and glides with all of them', () => {
+    const patch = inUnison({ unison: 4, voices: 2, detune: 0 });
+    const notes = [57, 60, 64, 67].map((pitch, i) => playerNote(0.25 * i, 2, pitch));
+    const [left] = playPatch(patch, notes, 2 * sampleRate);
+    const late = left.subarray(Math.round(1.2 * sampleRate));
+    const level = (pitch: number): number => amplitudeAt(late, 440 * 2 ** ((pitch - 69) / 12), sampleRate);
+    expect(Math.max(level(57), level(60))).toBeLessThan(0.02);
+    expect(Math.min(level(64), level(67))).toBeGreaterThan(0.05);
+    const bound = inUnison({ unison: 2, detune: 0.3, mode: 'one voice, bound', glide: 0.1 });
+    const [glided] = playPatch(bound, [playerNote(0, 0.5, 69), playerNote(0.3, 3, 76)], 3 * sampleRate);
+    const settled = glided.subarray(sampleRate);
+    for (const off of [-0.3, 0.3]) expect(amplitudeAt(settled, 440 * 2 ** ((7 + off) / 12), sampleRate)).toBeGreaterThan(0.3);
   });
 });
 

@@ -7,14 +7,16 @@ import { resolveValues } from '../project/parameters';
 import type { Frames, Hertz, Semitones, Unit } from '../units';
 import { partsById } from './index';
 import { modulationGroups } from './modulation-groups';
+import type { HeldNote } from './held-keys';
+import { HeldKeys } from './held-keys';
 import type { PartKind, VoiceNote } from './part';
 import { voiceStep } from './part';
 import type { VoiceSum } from './part-voice';
 import { PartVoice } from './part-voice';
 import type { MovedParameter } from './part-values';
 import { PartValues } from './part-values';
-import type { VoiceWeather } from './voice';
-import { Voice } from './voice';
+import type { UnisonPlace, VoiceWeather } from './voice';
+import { alone, Voice } from './voice';
 
 /** A note as a player plays it: on its clock, in frames. */
 export interface PlayerNote {
@@ -22,14 +24,6 @@ export interface PlayerNote {
   readonly id: string;
   readonly start: Frames;
   readonly end: Frames;
-  readonly pitch: Semitones;
-  readonly strength: Unit;
-}
-
-/** A note that is held as long as a key is. */
-export interface HeldNote {
-  /** Told apart by it from others that are held at the same time. */
-  readonly id: string;
   readonly pitch: Semitones;
   readonly strength: Unit;
 }
@@ -58,6 +52,8 @@ export const stillPatch: PatchMoves = { bpm: 120, below: () => [] };
 
 /** A voice that is taken away for another note falls silent within so many frames. */
 const leaveFrames: Frames = 192;
+/** Voices of all notes together, where each has several. */
+const mostInUnison = 64;
 /** Voices that may be leaving while all others sound. */
 const spareVoices = 4;
 /** How long a held note counts for curves that last as long as their note. */
@@ -79,7 +75,9 @@ export class PatchPlayer {
   private readonly shared: PartValues;
   private readonly voices: Voice[] = [];
   private readonly makeVoice: () => Voice;
+  /** Notes at once, and the voices of each. */
   private readonly most: number;
+  private readonly places: readonly UnisonPlace[];
   private readonly mode: string;
   private readonly chance: number;
   private readonly weather: { -readonly [K in keyof VoiceWeather]: VoiceWeather[K] } & { moving: boolean[] };
@@ -89,10 +87,9 @@ export class PatchPlayer {
   private given: Frames = NaN;
   private nextNote = 0;
   private lastPitch: Semitones | undefined;
-  /** Keys that went down or up since the last step. */
-  private presses: (HeldNote | { readonly up: string })[] = [];
-  /** Keys that are down, the one pressed last at the end. */
-  private held: HeldNote[] = [];
+  private readonly keys = new HeldKeys();
+  /** True while it computes what came before where somebody has jumped to; keys are pressed now, not then. */
+  private catchingUp = false;
   private readonly sum: VoiceSum = {
     left: new Float64Array(voiceStep),
     right: new Float64Array(voiceStep),
@@ -120,7 +117,12 @@ export class PatchPlayer {
     this.shared = new PartValues(patchParameters, patch.parameters);
     this.mode = String(values['mode']);
     this.chance = Number(values['chance']);
-    this.most = this.mode === 'many voices' ? Number(values['voices']) : 1;
+    const copies = Number(values['unison']);
+    this.places = Array.from({ length: copies }, (_, copy) =>
+      copies === 1 ? alone : { away: (2 * copy) / (copies - 1) - 1, share: 1 / Math.sqrt(copies) },
+    );
+    const notesAtOnce = Math.max(1, Math.floor(mostInUnison / copies));
+    this.most = this.mode === 'many voices' ? Math.min(Number(values['voices']), notesAtOnce) : 1;
     this.weather = {
       values: this.parts.map(({ values: { now } }) => now),
       amounts: this.parts.map(({ part }) => new Float64Array(part.from.length)),
@@ -128,6 +130,8 @@ export class PatchPlayer {
       concert: 440,
       glide: 0,
       bpm: 120,
+      detune: 0,
+      apart: 0,
     };
     const groups = modulationGroups(playing);
     this.makeVoice = () => {
@@ -186,45 +190,36 @@ export class PatchPlayer {
 
   /** Begins a note with the next step of the grid, and holds it until it is let go. */
   strike(note: HeldNote): void {
-    this.presses.push(note);
+    this.keys.strike(note);
   }
 
   letGo(id: string): void {
-    this.presses.push({ up: id });
+    this.keys.letGo(id);
   }
 
   /** True while no voice sounds and none is about to. */
   get silent(): boolean {
-    return this.presses.length === 0 && this.voices.every(({ idle }) => idle);
+    return this.keys.quiet && this.voices.every(({ idle }) => idle);
   }
 
   private playKeys(): void {
-    const presses = this.presses;
-    if (presses.length === 0) return;
-    this.presses = [];
-    const struck = new Set<string>();
-    for (const press of presses) {
-      if ('up' in press) {
-        // A key that goes down and up at once is heard for a step.
-        if (struck.has(press.up)) this.presses.push(press);
-        else this.raise(press.up);
-        continue;
-      }
-      struck.add(press.id);
-      this.held = [...this.held.filter(({ id }) => id !== press.id), press];
-      this.begin({ ...press, start: this.clock, end: Infinity }, 0);
+    if (this.catchingUp || this.keys.quiet) return;
+    for (const press of this.keys.take()) {
+      if ('down' in press) this.hold(press.down);
+      else this.raise(press.up);
     }
+  }
+
+  private hold(note: HeldNote): void {
+    this.begin({ ...note, start: this.clock, end: Infinity }, 0);
   }
 
   /** A key goes up. Where one voice plays all, it goes back to the key that is still down. */
   private raise(key: string): void {
-    this.held = this.held.filter(({ id }) => id !== key);
-    for (const voice of this.voices) {
-      if (voice.idle || voice.note !== key || voice.end !== Infinity) continue;
-      const before = this.mode === 'many voices' ? undefined : this.held.at(-1);
-      if (before) this.begin({ ...before, start: this.clock, end: Infinity }, 0);
-      else voice.end = this.clock;
-    }
+    const playing = this.voices.filter((voice) => !voice.idle && voice.note === key && voice.end === Infinity);
+    const before = this.mode === 'many voices' ? undefined : this.keys.last;
+    if (before && playing.length > 0) this.hold(before);
+    else for (const voice of playing) voice.end = this.clock;
   }
 
   private jump(position: Frames): void {
@@ -233,9 +228,7 @@ export class PatchPlayer {
     this.clock = from;
     this.lastPitch = undefined;
     this.settle(from);
-    // Keys are pressed now, not in what is computed before it.
-    const { presses } = this;
-    this.presses = [];
+    this.catchingUp = true;
     this.nextNote = firstFrom(this.notes, from - this.longest);
     for (; this.nextNote < this.notes.length && this.notes[this.nextNote]!.start < from; this.nextNote++) {
       const note = this.notes[this.nextNote]!;
@@ -244,7 +237,7 @@ export class PatchPlayer {
     while (this.clock <= position - voiceStep) this.computeCell();
     // The cell that the position lies in.
     if (this.clock < position) this.computeCell();
-    this.presses = presses;
+    this.catchingUp = false;
   }
 
   private settle(frame: Frames): void {
@@ -257,7 +250,9 @@ export class PatchPlayer {
   }
 
   private forecast(): void {
-    const { concert, glide } = this.shared.now;
+    const { concert, glide, detune, apart } = this.shared.now;
+    this.weather.detune = Number(detune);
+    this.weather.apart = Number(apart);
     this.weather.concert = Number(concert);
     this.weather.glide = Math.round(Number(glide) * this.sampleRate);
     for (const [p, { part, amounts }] of this.parts.entries())
@@ -306,29 +301,35 @@ export class PatchPlayer {
 
   private begin(note: PlayerNote, age: Frames): void {
     const seconds = note.end === Infinity ? heldSeconds : (note.end - note.start) / this.sampleRate;
-    const chances = this.parts.map(({ part }): VoiceNote => ({
-      strength: note.strength,
-      length: note.end - note.start,
-      age,
-      random: createRandom(seedOf(this.chance, note.id, part.id)),
-    }));
+    const { places } = this;
+    const chancesOf = (copy: number): VoiceNote[] =>
+      this.parts.map(({ part }) => ({
+        strength: note.strength,
+        length: note.end - note.start,
+        age,
+        copy,
+        random: createRandom(copy === 0 ? seedOf(this.chance, note.id, part.id) : seedOf(this.chance, note.id, part.id, copy)),
+      }));
     const from = this.weather.glide > 0 ? (this.lastPitch ?? note.pitch) : note.pitch;
     this.lastPitch = note.pitch;
-    const sounding = this.mode === 'many voices' ? undefined : this.voices.find((voice) => !voice.idle && !voice.leaving);
-    if (sounding) {
-      const bound = this.mode === 'one voice, bound' && !sounding.released;
-      sounding.goOn(chances, note.pitch, !bound, seconds, this.weather);
-      sounding.note = note.id;
-      sounding.end = note.end;
-      this.setOut(sounding);
-      return;
+    const sounding = this.mode === 'many voices' ? [] : this.voices.filter((voice) => !voice.idle && !voice.leaving);
+    for (const [copy, voice] of sounding.entries()) {
+      const bound = this.mode === 'one voice, bound' && !voice.released;
+      voice.goOn(chancesOf(copy), note.pitch, !bound, seconds, this.weather);
+      voice.note = note.id;
+      voice.end = note.end;
+      this.setOut(voice);
     }
-    const voice = this.freeVoice();
-    voice.start(chances, note.pitch, from, age, seconds, this.weather);
-    voice.note = note.id;
-    voice.begun = note.start;
-    voice.end = note.end;
-    this.setOut(voice);
+    if (sounding.length > 0) return;
+    this.makeRoom();
+    for (const [copy, place] of places.entries()) {
+      const voice = this.freeVoice();
+      voice.start(chancesOf(copy), note.pitch, from, age, seconds, this.weather, place);
+      voice.note = note.id;
+      voice.begun = note.start;
+      voice.end = note.end;
+      this.setOut(voice);
+    }
   }
 
   /** A voice that begins between two steps goes along with the one that is under way. */
@@ -336,13 +337,20 @@ export class PatchPlayer {
     voice.aim(this.weather, voiceStep - (this.clock - Math.floor(this.clock / voiceStep) * voiceStep));
   }
 
-  /** One that is silent; when as many sound as may, the one that has sounded longest makes room, those that are let go first. */
-  private freeVoice(): Voice {
+  /** When as many notes sound as may, the one that has sounded longest makes room, those that are let go first. */
+  private makeRoom(): void {
+    const { places } = this;
     const sounding = this.voices.filter((voice) => !voice.idle && !voice.leaving);
-    if (sounding.length >= this.most) oldest(sounding).leave(leaveFrames);
+    if (sounding.length < this.most * places.length) return;
+    const { note, begun } = oldest(sounding);
+    for (const voice of sounding) if (voice.note === note && voice.begun === begun) voice.leave(leaveFrames);
+  }
+
+  /** One that is silent; if there is none, one of those that make room already. */
+  private freeVoice(): Voice {
     const free = this.voices.find((voice) => voice.idle);
     if (free) return free;
-    if (this.voices.length < this.most + spareVoices) {
+    if (this.voices.length < (this.most + spareVoices) * this.places.length) {
       const voice = this.makeVoice();
       this.voices.push(voice);
       return voice;

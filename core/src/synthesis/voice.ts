@@ -1,6 +1,6 @@
 import { curveHeight } from '../automation/drawn-curve';
 import type { PatchCurve } from '../project/patch/patch-schema';
-import type { Frames, Hertz, Ratio, Semitones } from '../units';
+import type { Frames, Hertz, Ratio, Semitones, Unit } from '../units';
 import { curveSeconds } from './curve-seconds';
 import type { VoiceNote } from './part';
 import type { PartVoice, VoiceSum } from './part-voice';
@@ -16,7 +16,20 @@ export interface VoiceWeather {
   readonly concert: Hertz;
   readonly glide: Frames;
   readonly bpm: number;
+  /** How far the outermost copies in unison are off, and how far to the sides they stand. */
+  readonly detune: Semitones;
+  readonly apart: Unit;
 }
+
+/** Where a voice stands among those that play the same note in unison. */
+export interface UnisonPlace {
+  /** From the lowest to the highest, -1 to 1; 0 for one that is alone. */
+  readonly away: number;
+  /** How loud it is, so that all of them are as loud as one. */
+  readonly share: Ratio;
+}
+
+export const alone: UnisonPlace = { away: 0, share: 1 };
 
 /** One note of a patch as it sounds: all parts, and the curves that it runs along. */
 export class Voice {
@@ -27,7 +40,7 @@ export class Voice {
   /** When its note ends, on the same clock. */
   end: Frames = 0;
   released = false;
-  /** 1 while it sounds; less and less while it makes room for another one. */
+  /** As loud as it is while it sounds; less and less while it makes room for another one. */
   private fade: Ratio = 1;
   private fadeStep = 0;
   private pitch: Semitones = 0;
@@ -35,6 +48,7 @@ export class Voice {
   private glideLeft: Frames = 0;
   private age: Frames = 0;
   private seconds = 0;
+  private place = alone;
   private readonly heights: Float64Array;
   private sounding = false;
   /** Its note is another one than in the step before. */
@@ -62,18 +76,28 @@ export class Voice {
     return this.fadeStep !== 0;
   }
 
-  start(notes: readonly VoiceNote[], pitch: Semitones, from: Semitones, age: Frames, length: number, weather: VoiceWeather): void {
+  start(
+    notes: readonly VoiceNote[],
+    pitch: Semitones,
+    from: Semitones,
+    age: Frames,
+    length: number,
+    weather: VoiceWeather,
+    place = alone,
+  ): void {
     this.sounding = true;
+    this.place = place;
     // Begun long ago, its note may be over.
     this.released = age > 0 && age >= (notes[0]?.length ?? 0);
-    this.fade = 1;
+    this.fade = place.share;
     this.fadeStep = 0;
     this.pitch = from;
     this.glideTo(pitch, weather.glide);
     this.age = age;
     this.seconds = length;
     this.look(age, weather);
-    for (const [p, part] of this.parts.entries()) part.start(notes[p]!, weather.values[p]!, this.pitch, weather.concert, age, this.heights);
+    for (const [p, part] of this.parts.entries())
+      part.start(notes[p]!, weather.values[p]!, this.heard(weather), weather.concert, age, this.heights);
   }
 
   /** Takes another note over without beginning anew; `strikes` false leaves the envelopes as they are. */
@@ -102,13 +126,18 @@ export class Voice {
   /** Falls silent within some frames. */
   leave(frames: Frames): void {
     if (this.leaving) return;
-    this.fadeStep = -1 / frames;
+    this.fadeStep = -this.fade / frames;
   }
 
   stop(): void {
     this.sounding = false;
     this.fadeStep = 0;
     for (const part of this.parts) part.stop();
+  }
+
+  /** Its pitch, off by its place in unison. */
+  private heard({ detune }: VoiceWeather): Semitones {
+    return this.pitch + this.place.away * detune;
   }
 
   private look(age: Frames, { bpm }: VoiceWeather): void {
@@ -128,9 +157,11 @@ export class Voice {
       this.glideLeft -= gone;
     }
     if (this.curves.length > 0) this.look(this.age + frames, weather);
+    const pitch = this.heard(weather);
+    const lean = this.place.away * weather.apart;
     for (let p = 0; p < this.parts.length; p++) {
       const moves = turns || weather.moving[p]!;
-      this.parts[p]!.aim(weather.values[p]!, weather.amounts[p]!, moves, this.pitch, weather.concert, this.heights, frames);
+      this.parts[p]!.aim(weather.values[p]!, weather.amounts[p]!, moves, pitch, lean, weather.concert, this.heights, frames);
     }
   }
 

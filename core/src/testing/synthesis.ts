@@ -23,7 +23,7 @@ export function runSource(
 ): [Float64Array, Float64Array] {
   const values = resolveValues(kind.parameters, stored);
   const source = kind.createSource({ sampleRate, values, recordings });
-  source.start({ strength: 1, length, age: 0, random: createRandom(seed) }, values, frequency);
+  source.start({ strength: 1, length, age: 0, copy: 0, random: createRandom(seed) }, values, frequency);
   const buffers = { left: new Float64Array(voiceStep), right: new Float64Array(voiceStep), phase: undefined };
   const [left, right] = [new Float64Array(frames), new Float64Array(frames)];
   for (let at = 0; at < frames; at += voiceStep) {

@@ -5,6 +5,8 @@ import { mostModulation } from './patch-schema';
 export const playModes = ['many voices', 'one voice', 'one voice, bound'] as const;
 export const mostVoices = 32;
 
+const inUnison = { of: 'unison', values: [2, 3, 4, 5, 6, 7, 8] } as const;
+
 /** What all parts of a patch share. */
 export const patchParameters = {
   mode: { ...choice('Plays', playModes, 'many voices'), builds: true },
@@ -13,6 +15,9 @@ export const patchParameters = {
     builds: true,
     needs: { of: 'mode', values: ['many voices'] },
   },
+  unison: { ...count({ label: 'Unison', min: 1, max: 8, default: 1 }), builds: true },
+  detune: { ...semitones({ label: 'Detune', min: 0, max: 1, default: 0.15 }), needs: inUnison },
+  apart: { ...share({ label: 'Apart', default: 0.7 }), needs: inUnison },
   glide: { ...seconds({ label: 'Glide', min: 0, max: 5, default: 0 }), scale: 'linear' },
   concert: hertz({ label: 'A4 at', min: 380, max: 500, default: 440 }),
   chance: { ...count({ label: 'Chance', min: 0, max: 9_999, default: 0 }), builds: true },

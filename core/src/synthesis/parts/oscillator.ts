@@ -47,14 +47,14 @@ export const oscillator = definePart({
       waves[w]!.fill(into, from, to, moved, own);
     };
     return {
-      start({ random }, { width, sync, spread, phase, ...values }, frequency) {
+      start({ random, copy }, { width, sync, spread, phase, ...values }, frequency) {
         Object.assign(course, { increment: periods(frequency), incrementStep: 0, width, widthStep: 0, sync, syncStep: 0 });
         ({ stackWidth } = values);
         take(spread);
         for (const [w, each] of waves.entries()) {
-          // Stacked waves that began together would all meet in one peak.
+          // Waves of a stack or in unison that began together would all meet in one peak.
           const chance = random.next();
-          each.start(phase + (stack > 1 ? chance : 0));
+          each.start(phase + (stack > 1 || copy > 0 ? chance : 0));
           // What lags begins so much earlier.
           if (each.lag > 0) fill(w, wave, 0, each.lag, undefined);
         }

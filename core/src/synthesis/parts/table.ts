@@ -88,8 +88,9 @@ export const table = definePart({
       return share <= 0 ? value : value + (readTable(tables[first + 1]!.level(ofLevel), at) - value) * share;
     };
     return {
-      start(_, { phase, ...given }, frequency) {
-        place = phase - Math.floor(phase);
+      start({ random, copy }, { phase, ...given }, frequency) {
+        const begin = copy > 0 ? phase + random.next() : phase;
+        place = begin - Math.floor(begin);
         increment = Math.min(0.5, frequency / sampleRate);
         ({ position } = given);
         incrementStep = positionStep = 0;
