@@ -22,6 +22,11 @@ const position = async (page: Page): Promise<number> => {
   const [minutes, seconds] = (await page.getByTestId('time').innerText()).split(':').map(Number);
   return minutes! * 60 + seconds!;
 };
+/** Waits until the sound has gone on by some seconds. What is shown may lag behind what is heard by a part of them. */
+const later = async (page: Page, seconds: number): Promise<void> => {
+  const from = await position(page);
+  await expect.poll(() => position(page)).toBeGreaterThan(from + seconds);
+};
 const peak = async (page: Page): Promise<number> =>
   Number(await page.getByRole('meter', { name: 'Output level' }).getAttribute('aria-valuenow'));
 
@@ -56,7 +61,7 @@ test('a made layer is played by keys and by MIDI, recorded with the moves of its
     await panel(page).getByRole('button', { name: 'Record notes' }).click();
     await expect.poll(() => position(page)).toBeGreaterThan(0.3);
     await page.keyboard.down('KeyQ');
-    await expect.poll(() => position(page)).toBeGreaterThan(0.7);
+    await later(page, 0.6);
     await page.keyboard.up('KeyQ');
     await expect(panel(page).getByText('1 notes')).toBeVisible();
     await page.keyboard.press('Space');
@@ -91,16 +96,16 @@ test('a made layer is played by keys and by MIDI, recorded with the moves of its
     await expect.poll(() => position(page)).toBeGreaterThan(0.1);
     await midi(page, 0x90, 62, 127);
     await midi(page, 0xb0, 1, 127);
-    await expect.poll(() => position(page)).toBeGreaterThan(0.6);
+    await later(page, 0.7);
     await midi(page, 0xb0, 1, 0);
-    await expect.poll(() => position(page)).toBeGreaterThan(1.2);
+    await later(page, 0.7);
     await midi(page, 0x80, 62, 0);
     await panel(page).getByRole('button', { name: 'Stop' }).click();
-    await page.keyboard.press('Space');
+    await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
     await expect(undoName(page)).toHaveAccessibleName(/Record/);
     await page.keyboard.press('Escape');
     const [from, long] = await noteAt('D4');
-    expect(long).toBeGreaterThan(0.8);
+    expect(long).toBeGreaterThan(0.6);
     const moved = (await deliveredOriginal(page)).channels[0]!;
     // Loud with the wheel up, silent with the wheel down, while the note is held.
     expect(toneLevel(moved, 293.665, from + 0.2)).toBeGreaterThan(toneLevel(moved, 293.665, from + long - 0.1) + 30);

@@ -163,12 +163,14 @@ export const HandsStore = signalStore(
       );
     };
 
-    /** Puts what was recorded into the document, as one step. */
+    /** Stops, and puts what was recorded into the document as one step. */
     const finish = (): void => {
       letAllGo();
       const take = store.take();
       patchState(store, { take: undefined });
       if (!take) return;
+      // It was played to go on behind the end of the sound.
+      if (engine.playing() === 'sound') playback.stop();
       const { sound, layer, gesture, notes, moves, before, line } = take;
       if (before) {
         const { address } = before;
