@@ -52,9 +52,6 @@ await page.mouse.move(640, 799);
 await page.waitForFunction(() => document.querySelector('path.after')?.getAttribute('d'));
 await page.waitForTimeout(300);
 await page.screenshot({ path: `${folder}/loft.png` });
-await page.getByRole('listitem', { name: /^Compressor/ }).click();
-await page.waitForTimeout(900);
-await page.screenshot({ path: `${folder}/loft-compressor.png` });
 await page.getByRole('button', { name: 'Stop', exact: true }).click();
 
 await view(page, 'Gather');
@@ -257,6 +254,15 @@ await made.getByRole('menuitem', { name: 'Made stages' }).click();
 await made.getByRole('button', { name: 'Notes of Beacon' }).click();
 await made.getByRole('listitem', { name: /^Call\./ }).click();
 await shoot(made, 'loft-patch');
+// A fourth and a fifth by hand, a dial on the wheel.
+await made.keyboard.press('Shift+K');
+await made.locator('tc-lectern').getByRole('slider', { name: 'Level', exact: true }).click({ button: 'right' });
+await made.getByRole('menuitem', { name: 'Move it by the wheel' }).click();
+await made.locator('.cdk-overlay-backdrop').waitFor({ state: 'detached' });
+for (const key of ['KeyC', 'KeyF', 'KeyT']) await made.keyboard.down(key);
+await shoot(made, 'loft-hands');
+for (const key of ['KeyC', 'KeyF', 'KeyT']) await made.keyboard.up(key);
+await made.keyboard.press('Shift+K');
 await made.keyboard.press('Shift+M');
 await made.getByRole('radio', { name: 'shine', exact: true }).click();
 await shoot(made, 'make');
