@@ -239,14 +239,14 @@ describe('unison', () => {
     // One alone is what it always was.
     const [plain] = playPatch(patchWith(sine), [playerNote(0, 1, 69)], sampleRate);
     const [one] = playPatch(inUnison({ unison: 1, detune: 0.5 }), [playerNote(0, 1, 69)], sampleRate);
-    expect(firstDifference(plain, one)).toBe('');
+    expect(firstDifference([plain], [one])).toBe('');
   });
 
   it('gives the same in whatever portions, and ends all voices of a note with it', () => {
     const patch = inUnison({ unison: 8, detune: 1 });
     const notes = [playerNote(0.1, 0.3, 69), playerNote(0.2, 0.2, 76)];
     const [whole] = playPatch(patch, notes, sampleRate);
-    expect(firstDifference(whole, playPatch(patch, notes, sampleRate, 333)[0])).toBe('');
+    expect(firstDifference([whole], [playPatch(patch, notes, sampleRate, 333)[0]])).toBe('');
     expect(whole.subarray(Math.round(0.41 * sampleRate)).every((sample) => sample === 0)).toBe(true);
   });
 

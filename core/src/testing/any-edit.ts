@@ -188,7 +188,8 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
     addNoteClip: () => (inMade ? { ...inMade, start: time, length: amount * 2 } : undefined),
     addNotes: () =>
       noteClip ? { sound: s, clip: noteClip.id, notes: [{ start: time, length: amount, pitch: 40 + pick, strength: amount }] } : undefined,
-    recordNotes: () => (inMade ? { ...inMade, notes: [{ start: time, end: time + amount, pitch: 40 + pick, strength: amount }] } : undefined),
+    recordNotes: () =>
+      inMade ? { ...inMade, notes: [{ start: time, end: time + amount, pitch: 40 + pick, strength: amount }] } : undefined,
     changeNotes: () =>
       noteClip && playedNote ? { sound: s, clip: noteClip.id, changes: { [playedNote.id]: { start: time, pitch: 30 + pick } } } : undefined,
     removeNotes: () => (noteClip && playedNote ? { sound: s, clip: noteClip.id, notes: [playedNote.id] } : undefined),

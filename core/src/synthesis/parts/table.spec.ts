@@ -1,3 +1,4 @@
+import type { Audio } from '../../audio/audio';
 import { RealFft } from '../../dsp/fft';
 import { amplitudeAt } from '../../testing/signals';
 import { runSource } from '../../testing/synthesis';
@@ -7,7 +8,7 @@ import { levelFor, tableOfHarmonics } from './wave-table';
 
 const sampleRate = 48_000;
 type Values = Parameters<typeof runSource>[1];
-const at = (values: Values, frequency: number, harmonic: number, recordings = {}): number =>
+const at = (values: Values, frequency: number, harmonic: number, recordings: Readonly<Record<string, Audio>> = {}): number =>
   amplitudeAt(
     Float32Array.from(runSource(table, values, frequency, 24_000, 1, recordings)[0]),
     frequency * harmonic,
@@ -96,7 +97,8 @@ describe('a table', () => {
   });
 
   it('is silent without a source, and with a silent one', () => {
-    for (const recordings of [{}, { source: { sampleRate, channels: [new Float32Array(9_600)] } }]) {
+    const silent: readonly Readonly<Record<string, Audio>>[] = [{}, { source: { sampleRate, channels: [new Float32Array(9_600)] } }];
+    for (const recordings of silent) {
       const wave = runSource(table, { made: 'a source' }, 220, 4_800, 1, recordings)[0];
       expect(wave.every((sample) => sample === 0)).toBe(true);
     }
