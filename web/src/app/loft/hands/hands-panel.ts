@@ -53,6 +53,11 @@ export class HandsPanel {
   protected readonly range = computed(() => `${noteName(this.hands.lowest())} – ${noteName(this.hands.lowest() + highestInterval)}`);
   protected readonly frozen = computed(() => this.freezing.playable().has(this.hands.layer()?.id ?? ''));
   protected readonly devices = computed(() => this.hands.midi.devices().join(', '));
+  protected readonly told = computed(() => {
+    const take = this.hands.take();
+    if (!take) return '';
+    return take.notes.length === 1 ? '1 note' : `${take.notes.length} notes`;
+  });
   protected readonly wheelName = computed(() => {
     const property = this.hands.onWheel();
     return property ? `${property.owner}: ${property.parameter.label.toLowerCase()}` : undefined;
