@@ -228,6 +228,10 @@ test('notes, patches and “Make” have no accessibility faults', async ({ page
   await page.getByRole('button', { name: 'Patch', exact: true }).click();
   await expect(page.locator('tc-shared-editor')).toBeVisible();
   expect(await graveFaults(page)).toEqual([]);
+  await page.keyboard.press('Shift+K');
+  await expect(page.locator('tc-hands-panel')).toBeVisible();
+  expect(await graveFaults(page, 'tc-hands-panel')).toEqual([]);
+  await page.keyboard.press('Shift+K');
   await page.keyboard.press('Shift+M');
   await expect(page.getByRole('dialog', { name: 'Make a sound' })).toBeVisible();
   expect(await graveFaults(page)).toEqual([]);
