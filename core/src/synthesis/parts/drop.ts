@@ -9,6 +9,8 @@ import { sineAt } from './wave';
 const second = 0.5;
 const third = 0.33;
 const lowest: Hertz = 5;
+/** As a part of the sampling rate: the third harmonic of a drop does not fold back. */
+const highest = 1 / 6;
 
 /** A low tone that falls onto its note: the weight under a hit. */
 export const drop = definePart({
@@ -31,13 +33,14 @@ export const drop = definePart({
     let incrementStep = 0;
     let weight = 0;
     let weightStep = 0;
+    const periods = (frequency: Hertz): number => Math.min(highest, Math.max(lowest, frequency) / sampleRate);
     return {
       restless: true,
       start(note, values, frequency) {
         ({ age } = note);
         place = 0;
         ({ weight } = values);
-        increment = (frequency * semitonesToRatio(dropInterval(values, age / sampleRate))) / sampleRate;
+        increment = periods(frequency * semitonesToRatio(dropInterval(values, age / sampleRate)));
       },
       startAgain() {
         age = 0;
@@ -45,7 +48,7 @@ export const drop = definePart({
       aim(values, frequency, frames) {
         if (frames === 0) return;
         const interval = dropInterval(values, (age + frames) / sampleRate);
-        incrementStep = (Math.max(lowest, frequency * semitonesToRatio(interval)) / sampleRate - increment) / frames;
+        incrementStep = (periods(frequency * semitonesToRatio(interval)) - increment) / frames;
         weightStep = (values.weight - weight) / frames;
       },
       render({ left }, from, to) {

@@ -42,6 +42,15 @@ describe('a sub drop', () => {
   });
 });
 
+it('keeps a drop within what can be heard, whatever its dials say', () => {
+  for (const frequency of [0.01, 12_000]) {
+    const wave = runSource(drop, { fall: 60, time: 10, sag: 48, weight: 1 }, frequency, sampleRate)[0];
+    expect(wave.every((sample) => Math.abs(sample) <= 1)).toBe(true);
+    expect(frequencyAt(wave, 0.1)).toBeLessThanOrEqual(8_000.1);
+    expect(frequencyAt(wave, 0.1)).toBeGreaterThanOrEqual(4.9);
+  }
+});
+
 describe('a sweep', () => {
   const bare = { air: -96, grains: -96, tone: 0, swell: 0, shape: 'sine' };
   const run = (values: Parameters<typeof runSource>[1], frequency: number, seconds: number) =>

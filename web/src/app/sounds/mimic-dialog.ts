@@ -86,8 +86,9 @@ export class MimicDialog {
     const found = this.found();
     if (this.playingMade()) this.playback.stop();
     else if (found) {
-      const audio = await this.jobs.run('make', found, this.heardAs, { quiet: true, signal: this.ended.signal });
-      this.playback.audition(this.heardAs, audio);
+      // Whoever has closed it does not want to hear it any more.
+      const audio = await this.jobs.run('make', found, this.heardAs, { quiet: true, signal: this.ended.signal }).catch(() => undefined);
+      if (audio) this.playback.audition(this.heardAs, audio);
     }
   }
 

@@ -1,10 +1,21 @@
 import { computed, effect, inject, untracked } from '@angular/core';
 import { patchState, signalStore, withComputed, withHooks, withMethods, withProps, withState } from '@ngrx/signals';
 import type { Move, NumberParameter, ParameterValue, RecordedNote, Seconds, Semitones, Unit } from '@tangled-choir/core';
-import { axisOf, effectCatalogue, findProperty, fromAxis, placeOfValue, recordedMoves, toAxis, valueAtPlace } from '@tangled-choir/core';
+import {
+  axisOf,
+  effectCatalogue,
+  findProperty,
+  fromAxis,
+  placeOfValue,
+  recordedMoves,
+  soundEnd,
+  toAxis,
+  valueAtPlace,
+} from '@tangled-choir/core';
 import { LiveEngine } from '../engine/live/live-engine';
 import { MidiInput } from '../engine/midi-input';
 import type { MidiMessage } from '../engine/midi-message';
+import { newGesture } from '../ui/value-field';
 import { DocumentStore } from './project/document.store';
 import { Playback } from './playback.store';
 import { Turning } from './turning';
@@ -56,9 +67,9 @@ interface HandsState {
 
 /** How long a recording may go on behind the end of the sound, in seconds. */
 const longestTake = 600;
+const shortestNote: Seconds = 0.05;
 const lowestKey: Semitones = 0;
 const highestKey: Semitones = 108;
-let takes = 0;
 
 /** Playing made layers by hand: what is pressed, what it is played on, and recording it. */
 export const HandsStore = signalStore(
@@ -98,6 +109,8 @@ export const HandsStore = signalStore(
   })),
   withMethods((store) => {
     const { _engine: engine, _document: document, _workbench: workbench, _playback: playback, midi } = store;
+    /** The latest moment that was heard, for who still holds a key when the sound is stopped. */
+    const heard = { latest: 0 };
     /** Keys that are up while the pedal holds them. */
     const sustained = new Set<string>();
 
@@ -121,14 +134,16 @@ export const HandsStore = signalStore(
       patchState(store, ({ held }) => ({ held: held.filter((each) => each !== key) }));
       const now = engine.heardNow();
       const { layer, since, pitch, strength } = key;
-      // What the loop's return cuts ends with the loop.
       if (since !== undefined)
         keep((take) => (take.layer === layer ? { notes: [...take.notes, { start: since, end: endOf(since, now), pitch, strength }] } : {}));
     };
 
-    const endOf = (since: Seconds, now: Seconds | undefined): Seconds => {
-      if (now !== undefined && now > since) return now;
-      return Math.max(since + 0.05, playback.loopRange()?.to ?? 0);
+    /** Where a note ends: where it was let go or the sound was stopped; what the loop's return cuts ends with the loop. */
+    const endOf = (since: Seconds, letGoAt: Seconds | undefined): Seconds => {
+      const end = letGoAt ?? heard.latest;
+      if (end > since) return end;
+      const sound = workbench.sound();
+      return Math.max(since + shortestNote, playback.loopRange()?.to ?? (sound ? soundEnd(sound) : 0));
     };
 
     const letGo = (id: string): void => {
@@ -150,7 +165,8 @@ export const HandsStore = signalStore(
       const value = fromAxis(property.parameter, valueAtPlace(axis, wheelPlace));
       const time = engine.heardNow();
       const take = store.take();
-      if (take && time !== undefined) {
+      // A take keeps the moves of one property.
+      if (take && time !== undefined && (take.before ?? { address }).address === address) {
         const before = { address, value: property.value, trim: store._turning.laneOf(address)?.trim, axis };
         // Where the loop has returned, the newer round counts.
         const earlier = take.moves.filter((move) => move.time < time);
@@ -174,7 +190,8 @@ export const HandsStore = signalStore(
       const { sound, layer, gesture, notes, moves, before, line } = take;
       if (before) {
         const { address } = before;
-        const laneNow = () => workbench.sound()?.automation.find((each) => each.address === address);
+        const taken = () => document.project()?.sounds.find(({ id }) => id === sound);
+        const laneNow = () => taken()?.automation.find((each) => each.address === address);
         if (!laneNow()) {
           document.edit('setValues', { sound, values: { [address]: before.value }, label: 'Record moves' }, gesture);
           document.edit('addAutomation', { sound, address }, gesture);
@@ -206,6 +223,10 @@ export const HandsStore = signalStore(
       letAllGo,
       moveWheel,
       finish,
+      /** Takes in how far the sound has been heard. */
+      hearOn(): void {
+        heard.latest = engine.heardNow() ?? heard.latest;
+      },
       open(): void {
         patchState(store, { on: true });
         engine.setHands(true);
@@ -238,7 +259,7 @@ export const HandsStore = signalStore(
         const layer = store.layer();
         if (!sound || !layer) return;
         letAllGo();
-        patchState(store, { take: { sound: sound.id, layer: layer.id, gesture: `take ${++takes}`, notes: [], moves: [], line } });
+        patchState(store, { take: { sound: sound.id, layer: layer.id, gesture: newGesture(), notes: [], moves: [], line } });
         if (engine.playing() !== 'sound') playback.play(longestTake);
       },
     };
@@ -261,12 +282,16 @@ export const HandsStore = signalStore(
           };
           untracked(() => void engine.playHands(position).then(strikeHeld, () => undefined));
         });
+        effect(() => {
+          engine.position();
+          if (store.recording()) untracked(() => store.hearOn());
+        });
         // A recording ends with the sound.
         let begun = false;
         effect(() => {
           const playing = engine.playing();
           if (!store.recording()) begun = false;
-          else if (playing === 'sound') begun = true;
+          else if (playing === 'sound' || playing === 'silent') begun = true;
           else if (begun) untracked(() => store.finish());
         });
       },

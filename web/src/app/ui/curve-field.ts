@@ -28,7 +28,7 @@ const fineStep = 0.005;
       [attr.aria-valuetext]="told()"
       (pointerdown)="draw($event)"
       (keydown)="key($event)"
-      (dblclick)="set(none)"
+      (dblclick)="set(none, gesture)"
     >
       <title>Draw it; a double click takes the drawing away</title>
       @if (parameter().min < 0) {
@@ -93,6 +93,8 @@ export class CurveField {
   readonly valueChange = output<{ readonly value: string; readonly gesture: string }>();
   private readonly plot = viewChild.required<ElementRef<SVGElement>>('plot');
   protected readonly none: readonly number[] = [];
+  /** The stroke that was drawn last. */
+  protected gesture = newGesture();
   protected readonly chosen = signal(0);
   protected readonly step = computed(() => 100 / this.parameter().points);
 
@@ -126,9 +128,10 @@ export class CurveField {
   }
 
   protected draw(press: PointerEvent): void {
-    if (press.button !== 0) return;
+    // The second press of a double click draws nothing; what the first has drawn goes with the drawing, in one step.
+    if (press.button !== 0 || press.detail > 1) return;
     this.plot().nativeElement.focus();
-    const gesture = newGesture();
+    const gesture = (this.gesture = newGesture());
     let last = this.at(press);
     const stroke = (event: PointerEvent): void => {
       const now = this.at(event);

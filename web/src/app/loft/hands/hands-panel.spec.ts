@@ -4,7 +4,9 @@ import { patchPresets } from '@tangled-choir/core';
 import { configureStores, openEmptyProject } from '../../../testing/project';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { HandsStore } from '../../state/hands.store';
+import { Playback } from '../../state/playback.store';
 import type { DocumentStore } from '../../state/project/document.store';
+import { WorkbenchStore } from '../../state/workbench.store';
 import { LoftView } from '../loft-view';
 import { intervalOf, keyRows } from './key-rows';
 
@@ -107,8 +109,47 @@ describe('playing by hand', () => {
     await press('q', {}, 'keyup');
     await click(/Stop/);
     expect(notes()).toHaveLength(1);
+    // Without a stretch of its own, the whole sound loops, which ends at 3 s.
     expect(notes()[0]!.start).toBeCloseTo(0.9, 6);
-    expect(notes()[0]!.length).toBeCloseTo(0.05, 6);
+    expect(notes()[0]!.length).toBeCloseTo(1.1, 6);
+  });
+
+  it('ends what is still held where the sound was stopped', async () => {
+    const engine = TestBed.inject(LiveEngine);
+    await click(/Record notes/);
+    await fixture.whenStable();
+    now = 1.4;
+    await press('q');
+    now = 1.75;
+    // The position has moved on.
+    engine.seek(1.8);
+    await fixture.whenStable();
+    now = undefined;
+    await press(' ', { code: 'Space' });
+    TestBed.inject(Playback).stop();
+    await fixture.whenStable();
+    expect(hands.recording()).toBe(false);
+    expect(notes()).toHaveLength(1);
+    expect(notes()[0]!.start).toBeCloseTo(0.4, 6);
+    expect(notes()[0]!.length).toBeCloseTo(0.35, 6);
+  });
+
+  it('keeps the moves of one property alone, also when another sound is opened meanwhile', async () => {
+    const [first] = sound().layers;
+    const part = first!.patch!.parts[0]!.id;
+    const [level, tuning] = ['level', 'tuning'].map((key) => `layer/${first!.id}/part/${part}/${key}`);
+    hands.setWheel(level);
+    hands.record((time) => time);
+    now = 0.5;
+    hands.moveWheel(1);
+    hands.setWheel(tuning);
+    now = 0.6;
+    hands.moveWheel(0);
+    store.edit('addSound', { name: 'Another' });
+    TestBed.inject(WorkbenchStore).selectSound(store.project()!.sounds[1]!.id);
+    hands.finish();
+    expect(sound().automation.map(({ address, points }) => [address, points.at(-1)!.value])).toEqual([[level, 12]]);
+    expect(store.project()!.sounds[1]!.automation).toEqual([]);
   });
 
   it('moves what is on its wheel and keeps the moves in a lane', async () => {

@@ -2,8 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, injec
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { NumberParameter } from '@tangled-choir/core';
-import { nearestInScale, noteLength, noteName } from '@tangled-choir/core';
+import { nearestInScale, noteLength, noteName, share } from '@tangled-choir/core';
 import { OpenMake } from '../../sounds/open-make';
 import { Freezing } from '../../state/freezing.store';
 import { HandsStore } from '../../state/hands.store';
@@ -16,8 +15,8 @@ import type { NoteKey } from './key-rows';
 import { highestInterval, intervalOf, keyRows } from './key-rows';
 
 const octave = 12;
-const strength: NumberParameter = { kind: 'number', label: 'Strength', unit: '%', min: 0.01, max: 1, default: 0.8, scale: 'linear' };
-const quantise: NumberParameter = { kind: 'number', label: 'Quantise', unit: '%', min: 0, max: 1, default: 0, scale: 'linear' };
+const strength = share({ label: 'Strength', min: 0.01, default: 0.8 });
+const quantise = share({ label: 'Quantise', default: 0 });
 
 /** Plays the selected made layer by hand: the computer's keyboard, a MIDI keyboard, a wheel; and records what is played. */
 @Component({
