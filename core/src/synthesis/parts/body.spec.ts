@@ -2,7 +2,7 @@ import { amplitudeAt } from '../../testing/signals';
 import { runSource } from '../../testing/synthesis';
 import type { ParameterValues } from '../../project/parameters';
 import { body } from './body';
-import { bodyModes, bodyShapes, mostModes } from './body-modes';
+import { bodyModes, bodyShapes, mostModes, readModes, takenBody, writeModes } from './body-modes';
 import { ModalBank } from './modal-bank';
 
 const sampleRate = 48_000;
@@ -53,6 +53,26 @@ describe('a body', () => {
       expect(modes.length).toBeLessThanOrEqual(mostModes);
       expect(modes.every(({ ratio }, i) => i === 0 || ratio > modes[i - 1]!.ratio - 1e-9)).toBe(true);
     }
+  });
+
+  it('rings in modes of its own: each at its interval, at its level and as long as it says', () => {
+    const taken = writeModes([
+      { interval: 0, level: 0, ring: 1 },
+      { interval: 19.02, level: -6, ring: 0.5 },
+    ]);
+    const struck = { body: takenBody, taken, ring: 2, hardness: 1, scatter: 0 };
+    const samples = Float32Array.from(runSource(body, struck, 220, 48_000)[0]);
+    const above = 220 * 2 ** (19.02 / 12);
+    const at = (frequency: number, from: number): number =>
+      amplitudeAt(samples, frequency, sampleRate, from * sampleRate, (from + 0.1) * sampleRate);
+    expect(20 * Math.log10(at(above, 0.02) / at(220, 0.02))).toBeCloseTo(-6 - 60 * 0.07 * (1 - 0.5), 0);
+    // Half a second later: 15 dB of two seconds, 30 dB of one.
+    expect(20 * Math.log10(at(220, 0.52) / at(220, 0.02))).toBeCloseTo(-15, 1);
+    expect(20 * Math.log10(at(above, 0.52) / at(above, 0.02))).toBeCloseTo(-30, 0);
+    expect(readModes(taken).map(({ ratio }) => ratio)).toEqual([1, expect.closeTo(above / 220, 4)]);
+    // Of what is no list of modes, or too long a one, there is something to hear.
+    expect(readModes('nonsense')).toHaveLength(1);
+    expect(readModes(writeModes(Array.from({ length: 100 }, (_, i) => ({ interval: i, level: -i / 2, ring: 1 }))))).toHaveLength(32);
   });
 
   it('sounds at its note in every shape, brighter under a harder hammer', () => {

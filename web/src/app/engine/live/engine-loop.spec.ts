@@ -1,4 +1,4 @@
-import { createSound, plainStretch, seatingBands } from '@tangled-choir/core';
+import { createSound, patchPresets, plainStretch, seatingBands } from '@tangled-choir/core';
 import { EngineLoop } from './engine-loop';
 import type { EngineReport } from '../protocol';
 import { ringCapacity, ringReserve, ringSlotCount, ringSlots, ringTarget } from './ring';
@@ -300,6 +300,34 @@ describe('the engine’s loop', () => {
     expect(heard()).toBeCloseTo(0, 2);
     loop.receive({ type: 'tap', chain, open: 'step-1', alone: undefined });
     expect(heard()).toBeCloseTo(0.125, 3);
+  });
+
+  it('lets hands be heard sooner than edits: on the sound as it stands, without its clips and without an end', () => {
+    const { loop, reports, samples, control } = connected();
+    const { patch } = patchPresets.find(({ name }) => name === 'Beacon')!;
+    const made = { ...layer, id: 'made', clips: [], patch };
+    loop.receive({ type: 'sound', ...renderable, sound: { ...sound, layers: [layer, made] } });
+    loop.receive({ type: 'hands', on: true });
+    loop.receive({ type: 'play', what: 'hands', position: 0, speed: 1, until: 0 });
+    loop.fill();
+    expect(control[ringSlots.written]! / 48_000).toBeLessThan(0.03);
+    const run = (): number => {
+      let most = 0;
+      for (let i = 0; i < 20; i++) {
+        const from = (control[ringSlots.read] = control[ringSlots.written]!);
+        loop.fill();
+        for (let at = from; at < control[ringSlots.written]!; at++) most = Math.max(most, Math.abs(samples[at & (ringCapacity - 1)]!));
+      }
+      return most;
+    };
+    // The clip of the other layer is a constant.
+    expect(run()).toBe(0);
+    loop.receive({ type: 'strike', layer: 'made', note: { id: 'k', pitch: 69, strength: 1 } });
+    expect(run()).toBeGreaterThan(0.05);
+    loop.receive({ type: 'letGo', layer: 'made', key: 'k' });
+    for (let i = 0; i < 8; i++) run();
+    expect(run()).toBeLessThan(1e-4);
+    expect(reports.some(({ type }) => type === 'end')).toBe(false);
   });
 
   it('loops on without an end', () => {
