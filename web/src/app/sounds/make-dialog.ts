@@ -118,6 +118,8 @@ export class MakeDialog {
 
   /** Renders it into a source, as it is now; whoever likes goes on making. */
   protected async print(): Promise<void> {
+    // The second press of a double click comes before the button is seen to be off.
+    if (this.printing()) return;
     const { name, role } = this.preset();
     this.printing.set(true);
     await this.printer.printMade(this.take(), name, role);

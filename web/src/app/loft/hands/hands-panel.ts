@@ -89,7 +89,7 @@ export class HandsPanel {
     if (isTyping(event) || event.ctrlKey || event.metaKey || event.altKey) return;
     const interval = intervalOf(event.code);
     if (event.code === 'Escape' && !event.defaultPrevented) this.hands.close();
-    else if (interval !== undefined && !event.shiftKey) {
+    else if (interval !== undefined && !event.shiftKey && this.hands.layer()) {
       if (!event.repeat) this.hands.press(event.code, this.hands.lowest() + interval);
     } else return;
     event.preventDefault();
