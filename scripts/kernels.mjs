@@ -16,6 +16,7 @@ const { error, stderr } = await asc.main(
       'reverberate',
       'pair-spectrum',
       'turn-spectra',
+      'waves',
     ].map((name) => `core/kernels/${name}.ts`),
     '--outFile',
     'kernels.wasm',

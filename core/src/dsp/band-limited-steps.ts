@@ -1,3 +1,7 @@
+import type { CompiledWaves } from './compiled/compiled-waves';
+import { compiledWaves, lineNumbers } from './compiled/compiled-waves';
+import type { KernelBlock } from './compiled/kernels';
+import { getKernels } from './compiled/kernels';
 import { besselI0, sinc } from './kaiser';
 import type { Frames } from '../units';
 
@@ -10,18 +14,19 @@ const beta = 9.2;
 /** Places of a correction per frame in its table. */
 const density = 512;
 const span = 2 * stepDelay;
-/** Places in a ring that holds what corrections reach back and forth over. */
-const mask = 2 * span - 1;
 /** How many frames can be taken at once. */
 export const mostAhead: Frames = span;
+/** What corrections that are known can reach over, and how far it moves through its line before it is brought back to the beginning. */
+const reach = span + mostAhead;
+const lineLength = 4 * reach - lineNumbers;
 /** Pieces of a frame in which the beginning of a tone is integrated. */
 const pieces = 8;
 
 interface Tables {
   readonly kernel: Float64Array;
-  /** The band-limited step. */
+  /** By how much a band-limited step differs from a plain one: for every place between two frames, the frames that it reaches over in a row. */
   readonly step: Float64Array;
-  /** By how much a band-limited corner, whose slope goes up by 1, differs from a plain one. */
+  /** The same of a corner, whose slope goes up by 1. */
   readonly corner: Float64Array;
 }
 let tables: Tables | undefined;
@@ -49,8 +54,17 @@ function corrections(): Tables {
   const middle = cells / 2;
   for (let i = 1; i <= cells; i++)
     corner[i] = corner[i - 1]! + (step[i - 1]! - (i > middle ? 1 : 0) + step[i]! - (i > middle ? 1 : 0)) / (2 * density);
-  tables = { kernel, step, corner };
+  tables = { kernel, step: rowsOf(step, 1), corner: rowsOf(corner, 0) };
   return tables;
+}
+
+/** Sorts a table by places between two frames, because a correction reads one place of every frame; `plain` is taken away behind its middle. */
+function rowsOf(cells: Float64Array, plain: number): Float64Array {
+  // One row more than there are places to interpolate with, and one for a place that rounding has put at the end.
+  const rows = new Float64Array((density + 2) * span);
+  for (let row = 0; row < density + 2; row++)
+    for (let j = 0; j < span; j++) rows[row * span + j] = cells[j * density + Math.min(row, density)]! - (j >= stepDelay ? plain : 0);
+  return rows;
 }
 
 /**
@@ -59,12 +73,60 @@ function corrections(): Tables {
  */
 export class BandLimitedSteps {
   private readonly tables = corrections();
-  private readonly line = new Float64Array(mask + 1);
-  private write = 0;
+  /** Eight numbers for a wave that is drawn by a kernel, and behind them frames on their way and corrections of those to come. */
+  private memory: Float64Array;
+  /** The same memory, where kernels work on it. */
+  private readonly block: KernelBlock | undefined;
+  readonly waves: CompiledWaves | undefined;
+  /** Where the next frame to be given lies among them. */
+  private read = 0;
+
+  /** @param compiled false for the reference in plain TypeScript */
+  constructor(compiled = true) {
+    const kernels = compiled ? getKernels() : undefined;
+    this.waves = kernels && compiledWaves(kernels, () => [this.tables.step, this.tables.corner]);
+    this.block = kernels?.allocate(8 * (lineNumbers + lineLength));
+    this.memory = new Float64Array(this.block ? 0 : lineNumbers + lineLength);
+  }
+
+  /** Its memory. What lies in the kernels' memory is seen anew when that has grown. */
+  private room(): Float64Array {
+    if (this.memory.length > 0 || !this.block) return this.memory;
+    const from = this.block.at / 8;
+    this.memory = getKernels()!
+      .doubles()
+      .subarray(from, from + lineNumbers + lineLength);
+    return this.memory;
+  }
 
   reset(): void {
-    this.line.fill(0);
-    this.write = 0;
+    this.room().fill(0);
+    this.read = 0;
+  }
+
+  /** Makes room for the frames of a run. */
+  private makeRoom(frames: Frames): void {
+    if (this.read + frames + reach <= lineLength) return;
+    const memory = this.room();
+    const from = lineNumbers + this.read;
+    memory.copyWithin(lineNumbers, from, from + reach);
+    memory.fill(0, lineNumbers + reach);
+    this.read = 0;
+  }
+
+  /**
+   * Draws and corrects a wave of two straight lines of which nothing moves; undefined where no kernel is to be had.
+   * @param numbers bend, shift, value and slope of the first line and of the second one, jumps at the bend and at the end
+   * @returns the place in its period behind them
+   */
+  draw(into: Float64Array, from: Frames, to: Frames, place: number, increment: number, numbers: Float64Array): number | undefined {
+    const { waves, block } = this;
+    if (!waves || !block) return undefined;
+    this.makeRoom(to - from);
+    this.room().set(numbers);
+    const next = waves.lines(into, from, to, place, increment, block, this.read);
+    this.read += to - from;
+    return next;
   }
 
   /**
@@ -73,27 +135,24 @@ export class BandLimitedSteps {
    * @param ahead how many frames that frame comes behind the next one to be taken, at most `mostAhead`
    */
   addStep(ago: number, jump: number, ahead: Frames): void {
-    if (jump !== 0) this.add(this.tables.step, ago, jump, 1, ahead);
+    if (jump !== 0) this.add(this.tables.step, ago, jump, ahead);
   }
 
   /** A jump of the slope, in values per frame. */
   addCorner(ago: number, jump: number, ahead: Frames): void {
-    if (jump !== 0) this.add(this.tables.corner, ago, jump, 0, ahead);
+    if (jump !== 0) this.add(this.tables.corner, ago, jump, ahead);
   }
 
-  private add(table: Float64Array, ago: number, jump: number, plain: number, ahead: Frames): void {
-    const { line } = this;
-    const write = this.write + ahead;
+  private add(table: Float64Array, ago: number, jump: number, ahead: Frames): void {
+    const line = this.room();
+    const first = lineNumbers + this.read + ahead;
     const place = ago * density;
-    const whole = Math.floor(place);
-    const rest = place - whole;
-    for (let j = -stepDelay; j < stepDelay; j++) {
-      const cell = (j + stepDelay) * density + whole;
-      const low = table[cell]!;
-      const difference = low + (table[cell + 1]! - low) * rest - (j >= 0 ? plain : 0);
-      const at = (write + j) & mask;
-      line[at] = line[at]! + jump * difference;
-    }
+    const row = place | 0;
+    const above = jump * (place - row);
+    const below = jump - above;
+    const low = row * span;
+    const high = low + span;
+    for (let j = 0; j < span; j++) line[first + j] = line[first + j]! + below * table[low + j]! + above * table[high + j]!;
   }
 
   /**
@@ -102,8 +161,8 @@ export class BandLimitedSteps {
    * @param speed radians per frame
    */
   addTurn(ago: number, speed: number, from: number, to: number, ahead: Frames): number {
-    const { line } = this;
-    const write = this.write + ahead;
+    const line = this.room();
+    const first = lineNumbers + this.read + ahead + stepDelay;
     const { kernel } = this.tables;
     // How the turn differs: (e^(i·to) − e^(i·from)) · e^(i·speed·t) · ∫ kernel(u) e^(−i·speed·u) du up to t.
     const real = Math.cos(to) - Math.cos(from);
@@ -131,8 +190,7 @@ export class BandLimitedSteps {
       const sin = Math.sin(speed * end);
       const turnedRe = (re - rest) * cos - im * sin;
       const turnedIm = (re - rest) * sin + im * cos;
-      const at = (write + j) & mask;
-      line[at] = line[at]! + real * turnedIm + imaginary * turnedRe;
+      line[first + j] = line[first + j]! + real * turnedIm + imaginary * turnedRe;
     }
     return left;
   }
@@ -148,15 +206,15 @@ export class BandLimitedSteps {
 
   /** Takes frames, at most `mostAhead`, and gives back those of `stepDelay` frames ago. */
   process(samples: Float64Array, from: Frames, to: Frames): void {
-    const { line } = this;
-    let { write } = this;
-    for (let i = from; i < to; i++) {
-      line[write] = line[write]! + samples[i]!;
-      const late = (write - stepDelay) & mask;
-      samples[i] = line[late]!;
-      line[late] = 0;
-      write = (write + 1) & mask;
+    const frames = to - from;
+    this.makeRoom(frames);
+    const line = this.room();
+    const read = lineNumbers + this.read;
+    const write = read + stepDelay;
+    for (let i = 0; i < frames; i++) {
+      line[write + i] = line[write + i]! + samples[from + i]!;
+      samples[from + i] = line[read + i]!;
     }
-    this.write = write;
+    this.read += frames;
   }
 }

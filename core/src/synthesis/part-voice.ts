@@ -30,13 +30,26 @@ export interface VoiceSum {
   readonly middle: Float64Array;
 }
 
+/** Where the voices of a part compute, one after the other: what one has left there is added up before the next begins. */
+export interface PartRun {
+  readonly left: Float64Array;
+  readonly right: Float64Array;
+  readonly level: Float64Array;
+  readonly phase: Float64Array;
+}
+
+export function createPartRun(): PartRun {
+  const samples = (): Float64Array => new Float64Array(voiceStep);
+  return { left: samples(), right: samples(), level: samples(), phase: samples() };
+}
+
 /** One part in one voice: its source, its filter, its envelope and where it stands between left and right. */
 export class PartVoice {
   /** What it gives behind its envelope, in front of its level: the run of frames rendered last. */
-  readonly left = new Float64Array(voiceStep);
-  readonly right = new Float64Array(voiceStep);
+  readonly left: Float64Array;
+  readonly right: Float64Array;
   private readonly phase: Float64Array | undefined;
-  private readonly level = new Float64Array(voiceStep);
+  private readonly level: Float64Array;
   private readonly buffers;
   private readonly source: PartSource;
   private readonly stereo: boolean;
@@ -73,10 +86,12 @@ export class PartVoice {
     private readonly sampleRate: Hertz,
     private readonly pulls: readonly (CurvePull & { readonly curve: number })[],
     recordings: Readonly<Record<string, Audio>>,
+    run: PartRun,
   ) {
+    ({ left: this.left, right: this.right, level: this.level } = run);
     this.source = kind.createSource({ sampleRate, values: initial, recordings });
     this.stereo = kind.channels(initial) === 2;
-    this.phase = kind.modulated && part.from.length > 0 ? new Float64Array(voiceStep) : undefined;
+    this.phase = kind.modulated && part.from.length > 0 ? run.phase : undefined;
     this.buffers = { left: this.left, right: this.right, phase: this.phase };
     const filter = voiceFilterKinds.find((each) => each === initial['filter']);
     this.filters = filter ? Array.from({ length: this.stereo ? 2 : 1 }, () => new VoiceFilter(filter, sampleRate)) : [];
@@ -98,8 +113,7 @@ export class PartVoice {
     this.note = note;
     this.fresh = true;
     for (const filter of this.filters) filter.reset();
-    this.left.fill(0);
-    this.right.fill(0);
+    this.last = 0;
     const own = this.moved(values, heights);
     this.takeTimes(own, note, pitch);
     this.envelope.stop();

@@ -11,8 +11,8 @@ import type { HeldNote } from './held-keys';
 import { HeldKeys } from './held-keys';
 import type { PartKind, VoiceNote } from './part';
 import { voiceStep } from './part';
-import type { VoiceSum } from './part-voice';
-import { PartVoice } from './part-voice';
+import type { PartRun, VoiceSum } from './part-voice';
+import { createPartRun, PartVoice } from './part-voice';
 import type { MovedParameter } from './part-values';
 import { PartValues } from './part-values';
 import type { UnisonPlace, VoiceWeather } from './voice';
@@ -71,6 +71,7 @@ export class PatchPlayer {
     readonly kind: PartKind;
     readonly values: PartValues;
     readonly amounts: PartValues;
+    readonly run: PartRun;
   }[];
   private readonly shared: PartValues;
   private readonly voices: Voice[] = [];
@@ -111,7 +112,7 @@ export class PatchPlayer {
     const playing = patch.parts.filter(({ enabled, kind }) => enabled && partsById.has(kind));
     this.parts = playing.map((part) => {
       const kind = partsById.get(part.kind)!;
-      return { part, kind, values: new PartValues(kind.parameters, part.parameters), amounts: amountValues(part) };
+      return { part, kind, values: new PartValues(kind.parameters, part.parameters), amounts: amountValues(part), run: createPartRun() };
     });
     const values = resolveValues(patchParameters, patch.parameters);
     this.shared = new PartValues(patchParameters, patch.parameters);
@@ -135,11 +136,11 @@ export class PatchPlayer {
     };
     const groups = modulationGroups(playing);
     this.makeVoice = () => {
-      const parts = this.parts.map(({ part, kind, values: { now } }) => {
+      const parts = this.parts.map(({ part, kind, run, values: { now } }) => {
         const pulls = patch.curves.flatMap((each, curve) =>
           each.pulls.flatMap((pull) => (pull.part === part.id ? [{ ...pull, curve }] : [])),
         );
-        return new PartVoice(part, kind, now, sampleRate, pulls, recordingsOf(part, kind, recording));
+        return new PartVoice(part, kind, now, sampleRate, pulls, recordingsOf(part, kind, recording), run);
       });
       const order = groups.flatMap((group) => group.parts);
       for (const [place, p] of order.entries()) parts[p]!.order = place;
@@ -177,8 +178,8 @@ export class PatchPlayer {
     for (let done = 0; done < frames;) {
       const cell = Math.floor((position + done) / voiceStep) * voiceStep;
       if (cell === this.clock) this.computeCell();
-      const from = position + done - cell;
-      const count = Math.min(frames - done, voiceStep - from);
+      const from = (position + done - cell) | 0;
+      const count = Math.min(frames - done, voiceStep - from) | 0;
       for (let i = 0; i < count; i++) {
         left[done + i] = left[done + i]! + sum.left[from + i]!;
         right[done + i] = right[done + i]! + sum.right[from + i]!;
@@ -276,7 +277,10 @@ export class PatchPlayer {
         if (voice.end <= clock) voice.release();
         else until = Math.min(until, voice.end);
       }
-      for (const voice of voices) if (!voice.idle) voice.render(this.sum, clock - cell, until - clock);
+      // Whole numbers for whoever counts frames: the clock itself is a fraction to the engine, because it begins as none.
+      const at = (clock - cell) | 0;
+      const frames = (until - clock) | 0;
+      for (const voice of voices) if (!voice.idle) voice.render(this.sum, at, frames);
       this.clock = until;
     }
     for (let i = 0; i < voiceStep; i++) {

@@ -82,6 +82,25 @@ interface CompiledFunctions {
     gliding: number,
   ) => number;
   readonly cascade: (samples: number, frames: number, pairs: number, count: number) => void;
+  readonly drawLines: (
+    output: number,
+    frames: number,
+    place: number,
+    increment: number,
+    lines: number,
+    line: number,
+    steps: number,
+    corners: number,
+  ) => number;
+  readonly drawSine: (
+    output: number,
+    frames: number,
+    place: number,
+    increment: number,
+    incrementStep: number,
+    moved: number,
+    series: number,
+  ) => void;
 }
 const functionNames = [
   'interpolate',
@@ -101,6 +120,8 @@ const functionNames = [
   'shapeCornered',
   'cascade',
   'reverberate',
+  'drawLines',
+  'drawSine',
 ] as const satisfies readonly (keyof CompiledFunctions)[];
 
 /** A piece of the kernels' memory. It is given back by itself once nothing refers to this object any more. */

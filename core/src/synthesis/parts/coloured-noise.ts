@@ -16,6 +16,8 @@ const slopeStep: Decibels = 0.25;
 export class NoiseTilt {
   private readonly a = new Float64Array(2 * pairs);
   private readonly b = new Float64Array(2 * pairs);
+  /** Of each pair, so that the lowest frequencies pass as they are. */
+  private readonly scale = new Float64Array(2 * pairs);
   private readonly state = new Float64Array(2 * pairs);
   /** Noise that goes in must be scaled by it, so that its power is kept. */
   gain: Ratio = 1;
@@ -34,6 +36,7 @@ export class NoiseTilt {
     if (slope === this.slope) return;
     this.slope = slope;
     this.used = place(slope, this.sampleRate, this.a, this.b);
+    for (let s = 0; s < this.used; s++) this.scale[s] = (1 - this.a[s]!) / (1 - this.b[s]!);
     const step = Math.floor(slope / slopeStep);
     const below = powerAt(step, this.sampleRate);
     const above = powerAt(step + 1, this.sampleRate);
@@ -42,23 +45,31 @@ export class NoiseTilt {
 
   process(samples: Float64Array, from: Frames, to: Frames): void {
     if (this.slope === 0) return;
-    const { a, b, state } = this;
-    // Two at a time: what they wait for, each for itself, they wait for together.
-    for (let s = 0; s < this.used; s += 2) {
-      const [pole, zero, nextPole, nextZero] = [a[s]!, b[s]!, a[s + 1]!, b[s + 1]!];
-      const scale = (1 - pole) / (1 - zero);
-      const nextScale = (1 - nextPole) / (1 - nextZero);
-      let memory = state[s]!;
-      let nextMemory = state[s + 1]!;
+    const { a, b, state, scale } = this;
+    // Three at a time: what each waits for by itself, they wait for together.
+    for (let s = 0; s < this.used; s += 3) {
+      const a0 = a[s]!;
+      const a1 = a[s + 1]!;
+      const a2 = a[s + 2]!;
+      const b0 = b[s]!;
+      const b1 = b[s + 1]!;
+      const b2 = b[s + 2]!;
+      const whole = scale[s]! * scale[s + 1]! * scale[s + 2]!;
+      let m0 = state[s]!;
+      let m1 = state[s + 1]!;
+      let m2 = state[s + 2]!;
       for (let i = from; i < to; i++) {
-        const now = samples[i]! + pole * memory;
-        const then = scale * (now - zero * memory) + nextPole * nextMemory;
-        samples[i] = nextScale * (then - nextZero * nextMemory);
-        memory = now;
-        nextMemory = then;
+        const n0 = samples[i]! + a0 * m0;
+        const n1 = n0 - b0 * m0 + a1 * m1;
+        const n2 = n1 - b1 * m1 + a2 * m2;
+        samples[i] = whole * (n2 - b2 * m2);
+        m0 = n0;
+        m1 = n1;
+        m2 = n2;
       }
-      state[s] = Math.abs(memory) < tiny ? 0 : memory;
-      state[s + 1] = Math.abs(nextMemory) < tiny ? 0 : nextMemory;
+      state[s] = Math.abs(m0) < tiny ? 0 : m0;
+      state[s + 1] = Math.abs(m1) < tiny ? 0 : m1;
+      state[s + 2] = Math.abs(m2) < tiny ? 0 : m2;
     }
   }
 }

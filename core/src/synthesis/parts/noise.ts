@@ -56,6 +56,7 @@ export const noise = definePart({
 
     const whites = Array.from({ length: channels + 1 }, () => new WhiteNoise());
     const common = new Float64Array(voiceStep);
+    const into: Float64Array[] = [];
     /** White noise of some power. */
     const fillWhite = (into: readonly Float64Array[], from: Frames, to: Frames, power: number): void => {
       if (channels === 1) {
@@ -122,7 +123,8 @@ export const noise = definePart({
         level = texture === 'band' ? bandGain(frequency, resonance, sampleRate) : 1;
       },
       render({ left, right }, from, to) {
-        const into = channels === 1 ? [left] : [left, right];
+        into[0] = left;
+        if (channels === 2) into[1] = right;
         if (texture === 'smooth') {
           fillSmooth(into, from, to);
           return;

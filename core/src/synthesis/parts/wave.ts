@@ -1,9 +1,10 @@
 import { BandLimitedSteps, stepDelay } from '../../dsp/band-limited-steps';
 import type { Frames, Unit } from '../../units';
+import type { LinesShape } from './wave-lines';
+import { skewOf, WaveLines } from './wave-lines';
 
 export const waveShapes = ['sine', 'triangle', 'saw', 'pulse'] as const;
 export type WaveShape = (typeof waveShapes)[number];
-const [sine, triangle, saw, pulse] = [0, 1, 2, 3];
 
 const sineSize = 4_096;
 const sines = Float64Array.from({ length: sineSize + 2 }, (_, i) => Math.sin((2 * Math.PI * i) / sineSize));
@@ -22,8 +23,8 @@ export function sineAt(place: number): number {
   return low + (sines[index + 1]! - low) * (at - index);
 }
 
-/** A slope may not be steeper: what corrects it would no longer be exact. */
-const leastSkew = 0.01;
+/** Fewer frames than these are not worth the call of a kernel. */
+const fewest: Frames = 8;
 /** What goes through more periods within a frame is noise in any case. */
 const mostPasses = 16;
 /** A synced wave may swing so often within a frame; a sine that folds back is none. */
@@ -43,13 +44,18 @@ export interface WaveCourse {
   syncStep: number;
 }
 
+/** A place within a period, from at most one period outside. */
+function wrapped(place: number): number {
+  return place >= 1 ? place - 1 : place < 0 ? place + 1 : place;
+}
+
 /**
  * One periodic wave with its jumps of value and slope corrected (see `BandLimitedSteps`). All shapes begin at 0 or at an edge. A wave that is synced begins
  * anew with every period of a master, and has `sync` times its frequency.
  */
 export class Wave {
-  private readonly steps = new BandLimitedSteps();
-  private readonly shape: number;
+  private readonly steps: BandLimitedSteps;
+  private readonly lines = new WaveLines();
   private begin: Unit = 0;
   /** Where it is in its period, without what moves the phase. */
   private place = 0;
@@ -61,11 +67,13 @@ export class Wave {
   /** What is left of a synced sine that comes near to half the sampling rate. */
   private left = 1;
 
+  /** @param compiled false for the reference in plain TypeScript */
   constructor(
-    shape: WaveShape,
+    private readonly shape: WaveShape,
     private readonly synced: boolean,
+    compiled = true,
   ) {
-    this.shape = waveShapes.indexOf(shape);
+    this.steps = new BandLimitedSteps(compiled);
   }
 
   /** By how many frames it lags. */
@@ -74,7 +82,7 @@ export class Wave {
   }
 
   private get corrects(): boolean {
-    return this.shape !== sine || this.synced;
+    return this.shape !== 'sine' || this.synced;
   }
 
   start(place: Unit): void {
@@ -88,84 +96,79 @@ export class Wave {
 
   /** Writes the next frames; `moved` says by how many periods the phase is moved in each. */
   fill(into: Float64Array, from: Frames, to: Frames, moved: Float64Array | undefined, course: Readonly<WaveCourse>): void {
-    if (this.synced || (moved && this.shape !== sine)) this.fillMoved(into, from, to, moved, course);
-    else if (this.shape === sine) this.fillSine(into, from, to, moved, course);
-    else this.fillPlain(into, from, to, course);
-    if (this.corrects) this.steps.process(into, from, to);
+    const { shape } = this;
+    if (shape === 'sine' && !this.synced) {
+      this.fillSine(into, from, to, moved, course);
+      return;
+    }
+    if (this.synced || moved || shape === 'sine') this.fillMoved(into, from, to, moved, course);
+    else if (this.drawLines(shape, into, from, to, course)) return;
+    else this.fillLines(shape, into, from, to, course);
+    this.steps.process(into, from, to);
   }
 
   private fillSine(into: Float64Array, from: Frames, to: Frames, moved: Float64Array | undefined, course: Readonly<WaveCourse>): void {
-    let { place } = this;
-    let { increment } = course;
-    const { incrementStep } = course;
-    for (let i = from; i < to; i++) {
-      if (moved) into[i] = sineAt(place + moved[i]!);
-      else {
-        const at = place * sineSize;
-        const index = at | 0;
-        const low = sines[index]!;
-        into[i] = low + (sines[index + 1]! - low) * (at - index);
+    const { place } = this;
+    const { increment, incrementStep } = course;
+    const frames = to - from;
+    if (this.steps.waves && frames >= fewest) this.steps.waves.sine(into, from, to, place, increment, incrementStep, moved);
+    else {
+      for (let k = 0; k < frames; k++) {
+        const at = place + k * (increment + 0.5 * (k - 1) * incrementStep);
+        into[from + k] = sineAt(moved ? at + moved[from + k]! : at);
       }
-      place += increment;
-      if (place >= 1) place -= 1;
-      increment += incrementStep;
     }
-    this.place = place;
+    const next = place + frames * (increment + 0.5 * (frames - 1) * incrementStep);
+    this.place = next - wholeBelow(next);
   }
 
-  /** A wave whose phase only goes on: each corner is passed at most once a frame. */
-  private fillPlain(into: Float64Array, from: Frames, to: Frames, course: Readonly<WaveCourse>): void {
-    if (this.shape === saw) this.fillSaw(into, from, to, course);
-    else if (this.shape === pulse) this.fillPulse(into, from, to, course);
-    else this.fillTriangle(into, from, to, course);
+  /** Has a kernel draw a wave of which nothing moves; false where that cannot be. */
+  private drawLines(shape: LinesShape, into: Float64Array, from: Frames, to: Frames, course: Readonly<WaveCourse>): boolean {
+    if (to - from < fewest || course.incrementStep !== 0 || course.widthStep !== 0) return false;
+    this.lines.set(shape, course.width);
+    const next = this.steps.draw(into, from, to, this.place, course.increment, this.lines.numbers);
+    if (next === undefined) return false;
+    this.place = next;
+    return true;
   }
 
-  private fillSaw(into: Float64Array, from: Frames, to: Frames, { increment: first, incrementStep }: Readonly<WaveCourse>): void {
-    let { place } = this;
-    let increment = first;
-    for (let i = from; i < to; i++) {
-      into[i] = place < 0.5 ? 2 * place : 2 * place - 2;
-      const next = place + increment;
-      const due = place < 0.5 ? 0.5 : 1.5;
-      if (next >= due) this.steps.addStep((next - due) / increment, -2, i + 1 - from);
-      place = next >= 1 ? next - 1 : next;
-      increment += incrementStep;
+  /** A wave whose phase only goes on: two straight lines, each drawn in one go up to where the next begins; what moves, frame by frame. */
+  private fillLines(shape: LinesShape, into: Float64Array, from: Frames, to: Frames, course: Readonly<WaveCourse>): void {
+    const { lines } = this;
+    let { increment } = course;
+    const still = course.incrementStep === 0 && course.widthStep === 0;
+    lines.set(shape, course.width);
+    for (let i = from; i < to;) {
+      if (!still) lines.set(shape, course.width + (i - from) * course.widthStep);
+      const place = wrapped(this.place + lines.shift);
+      const first = place < lines.bend;
+      const end = first ? lines.bend : 1;
+      const run = still ? Math.min(to - i, Math.max(1, Math.ceil((end - place) / increment))) : 1;
+      const slope = first ? lines.firstSlope : lines.secondSlope;
+      const value = (first ? lines.firstValue : lines.secondValue) + slope * place;
+      const rise = slope * increment;
+      for (let k = 0; k < run; k++) into[i + k] = value + k * rise;
+      i += run;
+      const next = place + run * increment;
+      if (next >= end) this.turn(next, first, increment, i - from);
+      this.place = wrapped(wrapped(next) - lines.shift);
+      increment += course.incrementStep;
     }
-    this.place = place;
   }
 
-  private fillPulse(into: Float64Array, from: Frames, to: Frames, course: Readonly<WaveCourse>): void {
-    let { place } = this;
-    let { increment, width } = course;
-    const { incrementStep, widthStep } = course;
-    for (let i = from; i < to; i++) {
-      // A mean of nothing, whatever the width.
-      into[i] = place < width ? 2 - 2 * width : -2 * width;
-      const next = place + increment;
-      const due = place < width ? width : width + 1;
-      if (next >= 1) this.steps.addStep((next - 1) / increment, 2, i + 1 - from);
-      if (next >= due) this.steps.addStep((next - due) / increment, -2, i + 1 - from);
-      place = next >= 1 ? next - 1 : next;
-      increment += incrementStep;
-      width += widthStep;
-    }
-    this.place = place;
+  /** Corrects the ends of the lines that it has passed; where its other line is short, that may be over within the same frame. */
+  private turn(next: number, first: boolean, increment: number, ahead: Frames): void {
+    const { bend } = this.lines;
+    if (first) this.bend((next - bend) / increment, increment, ahead);
+    if (next >= 1) this.bend((next - 1) / increment, -increment, ahead);
+    if (next - 1 >= bend) this.bend((next - 1 - bend) / increment, increment, ahead);
   }
 
-  private fillTriangle(into: Float64Array, from: Frames, to: Frames, course: Readonly<WaveCourse>): void {
-    let { place } = this;
-    let { increment, width } = course;
-    const { incrementStep, widthStep } = course;
-    for (let i = from; i < to; i++) {
-      this.setWidth(width);
-      into[i] = this.valueAt(place);
-      const next = place + increment;
-      this.cross(place, next, 0, increment, i + 1 - from);
-      place = next >= 1 ? next - 1 : next;
-      increment += incrementStep;
-      width += widthStep;
-    }
-    this.place = place;
+  /** @param speed negative where the second line ends, and with it the period */
+  private bend(ago: number, speed: number, ahead: Frames): void {
+    const { lines } = this;
+    this.steps.addStep(ago, speed > 0 ? lines.jump : lines.jumpBack, ahead);
+    this.steps.addCorner(ago, (lines.secondSlope - lines.firstSlope) * speed, ahead);
   }
 
   /** A wave that others move or a master begins anew. */
@@ -175,7 +178,7 @@ export class Wave {
       const past = i - from;
       this.setWidth(course.width + past * course.widthStep);
       const increment = course.increment + past * course.incrementStep;
-      const most = this.shape === sine ? mostOfSine : mostPeriods;
+      const most = this.shape === 'sine' ? mostOfSine : mostPeriods;
       const own = synced ? Math.min(most, increment * (course.sync + past * course.syncStep)) : increment;
       const by = moved ? moved[i]! : 0;
       const at = this.place + by;
@@ -196,7 +199,7 @@ export class Wave {
   }
 
   private setWidth(width: Unit): void {
-    this.width = this.shape === triangle ? Math.max(leastSkew, Math.min(1 - leastSkew, width)) : width;
+    this.width = this.shape === 'triangle' ? skewOf(width) : width;
   }
 
   /** The master began a period `ago` frames before this one. */
@@ -205,7 +208,7 @@ export class Wave {
     const end = this.before + speed * (1 - ago);
     this.cross(this.before, end, ago, speed, ahead);
     const start = this.begin + moved;
-    if (this.shape === sine) this.left = this.steps.addTurn(ago, 2 * Math.PI * own, 2 * Math.PI * end, 2 * Math.PI * start, ahead);
+    if (this.shape === 'sine') this.left = this.steps.addTurn(ago, 2 * Math.PI * own, 2 * Math.PI * end, 2 * Math.PI * start, ahead);
     else {
       this.steps.addStep(ago, this.valueAt(start) - this.valueAt(end), ahead);
       this.steps.addCorner(ago, this.slopeAt(start) * own - this.slopeAt(end) * speed, ahead);
@@ -218,16 +221,16 @@ export class Wave {
   private cross(from: number, to: number, ago: number, speed: number, ahead: Frames): void {
     const { width } = this;
     switch (this.shape) {
-      case triangle: {
+      case 'triangle': {
         const corner = (2 / width + 2 / (1 - width)) * Math.abs(speed);
         this.corner(from, to, ago, speed, width / 2, -corner, ahead);
         this.corner(from, to, ago, speed, 1 - width / 2, corner, ahead);
         return;
       }
-      case saw:
+      case 'saw':
         this.corner(from, to, ago, speed, 0.5, speed > 0 ? -2 : 2, ahead);
         return;
-      case pulse:
+      case 'pulse':
         this.corner(from, to, ago, speed, 0, speed > 0 ? 2 : -2, ahead);
         this.corner(from, to, ago, speed, width, speed > 0 ? -2 : 2, ahead);
     }
@@ -243,7 +246,7 @@ export class Wave {
     for (let i = 0; i < passes; i++) {
       const passed = (up ? last - i : last + 1 + i) + place;
       const since = Math.max(0, Math.min(0.999_999, ago + (to - passed) / speed));
-      if (this.shape === triangle) this.steps.addCorner(since, jump, ahead);
+      if (this.shape === 'triangle') this.steps.addCorner(since, jump, ahead);
       else this.steps.addStep(since, jump, ahead);
     }
   }
@@ -252,14 +255,14 @@ export class Wave {
     const { width } = this;
     const place = at - wholeBelow(at);
     switch (this.shape) {
-      case triangle: {
+      case 'triangle': {
         let along = place + width / 2;
         if (along >= 1) along -= 1;
         return along < width ? (2 * along) / width - 1 : 1 - (2 * (along - width)) / (1 - width);
       }
-      case saw:
+      case 'saw':
         return place < 0.5 ? 2 * place : 2 * place - 2;
-      case pulse:
+      case 'pulse':
         return (place < width ? 1 : -1) - (2 * width - 1);
       default:
         return sineAt(at);
@@ -268,7 +271,7 @@ export class Wave {
 
   /** How steep it is there, per period. */
   private slopeAt(at: number): number {
-    if (this.shape !== triangle) return this.shape === saw ? 2 : 0;
+    if (this.shape !== 'triangle') return this.shape === 'saw' ? 2 : 0;
     const { width } = this;
     const place = at + width / 2;
     return place - wholeBelow(place) < width ? 2 / width : -2 / (1 - width);
