@@ -1,5 +1,5 @@
-import type { Mimicry, PatchTake } from '@tangled-choir/core';
-import { mimic as mimicRecording, playPatch } from '@tangled-choir/core';
+import type { Mimicry, PatchTake, TakenBody } from '@tangled-choir/core';
+import { mimic as mimicRecording, playPatch, takeModes as takeModesOf } from '@tangled-choir/core';
 import { defineJob } from './job';
 import type { SharedAudio } from './shared-audio';
 import { share } from './shared-audio';
@@ -20,5 +20,14 @@ export const mimic = defineJob<StoredRecording & { readonly from: number; readon
     const recording = await openStored(kept);
     const frame = (seconds: number): number => Math.max(0, Math.min(recording.frames, Math.round(seconds * recording.sampleRate)));
     return mimicRecording(await recording.read(frame(from), frame(Math.min(to, from + looked))), progress);
+  },
+});
+
+/** Measures the modes of a recording. */
+export const takeModes = defineJob<StoredRecording, TakenBody>({
+  async run(kept) {
+    const recording = await openStored(kept);
+    const frames = Math.min(recording.frames, looked * recording.sampleRate);
+    return takeModesOf(await recording.read(0, frames));
   },
 });

@@ -14,7 +14,7 @@ const { render, treat, chooseMethod, strain, outputMatch, seating, freeze, match
 const { packArchive, openArchive, zip, hash } = archiveJobs;
 const { recipes } = familyJobs;
 const { motion } = pictureJobs;
-const { make, mimic } = makeJobs;
+const { make, mimic, takeModes } = makeJobs;
 
 /** Every job by the name that messages call it by. */
 export const jobs = {
@@ -53,6 +53,7 @@ export const jobs = {
   motion,
   make,
   mimic,
+  takeModes,
 };
 
 export type JobName = keyof typeof jobs;

@@ -8,9 +8,10 @@ import { report } from '../cancelled';
 import type { ParameterValues } from '../project/parameters';
 import type { Patch, PatchPart, PlayedNote } from '../project/patch/patch-schema';
 import { PatchPlayer } from '../synthesis/patch-player';
-import { takenBody, writeModes } from '../synthesis/parts/body-modes';
+import { takenBody } from '../synthesis/parts/body-modes';
 import type { Decibels, Frames, Hertz, Seconds, Semitones } from '../units';
 import { OriginalSound } from './distance';
+import { bodyOf } from './take-modes';
 import { envelopeOf, harmonicsAt, power, slopeOf, sustainOf } from './traits';
 
 /** A patch that comes near to a recording. */
@@ -132,27 +133,17 @@ function air(original: Audio, levelAt: Decibels): ParameterValues & { readonly k
 }
 
 function ringingPatch(original: Audio): Sketch | undefined {
-  const modes = findModes(original);
-  if (modes.length === 0) return undefined;
-  const lowest = modes.reduce((a, b) => (b.frequency < a.frequency ? b : a));
-  const strongest = modes[0]!.level;
-  const ordered = [lowest, ...modes.filter((mode) => mode !== lowest).sort((a, b) => a.frequency - b.frequency)];
-  const taken = writeModes(
-    ordered.map((mode) => ({
-      interval: 12 * Math.log2(mode.frequency / lowest.frequency),
-      level: mode.level - strongest,
-      ring: Math.min(60, mode.decay / lowest.decay),
-    })),
-  );
+  const body = bodyOf(findModes(original));
+  if (!body) return undefined;
   const seconds = frameCount(original) / original.sampleRate;
   return {
     parts: {
       body: {
         kind: 'body',
         body: takenBody,
-        taken,
+        taken: body.taken,
         hardness: 1,
-        ring: lowest.decay,
+        ring: body.ring,
         scatter: 0,
         level: -8,
         attack: 0.0001,
@@ -161,14 +152,14 @@ function ringingPatch(original: Audio): Sketch | undefined {
       },
       air: air(original, -20),
     },
-    note: { start: 0, length: seconds, pitch: pitchOf(lowest.frequency), strength: 1 },
+    note: { start: 0, length: seconds, pitch: pitchOf(body.frequency), strength: 1 },
     turns: [
       { ...times('body', 'ring'), max: 60 },
       { part: 'body', key: 'hardness', steps: [-0.3, -0.15, 0.15], scale: 'add', min: 0, max: 1 },
       level('body'),
       ...noiseTurns,
     ],
-    how: modes.length === 1 ? 'one mode and noise' : `${modes.length} modes and noise`,
+    how: body.count === 1 ? 'one mode and noise' : `${body.count} modes and noise`,
   };
 }
 

@@ -3,13 +3,23 @@ import { bentShare } from '../automation/lane-value';
 import { createRandom, seedOf } from '../dsp/random';
 import { offsetValue } from '../project/offset';
 import type { NumberParameter } from '../project/parameters';
-import type { Mover, Pull, Tide } from '../project/schema';
-import type { Seconds } from '../units';
+import type { Mover, Pull, Rein, Tide } from '../project/schema';
+import type { Seconds, Unit } from '../units';
 
 /** Points of a tide's table; read with straight lines between them. */
 const tableSize = 1_024;
 
-/** Where a mover is at a moment: -1 to 1 for tides and walks, 0 to 1 for reins. */
+/** How far a rein pulls where its value is: from 0 to 1, or both ways from its middle. */
+export function reinHeight({ bothWays }: Pick<Rein, 'bothWays'>, value: Unit): number {
+  return bothWays ? 2 * value - 1 : value;
+}
+
+/** True for what pulls to both sides. */
+export function pullsBothWays(mover: Mover): boolean {
+  return mover.kind === 'tide' || mover.kind === 'walk' || (mover.kind === 'rein' && mover.bothWays === true);
+}
+
+/** Where a mover is at a moment: -1 to 1 for what pulls both ways, 0 to 1 for other reins and followers. */
 export interface MoverCourse {
   at(time: Seconds): number;
 }
@@ -46,7 +56,7 @@ function tideTable(tide: Tide): Float64Array {
 export function moverCourse(mover: Mover, bpm: number): MoverCourse {
   switch (mover.kind) {
     case 'rein':
-      return { at: () => mover.value };
+      return { at: () => reinHeight(mover, mover.value) };
     case 'follower':
       // Only a render hears what it follows (see `FollowerTracks`).
       return { at: () => 0 };
@@ -109,16 +119,15 @@ export function pulledValue(
 
 /**
  * The lowest and the highest value that a property can reach while its lane or its dial is at one of `bases` and everybody pulls as far
- * as they can: tides and walks to both sides, reins and followers to one.
+ * as they can, to one side or to both.
  */
 export function reachOf(
   parameter: NumberParameter,
   bases: readonly number[],
-  pulls: readonly { readonly depth: number; readonly kind: Mover['kind'] }[],
+  pulls: readonly { readonly depth: number; readonly bothWays: boolean }[],
 ): { readonly low: number; readonly high: number } {
   let [down, up] = [0, 0];
-  for (const { depth, kind } of pulls) {
-    const bothWays = kind === 'tide' || kind === 'walk';
+  for (const { depth, bothWays } of pulls) {
     down += bothWays ? -Math.abs(depth) : Math.min(0, depth);
     up += bothWays ? Math.abs(depth) : Math.max(0, depth);
   }

@@ -112,20 +112,20 @@ describe('pulls', () => {
 
   it('reach as far as all of them together can, reins to one side only', () => {
     const gain = decibels({ label: 'Gain', min: -60, max: 12, default: 0 });
-    expect(reachOf(gain, [-6], [{ depth: 4, kind: 'tide' }])).toEqual({ low: -10, high: -2 });
-    expect(reachOf(gain, [-6], [{ depth: -4, kind: 'rein' }])).toEqual({ low: -10, high: -6 });
+    expect(reachOf(gain, [-6], [{ depth: 4, bothWays: true }])).toEqual({ low: -10, high: -2 });
+    expect(reachOf(gain, [-6], [{ depth: -4, bothWays: false }])).toEqual({ low: -10, high: -6 });
     expect(
       reachOf(
         gain,
         [-20, 0],
         [
-          { depth: 6, kind: 'follower' },
-          { depth: -3, kind: 'walk' },
+          { depth: 6, bothWays: false },
+          { depth: -3, bothWays: true },
         ],
       ),
     ).toEqual({ low: -23, high: 9 });
     expect(reachOf(gain, [-20, 3], [])).toEqual({ low: -20, high: 3 });
-    expect(reachOf(gain, [0], [{ depth: 40, kind: 'tide' }])).toEqual({ low: -40, high: 12 });
+    expect(reachOf(gain, [0], [{ depth: 40, bothWays: true }])).toEqual({ low: -40, high: 12 });
   });
 
   const rate = 48_000;

@@ -145,6 +145,8 @@ const steps: readonly Step[] = [
   (data) => ({ data: { ...object.parse(data), version: 10 } }),
   // Version 11: layers can be made from notes. None were.
   (data) => ({ data: { ...object.parse(data), version: 11 } }),
+  // Version 12: a rein can pull both ways. None did.
+  (data) => ({ data: { ...object.parse(data), version: 12 } }),
 ];
 
 /** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */

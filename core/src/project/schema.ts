@@ -11,7 +11,7 @@ import { gain, hash, id, name, pan, time } from './schema-parts';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 11;
+export const documentVersion = 12;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -177,7 +177,13 @@ const mover = z.discriminatedUnion('kind', [
       .min(1, 'has no points')
       .max(1_000, 'has more than 1000 points'),
   }),
-  z.strictObject({ kind: z.literal('rein'), ...moverBase, value: z.number().min(0).max(1) }),
+  z.strictObject({
+    kind: z.literal('rein'),
+    ...moverBase,
+    value: z.number().min(0).max(1),
+    /** In its middle it does nothing, and pulls to one side below it and to the other above it. */
+    bothWays: z.boolean().optional(),
+  }),
   z.strictObject({
     kind: z.literal('follower'),
     ...moverBase,

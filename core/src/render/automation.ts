@@ -1,7 +1,7 @@
 import { pointBefore, valueFrom } from '../automation/lane-value';
 import { effectCatalogue } from '../catalogue';
 import type { MoverCourse } from '../movers/mover-value';
-import { moverCourse, pulledExtremes, pulledValue } from '../movers/mover-value';
+import { moverCourse, pulledExtremes, pulledValue, reinHeight } from '../movers/mover-value';
 import { findProperty, isAutomatable, reinParameter } from '../project/address';
 import { axisOf, toAxis } from '../project/axis';
 import type { NumberParameter, Parameter } from '../project/parameters';
@@ -139,10 +139,10 @@ function courseOf(
   followers: FollowerTracks | undefined,
 ): MoverCourse {
   if (mover.kind === 'follower') return { at: (time) => followers?.at(mover, Math.round(time * sampleRate)) ?? 0 };
-  const lane = mover.kind === 'rein' ? lanes.get(`rein/${mover.id}/value`) : undefined;
-  if (!lane) return moverCourse(mover, sound.tempo.bpm);
+  const lane = lanes.get(`rein/${mover.id}/value`);
+  if (mover.kind !== 'rein' || !lane) return moverCourse(mover, sound.tempo.bpm);
   const reader = new LaneReader(lane, reinParameter, sampleRate);
-  return { at: (time) => reader.at(time * sampleRate) };
+  return { at: (time) => reinHeight(mover, reader.at(time * sampleRate)) };
 }
 
 function group(pulls: readonly Pull[]): Map<string, Pull[]> {

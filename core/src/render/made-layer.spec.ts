@@ -54,6 +54,25 @@ const levelAt = (samples: Float32Array, hertz: number, from: number, to: number)
   amplitudeAt(samples, hertz, sampleRate, Math.round(from * sampleRate), Math.round(to * sampleRate));
 
 describe('a made layer', () => {
+  it('rings on behind its clip as long as its notes do, unless it fades out', () => {
+    // The note ends with its clip, at 1.5 s; its release is half a second.
+    const made = new Made([{ start: 0, length: 1, pitch: 69, strength: 1 }]);
+    made.edit('setValues', {
+      sound: made.sound.id,
+      values: { [`layer/${made.layer.id}/part/tone/release`]: 0.5, [`layer/${made.layer.id}/part/tone/releaseBend`]: 0 },
+      label: 'Release',
+    });
+    const samples = made.render();
+    for (const [time, level] of [
+      [1.49, 1],
+      [1.75, 0.5],
+      [1.9, 0.2],
+    ] as const)
+      expect(levelAt(samples, 440, time - 0.01, time + 0.01)).toBeCloseTo(level, 1);
+    made.edit('fadeClips', { sound: made.sound.id, clips: [made.layer.clips[0]!.id], side: 'out', length: 0.1 });
+    expect(made.render().length / sampleRate).toBeCloseTo(1.5, 2);
+  });
+
   it('sounds from its notes, on their frames, at its clip’s place, pitch, pace and level', () => {
     const made = new Made();
     let samples = made.render();

@@ -163,7 +163,8 @@ class NotePlayer {
     const outFrames = fadeOut.length * this.sampleRate;
     let gain = 1;
     if (at - this.start < inFrames) gain *= fadeGain(fadeIn.shape, (at - this.start + 0.5) / inFrames);
-    if (this.clipEnd - at <= outFrames) gain *= fadeGain(fadeOut.shape, (this.clipEnd - at - 0.5) / outFrames);
+    // Without a fade, what is let go rings on behind the clip.
+    if (outFrames > 0 && this.clipEnd - at <= outFrames) gain *= fadeGain(fadeOut.shape, (this.clipEnd - at - 0.5) / outFrames);
     return gain;
   }
 }

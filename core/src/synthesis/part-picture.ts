@@ -2,7 +2,7 @@ import { createRandom } from '../dsp/random';
 import { resolveValues } from '../project/parameters';
 import type { ParameterValues } from '../project/parameters';
 import { projectSampleRate } from '../project/create';
-import type { Hertz, Seconds, Unit } from '../units';
+import type { Decibels, Hertz, Seconds, Unit } from '../units';
 import { isCommon } from './common-parameters';
 import { Envelope } from './envelope';
 import type { PartKind } from './part';
@@ -35,6 +35,31 @@ export function pictureOfPart(kind: PartKind, stored: ParameterValues, seconds: 
   }
   const peak = wave.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
   return { wave: peak > 0 ? wave.map((sample) => sample / peak) : wave, seconds: frames / projectSampleRate };
+}
+
+/** A mode on a logarithmic axis of frequencies. */
+export interface DrawnMode {
+  /** From 20 Hz to 20 kHz. */
+  readonly place: Unit;
+  /** From so far below the strongest one that it is not heard, up to that. */
+  readonly height: Unit;
+  readonly frequency: Hertz;
+  readonly decay: Seconds;
+}
+
+const [lowestDrawn, highestDrawn]: readonly [Hertz, Hertz] = [20, 20_000];
+const drawnRange: Decibels = 60;
+
+/** The modes of a part at one pitch, those that are in reach of the ear; nothing for parts that have none. */
+export function pictureOfModes(kind: PartKind, stored: ParameterValues): readonly DrawnMode[] | undefined {
+  const modes = kind.modes?.(resolveValues(kind.parameters, stored), pictureFrequency);
+  if (!modes) return undefined;
+  const strongest = modes.reduce((most, { gain }) => Math.max(most, gain), 1e-9);
+  return modes.flatMap(({ frequency, gain, decay }) => {
+    const height = 1 + (20 * Math.log10(Math.max(1e-9, gain / strongest))) / drawnRange;
+    const place = Math.log(frequency / lowestDrawn) / Math.log(highestDrawn / lowestDrawn);
+    return place >= 0 && place <= 1 && height > 0 ? [{ place, height, frequency, decay }] : [];
+  });
 }
 
 /** An envelope as it can be drawn: while the note is held, then let go. */

@@ -1,7 +1,7 @@
 import type { Audio } from '../audio/audio';
 import type { Random } from '../dsp/random';
 import type { EffectDescription, ParameterSet, ParameterValues, ValuesOf } from '../project/parameters';
-import type { Frames, Hertz, Unit } from '../units';
+import type { Frames, Hertz, Ratio, Seconds, Unit } from '../units';
 import type { commonParameters } from './common-parameters';
 
 /** The longest run of frames that a voice is computed in; its values move in straight lines from one to the next. */
@@ -52,6 +52,14 @@ export interface SourceContext<V extends ParameterValues = ParameterValues> {
   readonly recordings: Readonly<Record<string, Audio>>;
 }
 
+/** A way in which a part swings that can be drawn as a line. */
+export interface RingingLine {
+  readonly frequency: Hertz;
+  readonly gain: Ratio;
+  /** A fall by 60 dB. */
+  readonly decay: Seconds;
+}
+
 /** A kind of part: what is its own besides what all parts have. */
 export interface PartDefinition<S extends ParameterSet = ParameterSet> {
   readonly id: string;
@@ -65,6 +73,8 @@ export interface PartDefinition<S extends ParameterSet = ParameterSet> {
   readonly modulated?: boolean;
   /** How many channels its source gives. */
   channels(values: ValuesOf<S & typeof commonParameters>): 1 | 2;
+  /** The modes of what rings at a frequency, for its picture. */
+  modes?(values: ValuesOf<S & typeof commonParameters>, frequency: Hertz): readonly RingingLine[];
   createSource(context: SourceContext<ValuesOf<S & typeof commonParameters>>): PartSource<ValuesOf<S & typeof commonParameters>>;
 }
 
@@ -73,5 +83,6 @@ export interface PartKind extends EffectDescription {
   readonly first: ParameterValues;
   readonly modulated: boolean;
   channels(values: ParameterValues): 1 | 2;
+  modes?(values: ParameterValues, frequency: Hertz): readonly RingingLine[];
   createSource(context: SourceContext): PartSource;
 }

@@ -3,6 +3,7 @@ import { offsetReach, offsetUnit, offsetValue } from '../project/offset';
 import type { NumberParameter, ParameterValue } from '../project/parameters';
 import { fitValue, isNeeded, resolveValues } from '../project/parameters';
 import { copyPatch } from '../project/patch/copy-patch';
+import { modulationParameter } from '../project/patch/patch-parameters';
 import type { Patch, PlayedNote } from '../project/patch/patch-schema';
 import type { Ratio, Seconds, Semitones, Unit } from '../units';
 import { partsById } from './index';
@@ -25,9 +26,19 @@ export interface MadeTake {
   readonly length: Seconds;
 }
 
-const timeKeys = ['delay', 'attack', 'hold', 'decay', 'release', 'ring'];
+export const timeKeys = ['delay', 'attack', 'hold', 'decay', 'release', 'ring'];
 /** By how much light moves what makes a sound bright, at its end; in the unit of the parameter's offsets. */
-const lightReach: Readonly<Record<string, number>> = { cutoff: 36, hardness: 0.4, damping: -0.6, slope: 5, resonance: 0.1, sync: 80 };
+export const lightReach: Readonly<Record<string, number>> = {
+  cutoff: 36,
+  hardness: 0.4,
+  damping: -0.6,
+  slope: 5,
+  resonance: 0.1,
+  sync: 80,
+};
+
+/** By how much of itself light moves how far parts move each other's phases: sidebands are what such sounds shine by. */
+export const modulationReach = 0.8;
 
 /** A preset with its three controls turned. At 0, 1 and 0 it is as it was. */
 export function shapePatch({ patch, notes, length }: PatchPreset, shape: PatchShape): MadeTake {
@@ -41,9 +52,11 @@ export function shapePatch({ patch, notes, length }: PatchPreset, shape: PatchSh
       if (parameter?.kind === 'number' && typeof value === 'number') part.parameters[key] = fitValue(parameter, change(parameter, value));
     };
     if (shape.length !== 1) for (const key of timeKeys) move(key, (_, value) => value * shape.length);
-    if (shape.light !== 0)
+    if (shape.light !== 0) {
       for (const [key, reach] of Object.entries(lightReach))
         move(key, (parameter, value) => offsetValue(parameter, value, reach * shape.light));
+      for (const from of part.from) from.amount = Math.min(modulationParameter.max, from.amount * (1 + modulationReach * shape.light));
+    }
     // What does not follow the notes goes along by itself.
     if (shape.height !== 0 && values['follows'] === false) move('tuning', (_, value) => value + shape.height);
   }

@@ -12,6 +12,12 @@ export type MoverSettings =
   | Partial<Omit<Follower, 'id' | 'kind'>>
   | Partial<Omit<Walk, 'id' | 'kind'>>;
 
+/** Refuses movers that a sound has no room for. */
+export function checkMovers({ movers, name }: Sound, more: number): void {
+  if (movers.length + more > mostMovers)
+    throw new EditError(`“${name}” has ${movers.length} tides, reins and walks; ${mostMovers} are possible.`);
+}
+
 export interface MoverArguments {
   readonly sound: string;
   readonly mover: string;
@@ -49,7 +55,7 @@ export const addMover = defineEdit<{ sound: string; kind: MoverKind; name: strin
   label: ({ kind, name }) => `Add ${kind} “${name}”`,
   apply: (draft, { sound, kind, name }) => {
     const target = soundOf(draft, sound);
-    if (target.movers.length >= mostMovers) throw new EditError(`“${target.name}” has ${mostMovers} tides, reins and walks already.`);
+    checkMovers(target, 1);
     target.movers.push(newMover(takeId(draft, kind), kind, cleanName(name)));
   },
 });
@@ -59,7 +65,8 @@ export const setMover = defineEdit<MoverArguments & { settings: MoverSettings; a
   label: (args, project) => `${args.action ?? 'Set'} “${nameOf(args, project)}”`,
   apply: (draft, { sound, mover, settings }) => {
     const target = moverOf(soundOf(draft, sound), mover);
-    const known = Object.entries(settings).filter(([key, value]) => Object.hasOwn(target, key) && value !== undefined);
+    const own = (key: string): boolean => Object.hasOwn(target, key) || (target.kind === 'rein' && key === 'bothWays');
+    const known = Object.entries(settings).filter(([key, value]) => own(key) && value !== undefined);
     Object.assign(target, Object.fromEntries(known));
     target.name = cleanName(target.name);
     if (target.kind === 'tide') {

@@ -1,5 +1,5 @@
 import type { EffectCatalogue, ParameterValue } from '../parameters';
-import { partName } from '../address';
+import { findProperty, isAutomatable, partName } from '../address';
 import { dropStrangeSources } from '../chain/references';
 import { plainStretch } from '../create';
 import type { Patch, PatchCurve, PatchPart, PlayedNote } from '../patch/patch-schema';
@@ -10,6 +10,7 @@ import type { Seconds } from '../../units';
 import { cleanName, defineEdit, EditError, forgetBelow, forgetProperty, layerOf, soundOf, takeId } from './edit';
 import type { LayerArguments } from './layer-edits';
 import { checkLayers } from './layer-edits';
+import { checkMovers } from './mover-edits';
 
 /** A note as somebody asks for one; it gets its id here. */
 export type NewNote = Omit<PlayedNote, 'id'>;
@@ -39,14 +40,28 @@ export interface NewPatch {
   readonly patch: Patch;
 }
 
-/** A new made layer with one clip of notes. */
+/** A rein as somebody asks for one over a new patch: it stands in its middle, where it does nothing, and pulls both ways. */
+export interface NewRein {
+  readonly name: string;
+  readonly pulls: readonly { readonly part: string; readonly parameter: string; readonly depth: number }[];
+}
+
+/** A new made layer with one clip of notes, and reins over its patch. */
 export const addMadeLayer = defineEdit<
-  { sound: string; start: Seconds; length: Seconds; notes: readonly NewNote[]; index?: number } & NewPatch
+  {
+    sound: string;
+    start: Seconds;
+    length: Seconds;
+    notes: readonly NewNote[];
+    index?: number;
+    reins?: readonly NewRein[];
+  } & NewPatch
 >({
   label: ({ name }) => `Made layer “${name}”`,
-  apply: (draft, { sound, name, role, patch, start, length, notes, index }) => {
+  apply: (draft, { sound, name, role, patch, start, length, notes, index, reins = [] }, catalogue) => {
     const target = soundOf(draft, sound);
     checkLayers(target);
+    checkMovers(target, reins.length);
     const layer: Layer = {
       id: takeId(draft, 'layer'),
       name: cleanName(name),
@@ -63,6 +78,15 @@ export const addMadeLayer = defineEdit<
     };
     dropStrangeSources(layer.patch!, target, draft.sources);
     target.layers.splice(index ?? target.layers.length, 0, layer);
+    for (const { name: reinName, pulls } of reins) {
+      const mover = takeId(draft, 'rein');
+      target.movers.push({ id: mover, kind: 'rein', name: cleanName(reinName), value: 0.5, bothWays: true });
+      for (const { part, parameter, depth } of pulls) {
+        const address = `layer/${layer.id}/part/${part}/${parameter}`;
+        const property = findProperty(target, address, catalogue);
+        if (property && isAutomatable(property)) target.pulls.push({ id: takeId(draft, 'pull'), mover, address, depth });
+      }
+    }
   },
 });
 

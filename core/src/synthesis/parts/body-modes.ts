@@ -1,7 +1,7 @@
 import type { Random } from '../../dsp/random';
 import type { CurveParameter } from '../../project/parameters';
 import { readCurve } from '../../project/parameters';
-import type { Decibels, Ratio, Semitones, Unit } from '../../units';
+import type { Decibels, Ratio, Seconds, Semitones, Unit } from '../../units';
 import { decibelsToGain, semitonesToRatio } from '../../units';
 
 export const bodyShapes = ['string', 'bar', 'plate', 'membrane', 'bell', 'tube', 'glass', 'ice'] as const;
@@ -33,6 +33,16 @@ export interface Mode {
   /** How long it rings, relative to the lowest one; where it is missing, as the damping says. */
   readonly ring?: Ratio;
   reach(place: Unit): number;
+}
+
+/** How long a mode rings (a fall by 60 dB) in a body whose lowest one rings so long: by its own share, or the shorter the higher it is. */
+export function modeDecay({ ratio, ring: share }: Mode, ring: Seconds, damping: number): Seconds {
+  return share === undefined ? ring / Math.pow(ratio, damping) : ring * share;
+}
+
+/** How strongly a push at a place sets a mode off. */
+export function modeGain({ ratio, ring, reach }: Mode, place: Unit): Ratio {
+  return ring === undefined ? reach(place) / Math.sqrt(ratio) : reach(place);
 }
 
 /** A mode as it is kept in a patch. */

@@ -3,7 +3,9 @@ import { createRandom } from '../../dsp/random';
 import { choice, count, seconds, share } from '../../project/parameters';
 import type { Frames, Seconds } from '../../units';
 import { definePart } from '../define-part';
-import { bodyModes, bodyShapes, modeChances, mostModes, readModes, takenBody, takenModes } from './body-modes';
+import { sinc } from '../../dsp/kaiser';
+import type { Mode } from './body-modes';
+import { bodyModes, bodyShapes, modeChances, modeDecay, modeGain, mostModes, readModes, takenBody, takenModes } from './body-modes';
 import { ModalBank } from './modal-bank';
 
 const exciters = ['struck', 'scraped', 'blown'] as const;
@@ -33,11 +35,16 @@ export const body = definePart({
     roughness: { ...share({ label: 'Roughness', default: 0.4 }), needs: { of: 'exciter', values: ['scraped', 'blown'] } },
   },
   channels: () => 1,
+  modes(values, frequency) {
+    const { ring, damping, place, hardness, exciter } = values;
+    return modesOf(values).map((mode) => {
+      const at = frequency * mode.ratio;
+      const push = exciter === 'struck' ? pushAt(at * contactOf(hardness)) : 1;
+      return { frequency: at, gain: modeGain(mode, place) * push, decay: modeDecay(mode, ring, damping) };
+    });
+  },
   createSource({ sampleRate, values }) {
-    const own = values.body === takenBody;
-    const modes = own
-      ? readModes(values.taken)
-      : bodyModes(bodyShapes.find((each) => each === values.body) ?? 'bar').slice(0, values.modes);
+    const modes = modesOf(values);
     const bank = new ModalBank(modes.length, sampleRate);
     const chance = new Float64Array(modes.length);
     const exciter = createExciter(values.exciter, sampleRate);
@@ -63,11 +70,10 @@ export const body = definePart({
           return;
         tuned = frequency;
         ({ ring, damping, place, scatter } = given);
-        for (const [m, { ratio, reach, ring: share }] of modes.entries()) {
+        for (const [m, mode] of modes.entries()) {
           // The lowest mode is the note.
           const off = m === 0 ? 1 : Math.pow(2, (chance[m]! * scatter) / 2);
-          const decay = share === undefined ? ring / Math.pow(ratio, damping) : ring * share;
-          bank.tune(m, frequency * ratio * off, decay, own ? reach(place) : reach(place) / Math.sqrt(ratio));
+          bank.tune(m, frequency * mode.ratio * off, modeDecay(mode, ring, damping), modeGain(mode, place));
         }
       },
       render({ left }, from, to) {
@@ -80,6 +86,22 @@ export const body = definePart({
     };
   },
 });
+
+function modesOf({ body, taken, modes }: { readonly body: string; readonly taken: string; readonly modes: number }): readonly Mode[] {
+  return body === takenBody ? readModes(taken) : bodyModes(bodyShapes.find((each) => each === body) ?? 'bar').slice(0, modes);
+}
+
+/** How long hammer and body touch. */
+function contactOf(hardness: number): Seconds {
+  return softContact * Math.pow(hardContact / softContact, hardness);
+}
+
+/** What a push in the form of a raised cosine leaves of a frequency, counted in periods during the push. */
+function pushAt(periods: number): number {
+  // 0/0 at its edges, where it is a half.
+  if (Math.abs(periods - 1) < 1e-6) return 0.5;
+  return Math.abs(sinc(periods) / (1 - periods * periods));
+}
 
 /** What sets a body off. */
 interface Exciter {
@@ -102,7 +124,7 @@ class Hammer implements Exciter {
   constructor(private readonly sampleRate: number) {}
 
   start(_: Random, hardness: number): void {
-    this.contact = Math.max(1, Math.round(this.sampleRate * softContact * Math.pow(hardContact / softContact, hardness)));
+    this.contact = Math.max(1, Math.round(this.sampleRate * contactOf(hardness)));
     this.done = 0;
   }
 

@@ -1,11 +1,12 @@
 import type { WritableSignal } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Making, NumberParameter, PatchPreset } from '@tangled-choir/core';
-import { makings, patchPresets, rollPatch, shapePatch } from '@tangled-choir/core';
+import { makings, patchPresets, reinsOver, rollPatch, shapePatch } from '@tangled-choir/core';
 import { ProjectJobs } from '../engine/project-jobs';
 import { Notices } from '../state/notices';
 import { PlaceInLoft } from '../state/place-in-loft';
@@ -26,7 +27,7 @@ const rollStrength = 0.6;
 @Component({
   selector: 'tc-make-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatDialogModule, MatIconModule, MatTooltipModule, RoleGlyph, ValueField],
+  imports: [MatButtonModule, MatCheckboxModule, MatDialogModule, MatIconModule, MatTooltipModule, RoleGlyph, ValueField],
   templateUrl: './make-dialog.html',
   styleUrl: './make-dialog.scss',
 })
@@ -49,6 +50,8 @@ export class MakeDialog {
   protected readonly height = signal(0);
   protected readonly length = signal(1);
   protected readonly light = signal(0);
+  /** Whether the layer keeps its three controls, as reins. */
+  protected readonly withReins = signal(true);
   /** Rises with every roll of the dice; 0 before the first. */
   protected readonly roll = signal(0);
   protected readonly take = computed(() => {
@@ -130,7 +133,8 @@ export class MakeDialog {
   protected keep(): void {
     const { name, role } = this.preset();
     this.playback.stop();
-    this.placing.asMadeLayer({ name, role, ...this.take() });
+    const take = this.take();
+    this.placing.asMadeLayer({ name, role, ...take, ...(this.withReins() && { reins: reinsOver(take.patch, name) }) });
     this.dialog.close();
   }
 }

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import { Router } from '@angular/router';
-import type { MadeTake, Role } from '@tangled-choir/core';
+import type { MadeTake, NewRein, Role } from '@tangled-choir/core';
 import { DocumentStore } from './project/document.store';
 import type { Placeable } from './placeable';
 import { Playback } from './playback.store';
@@ -29,11 +29,11 @@ export class PlaceInLoft {
   }
 
   /** Adds a made layer at the start position and goes to the Loft. */
-  asMadeLayer({ name, role, patch, notes, length }: MadeTake & { readonly name: string; readonly role: Role }): void {
+  asMadeLayer({ name, role, patch, notes, length, reins }: MadeTake & { name: string; role: Role; reins?: readonly NewRein[] }): void {
     this.document.standIn('loft');
     const sound = this.ensureSound();
     const start = this.playback.startPosition();
-    if (!sound || !this.document.edit('addMadeLayer', { sound, start, name, role, patch, notes, length })) return;
+    if (!sound || !this.document.edit('addMadeLayer', { sound, start, name, role, patch, notes, length, ...(reins && { reins }) })) return;
     const clip = this.workbench.sound()?.layers.at(-1)?.clips[0];
     if (clip) this.workbench.selectClip(clip.id);
     void this.router.navigate(['/project', this.document.project()?.id, 'loft']);

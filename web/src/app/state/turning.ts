@@ -9,6 +9,7 @@ import {
   offsetFor,
   pointBefore,
   pulledValue,
+  pullsBothWays,
   reachOf,
   toAxis,
 } from '@tangled-choir/core';
@@ -43,14 +44,14 @@ export class Turning {
   private readonly pulls = computed(() => {
     const sound = this.workbench.sound();
     const courses = new Map((sound?.movers ?? []).map((mover) => [mover.id, { mover, course: this.courseOf(mover, sound!.tempo.bpm) }]));
-    const byAddress = new Map<string, (Pull & { readonly course: MoverCourse; readonly name: string; readonly kind: Mover['kind'] })[]>();
+    const byAddress = new Map<string, (Pull & { readonly course: MoverCourse; readonly name: string; readonly bothWays: boolean })[]>();
     for (const pull of sound?.pulls ?? []) {
       const found = courses.get(pull.mover);
       const { address } = pull;
       if (found)
         byAddress.set(address, [
           ...(byAddress.get(address) ?? []),
-          { ...pull, course: found.course, name: found.mover.name, kind: found.mover.kind },
+          { ...pull, course: found.course, name: found.mover.name, bothWays: pullsBothWays(found.mover) },
         ]);
     }
     return byAddress;

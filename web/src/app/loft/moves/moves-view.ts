@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal, viewChild } from '@angular/core';
 import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Mover, MoverKind, MoverSettings, NumberParameter, Rein } from '@tangled-choir/core';
 import {
   axisOf,
@@ -35,7 +36,7 @@ const names: Readonly<Record<MoverKind, string>> = { tide: 'Tide', rein: 'Rein',
 @Component({
   selector: 'tc-moves-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [AutomationMenu, MatCheckboxModule, NameField, TideCurve, ValueField],
+  imports: [AutomationMenu, MatCheckboxModule, MatTooltipModule, NameField, TideCurve, ValueField],
   templateUrl: './moves-view.html',
   styleUrl: './moves-view.scss',
 })

@@ -1,6 +1,12 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import type { ParameterSet, PatchPart } from '@tangled-choir/core';
-import { effectCatalogue, partName, partsById } from '@tangled-choir/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { MatMenuModule } from '@angular/material/menu';
+import type { ParameterSet, PatchPart, Source } from '@tangled-choir/core';
+import { effectCatalogue, partName, partsById, takenBody } from '@tangled-choir/core';
+import { AudioLibrary } from '../../engine/audio-library';
+import { ProjectJobs } from '../../engine/project-jobs';
+import { JobCancelled } from '@tangled-choir/jobs';
+import { Notices } from '../../state/notices';
+import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { NameField } from '../../ui/name-field';
 import type { ParameterChange } from '../../ui/parameter-fields';
@@ -25,7 +31,7 @@ const common = new Set(groups.flatMap(({ keys }) => keys));
 @Component({
   selector: 'tc-part-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [EnvelopeGraph, NameField, ParameterFields, PartPictureView],
+  imports: [EnvelopeGraph, MatMenuModule, NameField, ParameterFields, PartPictureView],
   templateUrl: './part-editor.html',
   styleUrl: './part-editor.scss',
 })
@@ -33,6 +39,10 @@ export class PartEditor {
   readonly part = input.required<PatchPart>();
   private readonly workbench = inject(WorkbenchStore);
   private readonly properties = inject(PropertyRows);
+  private readonly document = inject(DocumentStore);
+  private readonly library = inject(AudioLibrary);
+  private readonly jobs = inject(ProjectJobs);
+  private readonly notices = inject(Notices);
   protected readonly commands = inject(PatchCommands);
   protected readonly kind = computed(() => partsById.get(this.part().kind));
   protected readonly name = computed(() => {
@@ -53,6 +63,25 @@ export class PartEditor {
   });
   /** The values of the part as they are at the playhead. */
   protected readonly values = computed(() => this.properties.read(this.of()));
+
+  /** Sources whose modes could be this part's. */
+  protected readonly sources = computed(() => this.document.project()?.sources ?? []);
+  protected readonly taking = signal(false);
+
+  /** Measures the modes of a source and makes them this part's; how it is played stays as it is. */
+  protected async takeModes(source: Source): Promise<void> {
+    const part = this.part();
+    const layer = this.workbench.layer()?.id;
+    this.taking.set(true);
+    try {
+      const { taken, ring, frequency } = await this.jobs.run('takeModes', await this.library.stored(source), `Modes of ${source.name}`);
+      this.commands.turnAll(layer, part.id, { body: takenBody, taken, ring, frequency, scatter: 0 }, `Modes of ${source.name}`);
+    } catch (error) {
+      if (!(error instanceof JobCancelled)) this.notices.error(`${source.name}: ${error instanceof Error ? error.message : String(error)}`);
+    } finally {
+      this.taking.set(false);
+    }
+  }
 
   protected set({ key, value, gesture }: ParameterChange): void {
     const label = this.kind()?.parameters[key]?.label ?? key;

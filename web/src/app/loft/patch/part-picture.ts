@@ -1,21 +1,37 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import type { ParameterValues, PartKind } from '@tangled-choir/core';
-import { pictureOfPart } from '@tangled-choir/core';
+import type { DrawnMode, ParameterValues, PartKind } from '@tangled-choir/core';
+import { pictureOfModes, pictureOfPart } from '@tangled-choir/core';
 
 /** How much of a steady wave is drawn, and of what changes while it sounds. */
 const fewPeriods = 0.0136;
 const aWhile = 0.08;
 const columns = 220;
+/** Where lines of modes stand, and how tall the strongest is: their number is told above, the axis below. */
+const foot = 84;
+const tall = 64;
 
-/** The beginning of what a part makes, in front of its envelope. */
+/** The beginning of what a part makes, in front of its envelope; of what rings, its modes over frequency. */
 @Component({
   selector: 'tc-part-picture',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <svg viewBox="0 0 220 100" preserveAspectRatio="none" role="img" [attr.aria-label]="'What ' + kind().label + ' makes'">
-      <line x1="0" x2="220" y1="50" y2="50" />
-      <path [attr.d]="path()" />
+      @if (modes(); as lines) {
+        @for (decade of decades; track decade) {
+          <line [attr.x1]="decade" [attr.x2]="decade" y1="20" y2="84" />
+        }
+        <path class="lasting" [attr.d]="linesOf(lines, true)" />
+        <path class="passing" [attr.d]="linesOf(lines, false)" />
+      } @else {
+        <line x1="0" x2="220" y1="50" y2="50" />
+        <path [attr.d]="path()" />
+      }
     </svg>
+    @if (modes()) {
+      <span class="number quiet scale" aria-hidden="true">100 Hz</span>
+      <span class="number quiet scale second" aria-hidden="true">1 k</span>
+      <span class="number quiet scale third" aria-hidden="true">10 k</span>
+    }
     <span class="number quiet">{{ told() }}</span>
   `,
   styles: `
@@ -42,11 +58,23 @@ const columns = 220;
       stroke-width: 1.4;
       vector-effect: non-scaling-stroke;
     }
+    .passing {
+      opacity: 0.45;
+    }
     span {
       position: absolute;
       right: 4px;
-      bottom: 1px;
+      top: 1px;
       font-size: 10px;
+    }
+    .scale {
+      inset: auto auto 1px 24%;
+    }
+    .second {
+      left: 57%;
+    }
+    .third {
+      left: 84%;
     }
   `,
 })
@@ -54,8 +82,27 @@ export class PartPictureView {
   readonly kind = input.required<PartKind>();
   readonly values = input.required<ParameterValues>();
   private readonly picture = computed(() => pictureOfPart(this.kind(), this.values(), this.kind().modulated ? fewPeriods : aWhile));
+  /** Of what rings, its modes say more than its wave. */
+  protected readonly modes = computed(() => pictureOfModes(this.kind(), this.values()));
+  protected readonly decades = [1, 2, 3].map((decade) => (columns * (decade + Math.log10(5) - 1)) / 3);
+
+  /** Modes as lines from the bottom: those that ring as long as half of them, and those that are over sooner. */
+  protected linesOf(modes: readonly DrawnMode[], lasting: boolean): string {
+    const decays = modes.map(({ decay }) => decay).sort((a, b) => a - b);
+    const middle = decays[Math.floor(decays.length / 2)] ?? 0;
+    return modes
+      .filter(({ decay }) => decay >= middle === lasting)
+      .map(({ place, height }) => `M${(place * columns).toFixed(1)} ${foot}V${(foot - tall * height).toFixed(1)}`)
+      .join('');
+  }
+
   /** Parts that play a source have nothing to show by themselves. */
   protected readonly told = computed(() => {
+    const modes = this.modes();
+    if (modes) {
+      const longest = modes.reduce((most, { decay }) => Math.max(most, decay), 0);
+      return `${modes.length} ${modes.length === 1 ? 'mode' : 'modes'} at A3, up to ${longest.toFixed(longest < 1 ? 2 : 1)} s`;
+    }
     const { wave, seconds } = this.picture();
     return wave.some((sample) => sample !== 0) ? `${(seconds * 1_000).toFixed(0)} ms at A3` : 'plays its source';
   });

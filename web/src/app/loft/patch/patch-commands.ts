@@ -82,6 +82,16 @@ export class PatchCommands {
     this.at(({ layer }) => this.turning.turn({ [`layer/${layer}/${end}`]: value }, label, gesture));
   }
 
+  /** Sets several values of a part in one step; of a layer that is gone meanwhile, nothing. */
+  turnAll(layer: string | undefined, part: string, values: Readonly<Record<string, ParameterValue>>, label: string): void {
+    const sound = this.workbench.sound();
+    if (!sound?.layers.some(({ id, patch }) => id === layer && patch?.parts.some((each) => each.id === part))) return;
+    this.turning.turn(
+      Object.fromEntries(Object.entries(values).map(([key, value]) => [`layer/${layer}/part/${part}/${key}`, value])),
+      label,
+    );
+  }
+
   private at(edit: (place: PatchPlace) => void): void {
     const sound = this.workbench.sound();
     const layer = this.workbench.layer();

@@ -12,7 +12,9 @@ import {
   partsById,
   patchParameters,
   pullReach,
+  reinParameter,
 } from '@tangled-choir/core';
+import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { drawnPath, drawnPoints, withMovedPoint } from '../../ui/drawn-points';
 import { NameField } from '../../ui/name-field';
@@ -20,6 +22,7 @@ import type { ParameterChange } from '../../ui/parameter-fields';
 import { ParameterFields } from '../../ui/parameter-fields';
 import type { GraphPlace, PointMove } from '../../ui/point-graph';
 import { PointGraph } from '../../ui/point-graph';
+import type { ValueChange } from '../../ui/value-field';
 import { ValueField } from '../../ui/value-field';
 import { PropertyRows } from '../editors/property-rows';
 import { PatchCommands } from './patch-commands';
@@ -37,8 +40,10 @@ const units: readonly PatchCurve['unit'][] = ['note', 'seconds', 'beats'];
 export class SharedEditor {
   private readonly workbench = inject(WorkbenchStore);
   private readonly properties = inject(PropertyRows);
+  private readonly turning = inject(Turning);
   protected readonly commands = inject(PatchCommands);
   protected readonly modulationParameter = modulationParameter;
+  protected readonly reinParameter = reinParameter;
   protected readonly units = units;
   private readonly patch = this.workbench.patch;
   private readonly chosenId = signal<string | undefined>(undefined);
@@ -51,6 +56,21 @@ export class SharedEditor {
       stored: this.patch()?.parameters ?? {},
     }),
   );
+  /** Reins that pull anything of the patch. */
+  protected readonly reins = computed(() => {
+    const below = [`${this.layerAddress()}/part/`, `${this.layerAddress()}/patch/`];
+    const pulls = this.workbench.sound()?.pulls ?? [];
+    const name = this.workbench.layer()?.name ?? '';
+    return (this.workbench.sound()?.movers ?? []).flatMap((mover) => {
+      const pullsHere = pulls.some((pull) => pull.mover === mover.id && below.some((room) => pull.address.startsWith(room)));
+      if (mover.kind !== 'rein' || !pullsHere) return [];
+      const address = `rein/${mover.id}/value`;
+      // Who looks at a layer knows its name.
+      const short = mover.name.startsWith(`${name}: `) ? mover.name.slice(name.length + 2) : mover.name;
+      const label = short.slice(0, 1).toUpperCase() + short.slice(1);
+      return [{ mover, address, label, value: this.turning.valueNow(address, mover.value, reinParameter) }];
+    });
+  });
   protected readonly parts = computed(() => {
     const patch = this.patch();
     return (patch?.parts ?? []).map((part) => ({ part, name: partName(patch!, part, effectCatalogue) }));
@@ -93,6 +113,10 @@ export class SharedEditor {
   protected set({ key, value, gesture }: ParameterChange): void {
     const label = this.rows().find((row) => row.key === key)?.label ?? key;
     this.commands.turn(`patch/${key}`, value, `Patch: ${label.toLowerCase()}`, gesture);
+  }
+
+  protected turnRein(address: string, name: string, { value, gesture }: ValueChange): void {
+    this.turning.turn({ [address]: value }, `Rein “${name}”`, gesture);
   }
 
   protected amountOf(carrier: { readonly part: { readonly from: readonly { part: string; amount: number }[] } }, from: string): number {
