@@ -245,6 +245,12 @@ export { freezeIdentity, freezeLayer, freezeRecipe } from './print/freeze-layer'
 export { soundBefore } from './print/sound-before';
 export { endToEnd, layersToPrint, printRecipe, printSource, printTakes, renderPrint } from './print/print-sound';
 
+export type { TimbrePrint } from './analysis/timbre';
+export { timbreDistance, timbrePrint } from './analysis/timbre';
+export { evenOut } from './kin/even-out';
+export { fireAudio, fireOrder, repeatTime } from './kin/fire';
+export type { FamilyDistances, FamilyFindings, MapPlace, SiblingPair } from './kin/family-map';
+export { bestSiblings, familyDistances, familyFindings, mapFamily, mapStress, twinDistance } from './kin/family-map';
 export type { Draws } from './kin/family';
 export { drawSibling, recipeId, siblingSound } from './kin/family';
 export type { Strength } from './kin/sway';

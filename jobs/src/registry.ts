@@ -10,9 +10,9 @@ import * as renderJobs from './render-jobs';
 const { importFile, importDecoded, importTake, unzip } = importJobs;
 const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, pitchTrack, soundingParts, cut, findLoops, joinLoop } =
   recordingJobs;
-const { render, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
+const { render, sibling, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
 const { packArchive, openArchive, zip, hash } = archiveJobs;
-const { recipes } = familyJobs;
+const { recipes, familyMap, fire } = familyJobs;
 const { motion } = pictureJobs;
 const { make, mimic, takeModes } = makeJobs;
 
@@ -35,6 +35,7 @@ export const jobs = {
   findLoops,
   joinLoop,
   render,
+  sibling,
   treat,
   chooseMethod,
   strain,
@@ -46,6 +47,8 @@ export const jobs = {
   deliver,
   print,
   recipes,
+  familyMap,
+  fire,
   packArchive,
   openArchive,
   zip,

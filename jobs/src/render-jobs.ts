@@ -17,6 +17,7 @@ import type {
   Sound,
   Strain,
   Source,
+  TimbrePrint,
   Treatment,
   Findings,
   Unit,
@@ -39,6 +40,7 @@ import {
   renderPrint,
   renderSound,
   strainOf,
+  timbrePrint,
   makeTreated,
   writeItem,
 } from '@tangled-choir/core';
@@ -87,6 +89,24 @@ export const render = defineJob<SoundInput, MeasuredAudio>({
   run(input, { progress }) {
     const rendered = renderSound(input.sound, contextOf(input), { tail: 'ring out', progress });
     return { audio: share(rendered), overview: measureOverview(rendered), measured: measure(rendered) };
+  },
+});
+
+/** A rendered sibling with how it is heard, for comparing it with the others. */
+export interface SiblingAudio extends MeasuredAudio {
+  readonly print: TimbrePrint;
+}
+
+/** Renders a sibling of a family. */
+export const sibling = defineJob<SoundInput, SiblingAudio>({
+  run(input, { progress }) {
+    const rendered = renderSound(input.sound, contextOf(input), { tail: 'ring out', progress });
+    return {
+      audio: share(rendered),
+      overview: measureOverview(rendered),
+      measured: measure(rendered),
+      print: timbrePrint(rendered),
+    };
   },
 });
 

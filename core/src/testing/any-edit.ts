@@ -346,6 +346,8 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
       sound.family.siblings.length
         ? { sound: s, index: pick % sound.family.siblings.length, state: 'kept', draws: { 'sound/gain': 1 } }
         : undefined,
+    keepBest: () => ({ sound: s, kept: sound.family.siblings.slice(0, 2).map((_, index) => ({ index, draws: {} })) }),
+    levelSiblings: () => ({ sound: s, changes: sound.family.siblings.slice(0, 1).map((_, index) => ({ index, gain: -1.5 })) }),
     keepOpen: () => ({ sound: s, draws: sound.family.siblings.map(() => ({})) }),
     rollAgain: () => ({ sound: s }),
     addMarks: () => ({ sound: s, marks: [{ name: 'Crack', time, stage: 'hit' }] }),

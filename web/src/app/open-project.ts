@@ -12,6 +12,7 @@ import { PictureWindow } from './loft/picture/picture-window';
 import { TimeDisplay } from './loft/timeline/time-display';
 import { OpenMake } from './sounds/open-make';
 import { DocumentStore } from './state/project/document.store';
+import { FamilyMap } from './state/family-map.store';
 import { FamilyRenders } from './state/family-renders.store';
 import { Freezing } from './state/freezing.store';
 import { PitchTracks } from './state/pitch-tracks.store';
@@ -70,6 +71,7 @@ export const openProjectProviders: Provider[] = [
   LecternPanel,
   LaneHeights,
   SeatingChart,
+  FamilyMap,
   FamilyRenders,
   ProjectTransfer,
   PlaceInLoft,

@@ -32,7 +32,7 @@ export function measureMel(audio: Audio, most = 240): MelFrames {
   const frames = frameCount(audio);
   const count = Math.max(1, Math.min(most, Math.ceil(frames / (size / 4))));
   const frame = new SpectralFrame(size);
-  const bands = melTriangles(audio.sampleRate, frame.bins);
+  const bands = melTriangles(audio.sampleRate, frame.bins, melBands);
   const energiesOfBins = new Float64Array(frame.bins);
   const levels = new Float32Array(count * melBands);
   const energies = new Float64Array(count);
@@ -57,11 +57,17 @@ export function measureMel(audio: Audio, most = 240): MelFrames {
   return { levels, energies, centroids, count };
 }
 
-function melTriangles(sampleRate: Hertz, bins: number): { first: number; weights: number[] }[] {
+/** One band: the first bin that it takes from, and how much of that and those behind it. */
+interface Triangle {
+  readonly first: number;
+  readonly weights: readonly number[];
+}
+
+/** Triangular bands over 40 Hz–16 kHz, each from the middle of the one below to the middle of the one above, for spectra of so many bins. */
+export function melTriangles(sampleRate: Hertz, bins: number, bands: number): Triangle[] {
   const top = toMel(Math.min(highest, sampleRate / 2));
-  const edge = (i: number): number =>
-    (fromMel(toMel(lowest) + ((top - toMel(lowest)) * i) / (melBands + 1)) * (2 * (bins - 1))) / sampleRate;
-  return Array.from({ length: melBands }, (_, band) => {
+  const edge = (i: number): number => (fromMel(toMel(lowest) + ((top - toMel(lowest)) * i) / (bands + 1)) * (2 * (bins - 1))) / sampleRate;
+  return Array.from({ length: bands }, (_, band) => {
     const [from, centre, to] = [edge(band), edge(band + 1), edge(band + 2)];
     const first = Math.max(1, Math.floor(from));
     const last = Math.min(bins - 1, Math.ceil(to));

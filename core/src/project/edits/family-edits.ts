@@ -1,5 +1,9 @@
+import type { Decibels } from '../../units';
 import type { Sway } from '../schema';
 import { checkSways, defineEdit, EditError, soundOf, takeId } from './edit';
+
+/** Where a sibling keeps a level of its own. */
+const soundGain = 'sound/gain';
 
 /** `Omit` over each member of a union. */
 type WithoutId<S> = S extends unknown ? Omit<S, 'id'> : never;
@@ -91,5 +95,33 @@ export const rollAgain = defineEdit<{ sound: string; index?: number }>({
     siblings.forEach((sibling, i) => {
       if (index === undefined ? sibling.state !== 'kept' : i === index) siblings[i] = { roll: sibling.roll + 1, state: 'open' };
     });
+  },
+});
+
+/** Keeps some siblings with their draws; others that were kept are open again, those that are dropped stay so. */
+export const keepBest = defineEdit<{ sound: string; kept: readonly { index: number; draws: Readonly<Record<string, number>> }[] }>({
+  label: ({ kept }) => `Keep the best ${kept.length}`,
+  apply: (draft, { sound, kept }) => {
+    const { siblings } = soundOf(draft, sound).family;
+    const chosen = new Map(kept.map(({ index, draws }) => [index, draws]));
+    for (const index of chosen.keys()) if (!siblings[index]) throw new EditError(`There is no sibling ${index + 1}.`);
+    siblings.forEach(({ roll, state }, index) => {
+      const draws = chosen.get(index);
+      if (draws) siblings[index] = { roll, state: 'kept', draws: { ...draws } };
+      else if (state === 'kept') siblings[index] = { roll, state: 'open' };
+    });
+  },
+});
+
+/** Raises or lowers kept siblings: the gain of the whole sound is among what they drew. */
+export const levelSiblings = defineEdit<{ sound: string; changes: readonly { index: number; gain: Decibels }[] }>({
+  label: () => 'Even out the siblings',
+  apply: (draft, { sound, changes }) => {
+    const { siblings } = soundOf(draft, sound).family;
+    for (const { index, gain } of changes) {
+      const draws = siblings[index]?.draws;
+      if (!draws) throw new EditError(`Sibling ${index + 1} is not kept; only kept ones have a level of their own.`);
+      draws[soundGain] = (draws[soundGain] ?? 0) + gain;
+    }
   },
 });

@@ -48,7 +48,7 @@ const { keepState, recallState, morphStates, forgetState } = stateEdits;
 const { addMover, setMover, removeMover, setPull, shapePull } = moverEdits;
 const { makeRoom, duckUnder, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
-const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, rollAgain } = familyEdits;
+const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, keepBest, levelSiblings, rollAgain } = familyEdits;
 const { addMadeLayer, setPatch, addPart, removePart, movePart, setPart, setModulation, addCurve, setCurve, removeCurve, setCurvePull } =
   patchEdits;
 const { addNoteClip, addNotes, changeNotes, recordNotes, removeNotes } = noteEdits;
@@ -187,6 +187,8 @@ export const edits = {
   setFamily,
   judgeSibling,
   keepOpen,
+  keepBest,
+  levelSiblings,
   rollAgain,
   addMarks,
   setMark,

@@ -2,30 +2,45 @@ import type { OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import { drawSibling } from '@tangled-choir/core';
+import type { NumberParameter } from '@tangled-choir/core';
+import { drawSibling, twinDistance } from '@tangled-choir/core';
 import { isTyping } from '../ui/typing';
 import { DocumentStore } from '../state/project/document.store';
+import { FamilyMap } from '../state/family-map.store';
 import { FamilyRenders } from '../state/family-renders.store';
 import { Playback } from '../state/playback.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import { SoundPicker } from '../sounds/sound-picker';
+import { ValueField } from '../ui/value-field';
 import { Waveform } from '../ui/waveform';
+import { FamilyFacts } from './family-facts';
 import { drawsText } from './sway-text';
 import { SwayTable } from './sway-table';
 
 const columns = 4;
-/** Siblings farther from the middle loudness than this stand out. */
-const outlierLu = 3;
+const rateParameter: NumberParameter = { kind: 'number', label: 'Rate', unit: '', min: 0.5, max: 20, default: 6, scale: 'log' };
 
 /** The family of a sound: what varies, the siblings side by side, which are kept. */
 @Component({
   selector: 'tc-kin-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatProgressBarModule, MatTooltipModule, SoundPicker, SwayTable, Waveform],
+  imports: [
+    FamilyFacts,
+    MatButtonModule,
+    MatIconModule,
+    MatMenuModule,
+    MatProgressBarModule,
+    MatTooltipModule,
+    SoundPicker,
+    SwayTable,
+    ValueField,
+    Waveform,
+  ],
   templateUrl: './kin-view.html',
   styleUrl: './kin-view.scss',
   host: { '(document:keydown)': 'key($event)' },
@@ -34,6 +49,9 @@ export class KinView implements OnDestroy {
   private readonly document = inject(DocumentStore);
   private readonly playback = inject(Playback);
   protected readonly renders = inject(FamilyRenders);
+  protected readonly map = inject(FamilyMap);
+  protected readonly rateParameter = rateParameter;
+  protected readonly twinDistance = twinDistance;
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly sound = this.workbench.sound;
   protected readonly chosen = signal(0);
@@ -48,6 +66,7 @@ export class KinView implements OnDestroy {
       index,
       state: sibling.state,
       loaded: this.renders.siblings()[index],
+      nearest: this.map.family()?.findings.nearest[index],
       playing: playing === nameOf(index),
       clips: (this.renders.siblings()[index]?.measured.samplePeakDbfs ?? -Infinity) > 0,
       ...drawsText(sound, drawSibling(sound, index)),
@@ -63,19 +82,8 @@ export class KinView implements OnDestroy {
     const peak = Math.max(...this.siblings().map((sibling) => sibling.loaded?.measured.samplePeakDbfs ?? -Infinity));
     return Number.isFinite(peak) ? Math.min(20, Math.pow(10, -peak / 20) * 0.95) : 1;
   });
-  protected readonly loudness = computed(() => {
-    const levels = this.siblings().map((sibling) => sibling.loaded?.measured.integratedLufs ?? -Infinity);
-    const known = levels.filter((level) => Number.isFinite(level)).sort((a, b) => a - b);
-    const middle = known[Math.floor(known.length / 2)] ?? 0;
-    const spread = known.length > 0 ? known.at(-1)! - known[0]! : 0;
-    const bars = levels.map((level, index) => ({
-      index,
-      level,
-      share: Number.isFinite(level) ? Math.max(4, Math.min(100, 50 + (level - middle) * 7)) : 0,
-      outlier: Math.abs(level - middle) > outlierLu && Number.isFinite(level),
-    }));
-    return { bars, spread, outliers: bars.filter((bar) => bar.outlier).length, known: known.length };
-  });
+  /** How many of the siblings may be kept as the best. */
+  protected readonly bestOffers = computed(() => [2, 3, 4, 5, 6, 8, 12, 16, 24, 32].filter((wanted) => wanted < this.siblings().length));
 
   constructor() {
     this.renders.watch(true);
@@ -138,6 +146,7 @@ export class KinView implements OnDestroy {
     else if (event.key.toLowerCase() === 'k') this.judge(this.chosen(), 'kept');
     else if (event.key.toLowerCase() === 'x') this.judge(this.chosen(), 'dropped');
     else if (event.key.toLowerCase() === 'g') this.rollAgain();
+    else if (event.key.toLowerCase() === 'f') void this.map.fire();
     else return;
     event.preventDefault();
   }

@@ -2,7 +2,7 @@ import { computed, effect, inject, untracked } from '@angular/core';
 import { patchState, signalStore, withComputed, withHooks, withMethods, withProps, withState } from '@ngrx/signals';
 import { effectCatalogue, siblingSound } from '@tangled-choir/core';
 import type { Project, Sound } from '@tangled-choir/core';
-import type { MeasuredAudio } from '@tangled-choir/jobs';
+import type { SiblingAudio } from '@tangled-choir/jobs';
 import { JobCancelled } from '@tangled-choir/jobs';
 import { AudioLibrary } from '../engine/audio-library';
 import { ProjectJobs } from '../engine/project-jobs';
@@ -17,7 +17,7 @@ interface FamilyState {
   /** Ids of the recipes of all siblings, and whose they are. */
   readonly recipes: { readonly sound: Sound; readonly keys: readonly string[] } | undefined;
   /** Finished siblings by the ids of their recipes. */
-  readonly finished: ReadonlyMap<string, MeasuredAudio>;
+  readonly finished: ReadonlyMap<string, SiblingAudio>;
   readonly running: number;
   /** Rendering was stopped by a person and waits until they want it again. */
   readonly paused: boolean;
@@ -82,7 +82,7 @@ export const FamilyRenders = signalStore(
               const sibling = siblingSound(sound, index, effectCatalogue);
               // A clip may begin elsewhere in a long recording. What is missing is silent, as in the sound itself.
               const input = { sound: sibling, ...(await renderables.load(project, [sibling], 'is silent')) };
-              const result = await jobs.run('render', input, `Sibling ${index + 1} of ${sound.name}`, { signal });
+              const result = await jobs.run('sibling', input, `Sibling ${index + 1} of ${sound.name}`, { signal });
               patchState(store, ({ finished }) => ({ finished: new Map(finished).set(key, result) }));
             } catch (error) {
               if (!(error instanceof JobCancelled))

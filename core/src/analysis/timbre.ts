@@ -1,0 +1,150 @@
+import type { Audio } from '../audio/audio';
+import { frameCount } from '../audio/audio';
+import { SpectralFrame } from '../dsp/spectral-frames';
+import type { Decibels, Frames, Ratio, Seconds } from '../units';
+import { melTriangles } from './spectrum/mel';
+
+const size: Frames = 2_048;
+const bands = 40;
+const hop: Seconds = 0.01;
+/** What lies so far below the level that a sound has where it is loud is not heard beside it. */
+const floor: Decibels = -50;
+/** It begins where it first reaches such a part of its peak. */
+const beginning: Ratio = 0.01;
+/** By so much two sounds may be shifted against each other before they are compared. */
+const mostLag = 10;
+/** Frames and bands that are taken together: details, the course, and the whole. */
+const scales = [
+  { frames: 1, bands: 1 },
+  { frames: 4, bands: 4 },
+  { frames: 16, bands: 10 },
+] as const;
+
+/** How a sound is heard, for comparing it: levels of mel bands over time, in dB above its own level, at several degrees of detail. */
+export interface TimbrePrint {
+  /** Per scale, frame after frame. */
+  readonly levels: readonly Float32Array[];
+  /** Level of each frame of the finest scale. */
+  readonly course: Float32Array;
+}
+
+/** The print of a sound: mel bands (O'Shaughnessy 1987) of Hann windows of 2048 samples every 10 ms. Silence has the lowest level everywhere. */
+export function timbrePrint({ channels, sampleRate }: Audio): TimbrePrint {
+  const step = Math.round(hop * sampleRate);
+  const begin = beginningOf(channels);
+  const count = Math.max(1, Math.ceil((frameCount({ channels, sampleRate }) - begin) / step));
+  const frame = new SpectralFrame(size);
+  const triangles = melTriangles(sampleRate, frame.bins, bands);
+  const powers = new Float64Array(frame.bins);
+  const energies = new Float64Array(count * bands);
+  for (let n = 0; n < count; n++) {
+    // The window's middle lies on the frame's beginning, so that what begins there is seen at once.
+    frame.takeMean(channels, begin + n * step - size / 2);
+    for (let bin = 1; bin < frame.bins; bin++) powers[bin] = frame.power(bin) / size;
+    for (let band = 0; band < bands; band++) {
+      const { first, weights } = triangles[band]!;
+      let energy = 0;
+      for (let k = 0; k < weights.length; k++) energy += powers[first + k]! * weights[k]!;
+      energies[n * bands + band] = energy;
+    }
+  }
+  const own = ownLevel(energies);
+  return {
+    levels: scales.map((scale) => levelsOf(energies, count, scale.frames, scale.bands, own)),
+    course: levelsOf(energies, count, 1, bands, own),
+  };
+}
+
+/** The first frame of which something is heard; of silence, the very first. */
+function beginningOf(channels: readonly Float32Array[]): Frames {
+  let peak = 0;
+  for (const channel of channels) for (const sample of channel) peak = Math.max(peak, Math.abs(sample));
+  const starts = channels.map((channel) => channel.findIndex((sample) => Math.abs(sample) > beginning * peak));
+  const begins = starts.filter((start) => start >= 0);
+  return begins.length > 0 ? Math.min(...begins) : 0;
+}
+
+/** The mean level of a sound, in dB, where every place counts by its energy: how loud it is where it is loud. */
+function ownLevel(energies: Float64Array): Decibels {
+  let sum = 0;
+  let whole = 0;
+  for (const energy of energies) {
+    if (energy <= 1e-12) continue;
+    sum += energy * 10 * Math.log10(energy);
+    whole += energy;
+  }
+  return whole > 0 ? sum / whole : 0;
+}
+
+/** Mean levels of cells of so many frames and bands. */
+function levelsOf(energies: Float64Array, count: number, byFrames: number, byBands: number, own: Decibels): Float32Array {
+  const columns = bands / byBands;
+  const rows = Math.ceil(count / byFrames);
+  const levels = new Float32Array(rows * columns);
+  for (let row = 0; row < rows; row++) {
+    for (let column = 0; column < columns; column++) {
+      let sum = 0;
+      const until = Math.min(count, (row + 1) * byFrames);
+      for (let n = row * byFrames; n < until; n++)
+        for (let band = column * byBands; band < (column + 1) * byBands; band++) sum += energies[n * bands + band]!;
+      const mean = sum / (byFrames * byBands);
+      levels[row * columns + column] = mean > 0 ? Math.max(floor, 10 * Math.log10(mean) - own) : floor;
+    }
+  }
+  return levels;
+}
+
+/**
+ * How far two sounds are from each other by ear, in dB: the root mean square difference of their mel-band levels (log-spectral distance, Gray & Markel 1976,
+ * over mel bands), mean over three degrees of detail, each place counted by how far it stands out in the louder of both. It is 0 for the same sound,
+ * symmetric, and independent of level. Sounds are laid over each other by their beginnings, and from there shifted by up to 100 ms to where their courses fit
+ * best.
+ */
+export function timbreDistance(one: TimbrePrint, other: TimbrePrint): Decibels {
+  const [a, b] = inOrder(one, other);
+  const lag = bestLag(a.course, b.course);
+  let sum = 0;
+  for (const [s, scale] of scales.entries())
+    sum += difference(a.levels[s]!, b.levels[s]!, bands / scale.bands, Math.round(lag / scale.frames));
+  return sum / scales.length;
+}
+
+/** Always the same one first, so that both ways give the same. */
+function inOrder(one: TimbrePrint, other: TimbrePrint): readonly [TimbrePrint, TimbrePrint] {
+  const [a, b] = [one.levels[0]!, other.levels[0]!];
+  if (a.length !== b.length) return a.length < b.length ? [one, other] : [other, one];
+  const first = a.findIndex((level, i) => level !== b[i]);
+  return first >= 0 && a[first]! > b[first]! ? [other, one] : [one, other];
+}
+
+/** By how many frames the second course must be moved forwards to fit the first; as little as will do. */
+function bestLag(a: Float32Array, b: Float32Array): number {
+  let best = 0;
+  let least = Infinity;
+  for (let step = 0; step <= 2 * mostLag; step++) {
+    const lag = step % 2 === 0 ? step / 2 : -(step + 1) / 2;
+    const off = difference(a, b, 1, lag);
+    if (off < least - 1e-9) {
+      least = off;
+      best = lag;
+    }
+  }
+  return best;
+}
+
+function difference(a: Float32Array, b: Float32Array, columns: number, lag: number): Decibels {
+  const from = Math.min(0, lag) * columns;
+  const to = Math.max(a.length, b.length + lag * columns);
+  let sum = 0;
+  let weights = 0;
+  for (let i = from; i < to; i++) {
+    const j = i - lag * columns;
+    const x = i >= 0 && i < a.length ? a[i]! : floor;
+    const y = j >= 0 && j < b.length ? b[j]! : floor;
+    const weight = (x > y ? x : y) - floor;
+    if (weight <= 0) continue;
+    sum += weight * (x - y) * (x - y);
+    weights += weight;
+  }
+  return weights > 0 ? Math.sqrt(sum / weights) : 0;
+}

@@ -1,0 +1,81 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIconModule } from '@angular/material/icon';
+import { MatTooltipModule } from '@angular/material/tooltip';
+import type { NumberParameter } from '@tangled-choir/core';
+import { twinDistance } from '@tangled-choir/core';
+import { FamilyMap } from '../state/family-map.store';
+import { FamilyRenders } from '../state/family-renders.store';
+import { WorkbenchStore } from '../state/workbench.store';
+import { formatLevel } from '../ui/quantity';
+import { ValueField } from '../ui/value-field';
+import type { PlannedSibling } from './family-plan';
+import { FamilyPlan } from './family-plan';
+
+/** Siblings farther from the middle loudness than this stand out. */
+const outlierLu = 3;
+const spanParameter: NumberParameter = { kind: 'number', label: 'Within', unit: 'dB', min: 0, max: 6, default: 1, scale: 'linear' };
+
+/** What is measured of a family: who sounds alike, how soon repeats are heard, how loud each is, and the chosen one in numbers. */
+@Component({
+  selector: 'tc-family-facts',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FamilyPlan, MatButtonModule, MatIconModule, MatTooltipModule, ValueField],
+  templateUrl: './family-facts.html',
+  styleUrl: './family-facts.scss',
+})
+export class FamilyFacts {
+  readonly chosen = input.required<number>();
+  readonly picked = output<number>();
+  protected readonly map = inject(FamilyMap);
+  protected readonly renders = inject(FamilyRenders);
+  private readonly workbench = inject(WorkbenchStore);
+  protected readonly spanParameter = spanParameter;
+  protected readonly span = signal(1);
+  protected readonly formatLevel = formatLevel;
+  private readonly siblings = computed(() => this.workbench.sound()?.family.siblings ?? []);
+  protected readonly kept = computed(() => this.siblings().filter(({ state }) => state === 'kept').length);
+  protected readonly sibling = computed(() => {
+    const index = this.chosen();
+    const found = this.siblings()[index];
+    return (
+      found && { index, state: found.state, loaded: this.renders.siblings()[index], nearest: this.map.family()?.findings.nearest[index] }
+    );
+  });
+  protected readonly planned = computed((): readonly PlannedSibling[] => {
+    const places = this.map.family()?.places ?? [];
+    return this.siblings().flatMap(({ state }, index) => (places[index] ? [{ index, state, place: places[index] }] : []));
+  });
+  /** In words: the nearest pair of those that are heard, and who stands out. */
+  protected readonly told = computed(() => {
+    const family = this.map.family();
+    if (!family) return undefined;
+    const heard = new Set(this.map.members());
+    const { findings, distances } = family;
+    let nearest: { a: number; b: number; distance: number } | undefined;
+    for (const a of heard)
+      for (const b of heard) {
+        const distance = distances.between[a * distances.count + b]!;
+        if (a < b && (!nearest || distance < nearest.distance)) nearest = { a, b, distance };
+      }
+    const outliers = findings.outliers.filter((index) => heard.has(index)).map((index) => index + 1);
+    return { nearest, alike: nearest !== undefined && nearest.distance < twinDistance, outliers };
+  });
+  protected readonly repeats = computed(() => {
+    const seconds = this.map.repeats();
+    return seconds === undefined ? undefined : Number.isFinite(seconds) ? `${seconds.toFixed(seconds < 10 ? 1 : 0)} s` : 'never';
+  });
+  protected readonly loudness = computed(() => {
+    const levels = this.siblings().map((_, index) => this.renders.siblings()[index]?.measured.integratedLufs ?? -Infinity);
+    const known = levels.filter((level) => Number.isFinite(level)).sort((a, b) => a - b);
+    const middle = known[Math.floor(known.length / 2)] ?? 0;
+    const spread = known.length > 0 ? known.at(-1)! - known[0]! : 0;
+    const bars = levels.map((level, index) => ({
+      index,
+      level,
+      share: Number.isFinite(level) ? Math.max(4, Math.min(100, 50 + (level - middle) * 7)) : 0,
+      outlier: Math.abs(level - middle) > outlierLu && Number.isFinite(level),
+    }));
+    return { bars, spread, outliers: bars.filter((bar) => bar.outlier).length, known: known.length };
+  });
+}
