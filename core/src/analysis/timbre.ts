@@ -10,7 +10,7 @@ const hop: Seconds = 0.01;
 /** What lies so far below the level that a sound has where it is loud is not heard beside it. */
 const floor: Decibels = -50;
 /** It begins where it first reaches such a part of its peak. */
-const beginning: Ratio = 0.01;
+const beginning: Ratio = 0.001;
 /** By so much two sounds may be shifted against each other before they are compared. */
 const mostLag = 10;
 /** Frames and bands that are taken together: details, the course, and the whole. */
@@ -33,13 +33,14 @@ export function timbrePrint({ channels, sampleRate }: Audio): TimbrePrint {
   const step = Math.round(hop * sampleRate);
   const begin = beginningOf(channels);
   const count = Math.max(1, Math.ceil((frameCount({ channels, sampleRate }) - begin) / step));
+  // The window's middle lies on the frame's beginning, so that what begins there is seen at once.
+  const samples = meanFrom(channels, begin - size / 2, count * step + size);
   const frame = new SpectralFrame(size);
   const triangles = melTriangles(sampleRate, frame.bins, bands);
   const powers = new Float64Array(frame.bins);
   const energies = new Float64Array(count * bands);
   for (let n = 0; n < count; n++) {
-    // The window's middle lies on the frame's beginning, so that what begins there is seen at once.
-    frame.takeMean(channels, begin + n * step - size / 2);
+    frame.take(samples, n * step);
     for (let bin = 1; bin < frame.bins; bin++) powers[bin] = frame.power(bin) / size;
     for (let band = 0; band < bands; band++) {
       const { first, weights } = triangles[band]!;
@@ -53,6 +54,15 @@ export function timbrePrint({ channels, sampleRate }: Audio): TimbrePrint {
     levels: scales.map((scale) => levelsOf(energies, count, scale.frames, scale.bands, own)),
     course: levelsOf(energies, count, 1, bands, own),
   };
+}
+
+/** The mean of all channels over so many frames, with silence around it. */
+function meanFrom(channels: readonly Float32Array[], from: Frames, frames: Frames): Float32Array {
+  const mean = new Float32Array(frames);
+  for (const channel of channels)
+    for (let i = Math.max(0, from); i < Math.min(channel.length, from + frames); i++)
+      mean[i - from] = mean[i - from]! + channel[i]! / channels.length;
+  return mean;
 }
 
 /** The first frame of which something is heard; of silence, the very first. */
@@ -132,19 +142,32 @@ function bestLag(a: Float32Array, b: Float32Array): number {
   return best;
 }
 
+/** The difference of two grids of levels, the second one `lag` rows later; beyond their ends both are silent. */
 function difference(a: Float32Array, b: Float32Array, columns: number, lag: number): Decibels {
-  const from = Math.min(0, lag) * columns;
-  const to = Math.max(a.length, b.length + lag * columns);
+  const shift = lag * columns;
+  const from = Math.max(0, shift);
+  const to = Math.max(from, Math.min(a.length, b.length + shift));
   let sum = 0;
   let weights = 0;
   for (let i = from; i < to; i++) {
-    const j = i - lag * columns;
-    const x = i >= 0 && i < a.length ? a[i]! : floor;
-    const y = j >= 0 && j < b.length ? b[j]! : floor;
+    const x = a[i]!;
+    const y = b[i - shift]!;
     const weight = (x > y ? x : y) - floor;
-    if (weight <= 0) continue;
     sum += weight * (x - y) * (x - y);
     weights += weight;
+  }
+  for (const [levels, begin, end] of [
+    [a, 0, from],
+    [a, to, a.length],
+    [b, 0, from - shift],
+    [b, to - shift, b.length],
+  ] as const) {
+    // Beside silence, what stands out is the difference.
+    for (let i = Math.max(0, begin); i < Math.min(levels.length, end); i++) {
+      const weight = levels[i]! - floor;
+      sum += weight * weight * weight;
+      weights += weight;
+    }
   }
   return weights > 0 ? Math.sqrt(sum / weights) : 0;
 }
