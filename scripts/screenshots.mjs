@@ -91,6 +91,7 @@ await page.waitForFunction(
   undefined,
   { timeout: 30_000 },
 );
+await page.getByRole('group', { name: /^Map of the family/ }).waitFor();
 for (const index of [1, 3, 6, 9, 13, 15]) await page.getByLabel(`Keep sibling ${index}`, { exact: true }).click();
 for (const index of [5, 11]) await page.getByLabel(`Drop sibling ${index}`, { exact: true }).click();
 await page.getByRole('listitem', { name: /^Sibling 6/ }).focus();

@@ -66,7 +66,7 @@ export * from './project/schema';
 export { standsAs } from './project/chain/chain-states';
 export { branchesOf, pathToBranch, stepsOf } from './project/chain/chain-tree';
 export type { Reference } from './project/chain/references';
-export { readReference, usedSources } from './project/chain/references';
+export { alternativeSources, readReference, usedSources } from './project/chain/references';
 export type { Need } from './project/source-needs';
 export { listeningNeeds, playedStretch, sourceNeeds } from './project/source-needs';
 export type { Soloed } from './project/listening';
@@ -83,6 +83,7 @@ export {
   gainParameter,
   isAutomatable,
   listAddresses,
+  alternativesAddress,
   partName,
   mixParameter,
   ownerOfAddress,
@@ -251,7 +252,7 @@ export { evenOut } from './kin/even-out';
 export { fireAudio, fireOrder, repeatTime } from './kin/fire';
 export type { FamilyDistances, FamilyFindings, MapPlace, SiblingPair } from './kin/family-map';
 export { bestSiblings, familyDistances, familyFindings, mapFamily, mapStress, twinDistance } from './kin/family-map';
-export type { Draws } from './kin/family';
+export type { Draw, Draws } from './kin/family';
 export { drawSibling, recipeId, siblingSound } from './kin/family';
 export type { Strength } from './kin/sway';
 export { firstSway, readySways, strengths, swayableAddresses } from './kin/sway';

@@ -20,6 +20,7 @@ import {
   packArchive,
   patchPresets,
   projectSampleRate,
+  alternativesAddress,
   readySways,
   shapePatch,
   startHistory,
@@ -408,6 +409,19 @@ export function makeHaldaStation(video: Uint8Array): Demo {
     sound: step,
     sway: { kind: 'presence', address: `layer/${snap.id}/presence`, chance: 0.35, locked: false },
     label: 'Snap',
+  });
+  // Two heels were recorded: no step is to be heard twice in a row.
+  const heel = find(step).layers[0]!;
+  const heels = history.project.sources.filter(({ name }) => name.startsWith('Heel crunch'));
+  make('setSway', {
+    sound: step,
+    sway: {
+      kind: 'alternatives',
+      address: alternativesAddress(heel.id, heel.clips[0]!.id),
+      of: heels.map(({ id, frames }) => ({ source: id, from: 0, to: frames / projectSampleRate })),
+      locked: false,
+    },
+    label: 'Heels',
   });
   make('setFamily', { sound: step, seed: 4127, size: 16 });
 

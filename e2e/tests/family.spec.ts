@@ -3,7 +3,9 @@ import { expect, test } from '@playwright/test';
 import { readWav } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { graveFaults } from '../accessibility';
-import { download, menuClosed, newProject, openDemo, openView, undoAndRedo, undoName } from '../steps';
+import { toneLevel } from '../measure';
+import { wavFile } from '../recordings';
+import { chooseSource, download, menuClosed, newProject, openDemo, openView, undoAndRedo, undoName } from '../steps';
 
 const plan = (page: Page) => page.getByRole('group', { name: /^Map of the family/ });
 const dots = (page: Page) => plan(page).getByRole('button');
@@ -83,6 +85,57 @@ test('a family that does not vary is told to be one sound', async ({ page }) => 
   await expect(dots(page)).toHaveCount(8);
   await expect(page.getByText(/0\.0 dB, heard as the same/)).toBeVisible();
   await expect(plan(page).locator('.twins')).toHaveCount(28);
+});
+
+test('a clip plays one of several: all before one comes again, in the grid and in the delivered files', async ({ page }) => {
+  await newProject(page);
+  const tones = [400, 900, 2_000] as const;
+  const files = tones.map((hertz) =>
+    wavFile(
+      `Tone ${hertz}.wav`,
+      {
+        sampleRate: 48_000,
+        channels: [Float32Array.from({ length: 24_000 }, (_, i) => 0.25 * Math.sin((2 * Math.PI * hertz * i) / 48_000))],
+      },
+      '32f',
+    ),
+  );
+  await page.getByTestId('import-input').setInputFiles(files);
+  await chooseSource(page, 'Tone 400');
+  await page.getByRole('button', { name: 'Place in Loft' }).first().click();
+  await expect(page.locator('tc-clip')).toHaveCount(1);
+  await openView(page, 'Kin');
+  await page.getByRole('button', { name: 'Make eight siblings' }).click();
+  await page.getByLabel('Let something else vary').selectOption({ label: 'What it plays' });
+  const more = page.getByLabel(/play another one/);
+  for (const hertz of [900, 2_000]) {
+    const key = await more.locator(`optgroup[label="Tone ${hertz}"] option`).first().getAttribute('value');
+    await more.selectOption(key!);
+  }
+  await expect(page.getByText('1 of 3')).toBeVisible();
+  await expect(undoName(page)).toHaveAccessibleName(/plays/);
+  await expect(dots(page)).toHaveCount(8);
+  const letters = await page
+    .locator('article .facts')
+    .evaluateAll((facts) => facts.map((each) => /\b([abc])\b/.exec(each.textContent)?.[1] ?? ''));
+  for (const bag of [letters.slice(0, 3), letters.slice(3, 6)]) expect([...bag].sort()).toEqual(['a', 'b', 'c']);
+  for (let i = 1; i < letters.length; i++) expect(letters[i]).not.toBe(letters[i - 1]);
+
+  await page.keyboard.press('Shift+K');
+  await expect(page.getByText('8 kept')).toBeVisible();
+  await openView(page, 'Hand-off');
+  const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
+  const names = Object.keys(entries)
+    .filter((name) => name.endsWith('.wav'))
+    .sort();
+  const loudest = names.map((name) => {
+    const heard = readWav(entries[name]!).audio.channels[0]!;
+    return tones.toSorted((a, b) => toneLevel(heard, b, 0.1) - toneLevel(heard, a, 0.1))[0];
+  });
+  // The original comes along with its eight siblings.
+  expect(loudest).toHaveLength(9);
+  const siblings = letters.map((letter) => tones['abc'.indexOf(letter)]!);
+  expect([...loudest].sort()).toEqual([400, ...siblings].sort());
 });
 
 test('Kin with its map has no accessibility faults', async ({ page }) => {

@@ -19,8 +19,8 @@ export const manifestSchema = z.strictObject({
       /** Short id of everything that decides how the file sounds. */
       recipe: z.string(),
       seed: z.int(),
-      /** Offsets drawn for this sibling, by address within the sound. */
-      draws: z.record(z.string(), z.number()),
+      /** What was drawn for this sibling, by address within the sound: offsets, presences, and stretches of sources (by id, in seconds). */
+      draws: z.record(z.string(), z.union([z.number(), z.strictObject({ source: z.string(), from: z.number(), to: z.number() })])),
       sampleRate: z.int(),
       channels: z.int(),
       encoding: z.enum(['16', '24', '32f']),

@@ -24,7 +24,9 @@ describe('the map of a family', () => {
         const distances = distancesOf(known);
         const places = mapFamily(distances);
         expect(places).toHaveLength(known.length);
-        const off = places.flatMap((a, i) => places.map((b, j) => Math.hypot(a.x - b.x, a.y - b.y) - distances.between[i * known.length + j]!));
+        const off = places.flatMap((a, i) =>
+          places.map((b, j) => Math.hypot(a.x - b.x, a.y - b.y) - distances.between[i * known.length + j]!),
+        );
         expect(Math.max(...off.map(Math.abs))).toBeLessThan(0.1);
       }),
       { numRuns: 60 },

@@ -1,18 +1,21 @@
 import { createRandom, seedOf } from '../dsp/random';
 import { hashText } from '../formats/hash';
-import { findProperty, writeProperty } from '../project/address';
+import { alternativesAddress, findProperty, writeProperty } from '../project/address';
+import { fitFades } from '../project/edits/clip-edits';
 import { mapSteps, stepsOf } from '../project/chain/chain-tree';
 import { copyPatch } from '../project/patch/copy-patch';
 import type { EffectCatalogue } from '../project/parameters';
 import type { EffectStep } from '../project/chain/chain-schema';
-import type { Project, Sound, Source } from '../project/schema';
+import type { Project, Sound, Source, SourceStretch, Sway } from '../project/schema';
 import { effectSources, usedSources } from '../project/chain/references';
 import { offsetValue } from '../project/offset';
 import { withoutSolos } from '../project/listening';
 import { sourceIdentities } from '../project/sources';
+import { shuffledBags } from './shuffled-bags';
 
-/** What a sibling drew: per address its offset, or for a presence 1 (there) or 0 (not). */
-export type Draws = Readonly<Record<string, number>>;
+/** What a sibling drew: per address its offset, for a presence 1 (there) or 0 (not), for alternatives the stretch of a source that is played. */
+export type Draw = number | SourceStretch;
+export type Draws = Readonly<Record<string, Draw>>;
 
 /**
  * The draws of sibling `index`. Each depends on the seed, the sibling, its roll and the address alone, or on the one whose chance it shares: another
@@ -22,12 +25,20 @@ export function drawSibling(sound: Sound, index: number): Draws {
   const { seed, sways, siblings } = sound.family;
   const sibling = siblings[index];
   if (sibling?.draws) return sibling.draws;
-  const draws: Record<string, number> = {};
-  for (const sway of sways) {
-    const chance = createRandom(seedOf(seed, index, sibling?.roll ?? 0, sway.like ?? sway.address)).next();
-    draws[sway.address] = sway.kind === 'presence' ? Number(chance < sway.chance) : sway.low + (sway.high - sway.low) * chance;
-  }
+  const draws: Record<string, Draw> = {};
+  for (const sway of sways) draws[sway.address] = drawOf(sway, seed, index, sibling?.roll ?? 0);
   return draws;
+}
+
+function drawOf(sway: Sway, seed: number, index: number, roll: number): Draw {
+  const like = sway.like ?? sway.address;
+  if (sway.kind === 'alternatives') {
+    // Shuffled over the family: all are heard before one comes again. Who is rolled again gets the next of all.
+    const place = shuffledBags(sway.of.length, index + 1, seedOf(seed, like))[index]!;
+    return sway.of[(place + roll) % sway.of.length]!;
+  }
+  const chance = createRandom(seedOf(seed, index, roll, like)).next();
+  return sway.kind === 'presence' ? Number(chance < sway.chance) : sway.low + (sway.high - sway.low) * chance;
 }
 
 /** The sound with draws taken: offsets added to their properties, absent layers muted. Draws that lead nowhere any more are ignored. */
@@ -38,6 +49,10 @@ export function takeDraws(sound: Sound, draws: Draws, catalogue: EffectCatalogue
     if (presence) {
       const layer = taken.layers.find((candidate) => candidate.id === presence[1]);
       if (layer && draw === 0) layer.muted = true;
+      continue;
+    }
+    if (typeof draw !== 'number') {
+      playStretch(taken, address, draw);
       continue;
     }
     const property = findProperty(sound, address, catalogue);
@@ -51,6 +66,19 @@ export function takeDraws(sound: Sound, draws: Draws, catalogue: EffectCatalogue
     writeProperty(taken, address, offsetValue(property.parameter, property.value, draw), catalogue);
   }
   return taken;
+}
+
+/** Lets a clip play another stretch of a source; what was said of moments of the one that it plays otherwise holds no longer. */
+function playStretch(sound: Sound, address: string, { source, from, to }: SourceStretch): void {
+  const clip = sound.layers.flatMap(({ id, clips }) => clips.filter((each) => alternativesAddress(id, each.id) === address))[0];
+  if (clip?.source === undefined) return;
+  const { source: own, offset, length } = clip;
+  if (own === source && offset === from && Math.abs(length - (to - from)) < 1e-9) return;
+  Object.assign(clip, { source, offset: from, length: to - from });
+  delete clip.loop;
+  delete clip.pins;
+  delete clip.curves;
+  fitFades(clip);
 }
 
 /** A sibling as a sound of its own, ready to render. */

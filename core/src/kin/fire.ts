@@ -1,22 +1,13 @@
 import type { Audio } from '../audio/audio';
 import { frameCount, silence } from '../audio/audio';
-import { createRandom, seedOf, shuffle } from '../dsp/random';
 import type { Hertz, Seconds } from '../units';
 import type { FamilyDistances } from './family-map';
 import { twinDistance } from './family-map';
+import { shuffledBags } from './shuffled-bags';
 
 /** In which order a family is fired: all of it shuffled, again and again, and never the same one twice in a row. */
 export function fireOrder(members: readonly number[], plays: number, seed: number): number[] {
-  const order: number[] = [];
-  for (let round = 0; members.length > 0 && order.length < plays; round++) {
-    const bag = [...members];
-    const random = createRandom(seedOf(seed, 'fire', round));
-    shuffle(bag, random);
-    // The last of one round is not the first of the next.
-    if (bag.length > 1 && bag[0] === order.at(-1)) bag.push(bag.shift()!);
-    order.push(...bag);
-  }
-  return order.slice(0, plays);
+  return shuffledBags(members.length, plays, seed).map((place) => members[place]!);
 }
 
 /** Siblings one after the other at a rate; each rings out over the next. */

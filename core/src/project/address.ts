@@ -187,6 +187,11 @@ export function ownerOfAddress(address: Address): string {
   return address.startsWith('sound') || address.startsWith('rein/') ? 'sound' : address.split('/').slice(0, 2).join('/');
 }
 
+/** Address of what a clip plays; only a sway can use it. */
+export function alternativesAddress(layerId: string, clipId: string): Address {
+  return `layer/${layerId}/clip/${clipId}/source`;
+}
+
 /** Address of a layer's being there at all; only a sway can use it. */
 export function presenceAddress(layerId: string): Address {
   return `layer/${layerId}/presence`;

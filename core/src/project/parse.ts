@@ -144,6 +144,12 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
     for (const [w, sway] of sound.family.sways.entries()) {
       const swayFault = repeated(sway.id, `${place}.family.sways[${w}]`);
       if (swayFault) return swayFault;
+      const alternatives = sway.kind === 'alternatives' ? sway.of : [];
+      for (const [o, { source, from, to }] of alternatives.entries()) {
+        const alternative = `${place}.family.sways[${w}].of[${o}]`;
+        if (!sources.has(source)) return `${alternative}: there is no source “${source}”`;
+        if (!(to > from)) return `${alternative}: it ends before it begins`;
+      }
     }
   }
   return undefined;

@@ -266,10 +266,21 @@ const swayTarget = {
   /** The address whose chance it shares: pieces of one clip draw alike, so that a cut stays unheard in every sibling. */
   like: z.string().max(300).optional(),
 };
-/** How far one property may vary between siblings: a range of offsets from its base, or the chance that a layer is there at all. */
+/** A stretch of a source, in the source's own time. */
+const sourceStretch = z.strictObject({ source: id, from: z.number().min(0).max(86_400), to: z.number().min(0).max(86_400) });
+
+/**
+ * How far one property may vary between siblings: a range of offsets from its base, the chance that a layer is there at all, or what a clip plays, one of several
+ * stretches of sources.
+ */
 const sway = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('range'), ...swayTarget, low: z.number(), high: z.number() }),
   z.strictObject({ kind: z.literal('presence'), ...swayTarget, chance: z.number().min(0).max(1) }),
+  z.strictObject({
+    kind: z.literal('alternatives'),
+    ...swayTarget,
+    of: z.array(sourceStretch).min(1, 'has no alternatives').max(200, 'has more than 200 alternatives'),
+  }),
 ]);
 
 const sibling = z.strictObject({
@@ -277,7 +288,7 @@ const sibling = z.strictObject({
   roll: z.int().min(0),
   state: z.enum(['open', 'kept', 'dropped']),
   /** The draws of a kept sibling by address, so that it stays as it was heard when sways change later. */
-  draws: z.record(z.string().max(300), z.number()).optional(),
+  draws: z.record(z.string().max(300), z.union([z.number(), sourceStretch])).optional(),
 });
 
 /** As many sways as a family can have. */
@@ -441,6 +452,7 @@ export type Stage = (typeof stages)[number];
 export type MarkColour = (typeof markColours)[number];
 export type Mark = z.infer<typeof mark>;
 export type Sway = z.infer<typeof sway>;
+export type SourceStretch = z.infer<typeof sourceStretch>;
 export type Sibling = z.infer<typeof sibling>;
 export type Family = z.infer<typeof family>;
 export type HandOff = z.infer<typeof handOff>;

@@ -52,6 +52,11 @@ export function usedSources(sound: Sound): Set<string> {
   return new Set([...sound.layers.flatMap((layer) => layer.clips.flatMap((clip) => clip.source ?? [])), ...effectSources(sound)]);
 }
 
+/** Ids of the sources that siblings of a sound may play in place of its own. */
+export function alternativeSources({ family }: Sound): Set<string> {
+  return new Set(family.sways.flatMap((sway) => (sway.kind === 'alternatives' ? sway.of.map(({ source }) => source) : [])));
+}
+
 /** In a draft: a chain from elsewhere loses what it refers to that is not here. */
 export function dropStrangeReferences(chain: readonly EffectStep[], sound: Sound, sources: readonly { readonly id: string }[]): void {
   dropStrange(stepsOf(chain), sound, sources);

@@ -1,6 +1,8 @@
 import type { Decibels } from '../../units';
-import type { Sway } from '../schema';
+import type { Sibling, Sway } from '../schema';
 import { checkSways, defineEdit, EditError, soundOf, takeId } from './edit';
+
+type SiblingDraws = Readonly<NonNullable<Sibling['draws']>>;
 
 /** Where a sibling keeps a level of its own. */
 const soundGain = 'sound/gain';
@@ -65,7 +67,7 @@ export const judgeSibling = defineEdit<{
   sound: string;
   index: number;
   state: 'open' | 'kept' | 'dropped';
-  draws?: Readonly<Record<string, number>>;
+  draws?: SiblingDraws;
 }>({
   label: ({ index, state }) => `${state === 'kept' ? 'Keep' : state === 'dropped' ? 'Drop' : 'Reopen'} sibling ${index + 1}`,
   apply: (draft, { sound, index, state, draws }) => {
@@ -77,7 +79,7 @@ export const judgeSibling = defineEdit<{
 });
 
 /** Keeps every sibling that nobody has judged yet; each remembers its draws. */
-export const keepOpen = defineEdit<{ sound: string; draws: readonly Readonly<Record<string, number>>[] }>({
+export const keepOpen = defineEdit<{ sound: string; draws: readonly SiblingDraws[] }>({
   label: () => 'Keep all siblings',
   apply: (draft, { sound, draws }) => {
     const { siblings } = soundOf(draft, sound).family;
@@ -99,7 +101,7 @@ export const rollAgain = defineEdit<{ sound: string; index?: number }>({
 });
 
 /** Keeps some siblings with their draws; others that were kept are open again, those that are dropped stay so. */
-export const keepBest = defineEdit<{ sound: string; kept: readonly { index: number; draws: Readonly<Record<string, number>> }[] }>({
+export const keepBest = defineEdit<{ sound: string; kept: readonly { index: number; draws: SiblingDraws }[] }>({
   label: ({ kept }) => `Keep the best ${kept.length}`,
   apply: (draft, { sound, kept }) => {
     const { siblings } = soundOf(draft, sound).family;
@@ -121,7 +123,8 @@ export const levelSiblings = defineEdit<{ sound: string; changes: readonly { ind
     for (const { index, gain } of changes) {
       const draws = siblings[index]?.draws;
       if (!draws) throw new EditError(`Sibling ${index + 1} is not kept; only kept ones have a level of their own.`);
-      draws[soundGain] = (draws[soundGain] ?? 0) + gain;
+      const own = draws[soundGain];
+      draws[soundGain] = (typeof own === 'number' ? own : 0) + gain;
     }
   },
 });

@@ -1,5 +1,5 @@
 import type { Seconds } from '../../units';
-import type { Origin, Region, Role, Source } from '../schema';
+import type { Origin, Region, Role, Sound, Source } from '../schema';
 import { cleanName, defineEdit, EditError, sourceOf, takeId } from './edit';
 import { fitLoop } from './clip-edits';
 import { usedSources } from '../chain/references';
@@ -160,8 +160,20 @@ export const removeSources = defineEdit<{ sources: readonly string[] }>({
       );
       if (prints.length > 0)
         throw new EditError(`“${found.name}” is needed by the recipe of ${prints.map((print) => `“${print.name}”`).join(', ')}.`);
-      for (const sound of draft.sounds) if (sound.guide?.source === source) delete sound.guide;
+      for (const sound of draft.sounds) {
+        if (sound.guide?.source === source) delete sound.guide;
+        forgetAlternatives(sound, source);
+      }
       draft.sources.splice(draft.sources.indexOf(found), 1);
     }
   },
 });
+
+/** No sibling plays a source any more; what is left of alternatives stays. */
+function forgetAlternatives({ family }: Sound, source: string): void {
+  for (const sway of family.sways) if (sway.kind === 'alternatives') sway.of = sway.of.filter((each) => each.source !== source);
+  family.sways = family.sways.filter((sway) => sway.kind !== 'alternatives' || sway.of.length > 0);
+  for (const { draws } of family.siblings)
+    for (const [address, draw] of Object.entries(draws ?? {}))
+      if (typeof draw !== 'number' && draw.source === source) delete draws![address];
+}

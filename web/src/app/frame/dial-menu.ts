@@ -106,7 +106,7 @@ export class DialMenu {
     const axis = this.axis();
     if (!axis) return;
     this.pull(mover.id, pulls ? undefined : firstPull(axis));
-    if (!pulls) this.panel.show('moves');
+    if (!pulls) this.panel.showMover(mover.id);
   }
 
   /** A new mover that pulls at the dial, as one undo step. */
@@ -118,8 +118,9 @@ export class DialMenu {
     const gesture = `${kind} ${number} for ${this.property()!.address}`;
     if (!this.document.edit('addMover', { sound: sound.id, kind, name: `${name} ${number}` }, gesture)) return;
     const added = this.workbench.sound()?.movers.at(-1);
-    if (added) this.pull(added.id, firstPull(axis), gesture);
-    this.panel.show('moves');
+    if (!added) return;
+    this.pull(added.id, firstPull(axis), gesture);
+    this.panel.showMover(added.id);
   }
 
   protected toggleSway(): void {

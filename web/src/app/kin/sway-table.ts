@@ -2,15 +2,25 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { NewSway, Sound, Strength } from '@tangled-choir/core';
-import { effectCatalogue, findProperty, firstSway, readySways, strengths, swayableAddresses } from '@tangled-choir/core';
+import type { NewSway, Sound, Source, SourceStretch, Strength, Sway } from '@tangled-choir/core';
+import {
+  alternativesAddress,
+  effectCatalogue,
+  findProperty,
+  firstSway,
+  projectSampleRate,
+  readySways,
+  strengths,
+  swayableAddresses,
+} from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
+import { Playback } from '../state/playback.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import type { RangeChange } from '../ui/range-field';
 import { RangeField } from '../ui/range-field';
 import { RoleGlyph } from '../ui/role-glyph';
 import type { SwayRow } from './sway-text';
-import { swayRows } from './sway-text';
+import { letterOf, playedBy, swayRows } from './sway-text';
 
 interface Offer {
   readonly owner: string;
@@ -27,6 +37,7 @@ interface Offer {
 })
 export class SwayTable {
   private readonly document = inject(DocumentStore);
+  private readonly playback = inject(Playback);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly strengths = strengths;
   protected readonly sound = this.workbench.sound;
@@ -58,16 +69,18 @@ export class SwayTable {
   protected apply(strength: Strength): void {
     const sound = this.sound();
     if (!sound) return;
-    const presences = sound.family.sways.filter((sway) => sway.kind === 'presence');
+    // Ready strengths say how far, not what: who is there and what is played stays as it is.
+    const chosen = sound.family.sways.filter((sway) => sway.kind !== 'range');
     this.document.edit('setSways', {
       sound: sound.id,
-      sways: [...readySways(sound, strength, effectCatalogue), ...presences],
+      sways: [...readySways(sound, strength, effectCatalogue), ...chosen],
       label: `${strength} sways`,
     });
   }
 
   protected change(row: SwayRow, { low, high, gesture }: RangeChange): void {
     const { sway } = row;
+    if (sway.kind === 'alternatives') return;
     const next: NewSway =
       sway.kind === 'presence'
         ? { kind: 'presence', address: sway.address, locked: sway.locked, chance: high }
@@ -88,6 +101,55 @@ export class SwayTable {
     this.document.edit('removeSway', { sound: this.sound()!.id, sway: row.sway.id });
   }
 
+  /** All sources with the stretches of them that a clip may play: the whole, and their good parts. */
+  protected readonly playable = computed(() =>
+    (this.document.project()?.sources ?? []).map((source) => ({
+      source,
+      stretches: [{ name: 'The whole', from: 0, to: source.frames / projectSampleRate }, ...source.regions].map(({ name, from, to }) => ({
+        name,
+        key: JSON.stringify([source.id, from, to]),
+        stretch: { source: source.id, from, to },
+      })),
+    })),
+  );
+
+  /** Alternatives by name. */
+  protected alternativesOf({ of }: Extract<Sway, { kind: 'alternatives' }>) {
+    return of.map(({ source: id, from, to }, index) => {
+      const source = this.document.project()?.sources.find((candidate) => candidate.id === id);
+      const region = source?.regions.find((each) => each.from === from && each.to === to);
+      const name = region ? `${source!.name}: ${region.name}` : (source?.name ?? 'missing');
+      return { index, key: `${id} ${from} ${to}`, letter: letterOf(index), name, part: region?.name ?? 'the whole', source, from, to };
+    });
+  }
+
+  protected hear({ part, source, from, to }: { part: string; source: Source | undefined; from: number; to: number }): void {
+    if (source) this.playback.auditionSource(source, { name: part, from, to });
+  }
+
+  protected leaveOut(row: SwayRow, index: number): void {
+    if (row.sway.kind === 'alternatives')
+      this.setAlternatives(
+        row,
+        row.sway.of.filter((_, i) => i !== index),
+      );
+  }
+
+  protected addAlternative(row: SwayRow, key: string): void {
+    const added = this.playable()
+      .flatMap(({ stretches }) => stretches)
+      .find((each) => each.key === key)?.stretch;
+    if (added && row.sway.kind === 'alternatives') this.setAlternatives(row, [...row.sway.of, added]);
+  }
+
+  private setAlternatives({ sway: { address, locked }, owner }: SwayRow, of: readonly SourceStretch[]): void {
+    this.document.edit('setSway', {
+      sound: this.sound()!.id,
+      sway: { kind: 'alternatives', address, locked, of: [...of] },
+      label: `What ${owner} plays`,
+    });
+  }
+
   protected add(address: string): void {
     const sound = this.sound();
     if (!sound || !address) return;
@@ -96,6 +158,19 @@ export class SwayTable {
         sound: sound.id,
         sway: { kind: 'presence', address, chance: 0.7, locked: false },
         label: 'Presence',
+      });
+      return;
+    }
+    const [layer, clip] = playedBy(sound, address);
+    if (clip?.source !== undefined) {
+      const source = this.document.project()?.sources.find(({ id }) => id === clip.source);
+      // Good parts of one recording are takes of the same; without them it begins with what is there.
+      const parts = source && source.regions.length > 1 ? source.regions : [{ from: clip.offset, to: clip.offset + clip.length }];
+      const of = parts.map(({ from, to }) => ({ source: clip.source!, from, to }));
+      this.document.edit('setSway', {
+        sound: sound.id,
+        sway: { kind: 'alternatives', address, of, locked: false },
+        label: `Let ${layer!.name} play one of several`,
       });
       return;
     }
@@ -124,5 +199,12 @@ function listOffers(sound: Sound): Offer[] {
     const label = presence ? 'Presence' : (property?.parameter.label ?? '');
     offers.set(owner, [...(offers.get(owner) ?? []), { address, label }]);
   }
+  for (const layer of sound.layers)
+    for (const [c, clip] of layer.clips.entries()) {
+      const address = alternativesAddress(layer.id, clip.id);
+      if (clip.source === undefined || taken.has(address)) continue;
+      const label = layer.clips.length === 1 ? 'What it plays' : `What clip ${c + 1} plays`;
+      offers.set(layer.name, [...(offers.get(layer.name) ?? []), { address, label }]);
+    }
   return [...offers].map(([owner, properties]) => ({ owner, properties }));
 }

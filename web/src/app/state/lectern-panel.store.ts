@@ -10,6 +10,8 @@ interface LecternPanelState {
   readonly shown: LecternPanelName;
   readonly height: number;
   readonly folded: boolean;
+  /** The tide, rein or walk whose settings are open among the movers; where it is not there, the first one's are. */
+  readonly mover: string | undefined;
 }
 
 /**
@@ -17,7 +19,7 @@ interface LecternPanelState {
  * room it has.
  */
 export const LecternPanel = signalStore(
-  withState<LecternPanelState>({ shown: 'chain', height: lecternHeights.usual, folded: false }),
+  withState<LecternPanelState>({ shown: 'chain', height: lecternHeights.usual, folded: false, mover: undefined }),
   withComputed(({ shown, folded }) => ({
     /** What can be seen of it; nothing while it is folded. */
     visible: computed(() => (folded() ? undefined : shown())),
@@ -26,6 +28,9 @@ export const LecternPanel = signalStore(
     const show = (shown: LecternPanelName): void => patchState(store, { shown, folded: false });
     return {
       show,
+      chooseMover: (mover: string | undefined): void => patchState(store, { mover }),
+      /** Shows the movers with the settings of one of them. */
+      showMover: (mover: string): void => patchState(store, { shown: 'moves', folded: false, mover }),
       /** Shows a panel, or the chain again when it is shown already. */
       toggle: (name: LecternPanelName): void => show(store.visible() === name ? 'chain' : name),
       /** Much less than what an editor needs folds it; the height that it had is kept for when it is unfolded. */

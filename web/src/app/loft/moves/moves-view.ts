@@ -20,6 +20,7 @@ import {
   shapePoints,
 } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
+import { LecternPanel } from '../../state/lectern-panel.store';
 import { Playback } from '../../state/playback.store';
 import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
@@ -47,7 +48,7 @@ export class MovesView {
   private readonly turning = inject(Turning);
   private readonly menu = viewChild.required(AutomationMenu);
   private readonly picker = viewChild('picker', { read: ElementRef<HTMLElement> });
-  private readonly chosenId = signal<string | undefined>(undefined);
+  private readonly panel = inject(LecternPanel);
 
   protected readonly shapes = lfoShapes;
   protected readonly phaseParameter = share({ label: 'Phase', default: 0 });
@@ -57,7 +58,7 @@ export class MovesView {
   protected readonly reinParameter = reinParameter;
 
   private readonly movers = computed(() => this.workbench.sound()?.movers ?? []);
-  protected readonly chosen = computed((): Mover | undefined => this.movers().find(({ id }) => id === this.chosenId()) ?? this.movers()[0]);
+  protected readonly chosen = computed((): Mover | undefined => this.movers().find(({ id }) => id === this.panel.mover()) ?? this.movers()[0]);
   protected readonly ownerName = computed(() => (this.workbench.bus() ?? this.workbench.layer() ?? this.workbench.sound())?.name ?? '');
   private readonly courses = computed(() => {
     const bpm = this.workbench.sound()?.tempo.bpm ?? 120;
@@ -130,7 +131,7 @@ export class MovesView {
   });
 
   protected choose(mover: Mover): void {
-    this.chosenId.set(mover.id);
+    this.panel.chooseMover(mover.id);
   }
 
   protected add(kind: MoverKind): void {
@@ -138,7 +139,7 @@ export class MovesView {
     if (!sound) return;
     const number = sound.movers.filter((mover) => mover.kind === kind).length + 1;
     if (this.document.edit('addMover', { sound: sound.id, kind, name: `${names[kind]} ${number}` }))
-      this.chosenId.set(this.movers().at(-1)?.id);
+      this.panel.chooseMover(this.movers().at(-1)?.id);
   }
 
   protected remove(mover: Mover): void {

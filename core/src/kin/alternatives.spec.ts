@@ -1,0 +1,127 @@
+import fc from 'fast-check';
+import { effectCatalogue } from '../catalogue';
+import { alternativesAddress } from '../project/address';
+import type { EditArguments, EditName } from '../project/edits';
+import { parseProject } from '../project/parse';
+import type { Project, SourceStretch } from '../project/schema';
+import { renderSound } from '../render/render-sound';
+import { edited, projectWith } from '../testing/project';
+import { amplitudeAt, mono, sine } from '../testing/signals';
+import { drawSibling, siblingSound } from './family';
+import { shuffledBags } from './shuffled-bags';
+
+const rate = 48_000;
+const tones = [500, 700, 1_100, 1_700];
+const { project: first, context } = projectWith(
+  Object.fromEntries(tones.map((hertz) => [`Tone ${hertz}`, mono(sine(hertz, 1, rate, -12))])),
+);
+const id = first.sounds[0]!.id;
+const layer = first.sounds[0]!.layers[0]!;
+const clip = layer.clips[0]!;
+const address = alternativesAddress(layer.id, clip.id);
+const all: SourceStretch[] = first.sources.map((source) => ({ source: source.id, from: 0.1, to: 0.6 }));
+
+/** Only the first layer is heard, and it plays one of all four. */
+function familyOf(size: number, of: readonly SourceStretch[] = all): Project {
+  let project = first;
+  const edit = <N extends EditName>(name: N, args: EditArguments<N>): void => void (project = edited(project, name, args));
+  for (const other of project.sounds[0]!.layers.slice(1)) edit('muteLayer', { sound: id, layer: other.id, muted: true });
+  edit('setSway', { sound: id, sway: { kind: 'alternatives', address, of: [...of], locked: false }, label: 'Plays' });
+  edit('setFamily', { sound: id, size, seed: 7 });
+  return project;
+}
+const sound = (project: Project) => project.sounds[0]!;
+const playedBy = (project: Project, index: number): string => {
+  const draw = drawSibling(sound(project), index)[address];
+  return typeof draw === 'object' ? draw.source : '';
+};
+
+describe('alternatives', () => {
+  it('are shuffled over the family: all before one comes again, none twice in a row, the same for the same seed', () => {
+    const project = familyOf(24);
+    const played = Array.from({ length: 24 }, (_, i) => playedBy(project, i));
+    for (let bag = 0; bag < 24; bag += 4) expect(new Set(played.slice(bag, bag + 4)).size).toBe(4);
+    for (let i = 1; i < 24; i++) expect(played[i]).not.toBe(played[i - 1]);
+    expect(Array.from({ length: 24 }, (_, i) => playedBy(familyOf(24), i))).toEqual(played);
+    // A larger family begins with the same siblings.
+    expect(Array.from({ length: 24 }, (_, i) => playedBy(familyOf(60), i))).toEqual(played);
+  });
+
+  it('are heard: each sibling has the tone that it drew, and no other, for as long as the stretch is', () => {
+    const project = familyOf(4);
+    for (let index = 0; index < 4; index++) {
+      const { channels } = renderSound(siblingSound(sound(project), index, effectCatalogue), context, { tail: 'ring out' });
+      const behind = channels[0]!.subarray(Math.round((clip.start + 0.5) * rate));
+      expect(behind.every((sample) => Math.abs(sample) < 1e-6)).toBe(true);
+      const own = tones[first.sources.findIndex((source) => source.id === playedBy(project, index))]!;
+      const from = Math.round((clip.start + 0.1) * rate);
+      for (const hertz of tones) {
+        const level = amplitudeAt(channels[0]!, hertz, rate, from, from + 14_400);
+        if (hertz === own) expect(level).toBeGreaterThan(0.15);
+        else expect(level).toBeLessThan(0.01);
+      }
+    }
+  });
+
+  it('give another one to who is rolled again, and leave the others theirs', () => {
+    const project = familyOf(6);
+    const rolled = edited(project, 'rollAgain', { sound: id, index: 2 });
+    expect(playedBy(rolled, 2)).not.toBe(playedBy(project, 2));
+    for (const index of [0, 1, 3, 4, 5]) expect(playedBy(rolled, index)).toBe(playedBy(project, index));
+  });
+
+  it('stay what they were for a sibling that is kept, whatever becomes of the list', () => {
+    let project = familyOf(4);
+    const was = playedBy(project, 1);
+    project = edited(project, 'judgeSibling', { sound: id, index: 1, state: 'kept', draws: drawSibling(sound(project), 1) });
+    project = edited(project, 'setSway', {
+      sound: id,
+      sway: { kind: 'alternatives', address, of: all.filter(({ source }) => source !== was), locked: false },
+      label: 'Plays',
+    });
+    expect(playedBy(project, 1)).toBe(was);
+    expect(parseProject(JSON.parse(JSON.stringify(project)), effectCatalogue)).toEqual(project);
+  });
+
+  it('lose a source that is removed, and nothing else', () => {
+    let project = familyOf(4);
+    const gone = first.sources[3]!.id;
+    // Its own layer goes first: what is used as itself is not removed.
+    project = edited(project, 'removeLayer', { sound: id, layer: sound(project).layers[3]!.id });
+    const drawn = [0, 1, 2, 3].map((index) => drawSibling(sound(project), index));
+    project = edited(project, 'keepOpen', { sound: id, draws: drawn });
+    project = edited(project, 'removeSources', { sources: [gone] });
+    const sway = sound(project).family.sways[0]!;
+    expect(sway.kind === 'alternatives' && sway.of.map(({ source }) => source)).toEqual(all.slice(0, 3).map(({ source }) => source));
+    expect(sound(project).family.siblings.filter(({ draws }) => draws?.[address] === undefined)).toHaveLength(1);
+    expect(parseProject(JSON.parse(JSON.stringify(project)), effectCatalogue)).toEqual(project);
+  });
+
+  it('of sources that are not there, and of stretches that end before they begin, are told', () => {
+    for (const [of, reason] of [
+      [{ source: 'nowhere', from: 0, to: 1 }, 'there is no source “nowhere”'],
+      [{ source: first.sources[0]!.id, from: 1, to: 1 }, 'it ends before it begins'],
+    ] as const) {
+      const broken = familyOf(2, [of]);
+      expect(() => parseProject(JSON.parse(JSON.stringify(broken)), effectCatalogue)).toThrow(reason);
+    }
+  });
+});
+
+describe('shuffled bags', () => {
+  it('begin alike however many are asked for', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 9 }),
+        fc.integer({ min: 0, max: 40 }),
+        fc.integer({ min: 0, max: 999 }),
+        (count, plays, seed) => {
+          const order = shuffledBags(count, plays, seed);
+          expect(order).toHaveLength(plays);
+          expect(shuffledBags(count, plays + 7, seed).slice(0, plays)).toEqual(order);
+        },
+      ),
+    );
+    expect(shuffledBags(0, 5, 1)).toEqual([]);
+  });
+});
