@@ -14,6 +14,15 @@ import { FamilyPlan } from './family-plan';
 
 /** Siblings farther from the middle loudness than this stand out. */
 const outlierLu = 3;
+const rateParameter: NumberParameter = {
+  kind: 'number',
+  label: 'Siblings a second',
+  unit: '',
+  min: 0.5,
+  max: 20,
+  default: 6,
+  scale: 'log',
+};
 const spanParameter: NumberParameter = { kind: 'number', label: 'Within', unit: 'dB', min: 0, max: 6, default: 1, scale: 'linear' };
 
 /** What is measured of a family: who sounds alike, how soon repeats are heard, how loud each is, and the chosen one in numbers. */
@@ -30,6 +39,7 @@ export class FamilyFacts {
   protected readonly map = inject(FamilyMap);
   protected readonly renders = inject(FamilyRenders);
   private readonly workbench = inject(WorkbenchStore);
+  protected readonly rateParameter = rateParameter;
   protected readonly spanParameter = spanParameter;
   protected readonly span = signal(1);
   protected readonly formatLevel = formatLevel;

@@ -5,7 +5,6 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { NumberParameter } from '@tangled-choir/core';
 import { drawSibling, twinDistance } from '@tangled-choir/core';
 import { isTyping } from '../ui/typing';
 import { DocumentStore } from '../state/project/document.store';
@@ -16,14 +15,12 @@ import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { roleColour } from '../ui/roles';
 import { SoundPicker } from '../sounds/sound-picker';
-import { ValueField } from '../ui/value-field';
 import { Waveform } from '../ui/waveform';
 import { FamilyFacts } from './family-facts';
 import { drawsText } from './sway-text';
 import { SwayTable } from './sway-table';
 
 const columns = 4;
-const rateParameter: NumberParameter = { kind: 'number', label: 'Rate', unit: '', min: 0.5, max: 20, default: 6, scale: 'log' };
 
 /** The family of a sound: what varies, the siblings side by side, which are kept. */
 @Component({
@@ -38,7 +35,6 @@ const rateParameter: NumberParameter = { kind: 'number', label: 'Rate', unit: ''
     MatTooltipModule,
     SoundPicker,
     SwayTable,
-    ValueField,
     Waveform,
   ],
   templateUrl: './kin-view.html',
@@ -50,7 +46,6 @@ export class KinView implements OnDestroy {
   private readonly playback = inject(Playback);
   protected readonly renders = inject(FamilyRenders);
   protected readonly map = inject(FamilyMap);
-  protected readonly rateParameter = rateParameter;
   protected readonly twinDistance = twinDistance;
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly sound = this.workbench.sound;

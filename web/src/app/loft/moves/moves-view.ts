@@ -58,7 +58,9 @@ export class MovesView {
   protected readonly reinParameter = reinParameter;
 
   private readonly movers = computed(() => this.workbench.sound()?.movers ?? []);
-  protected readonly chosen = computed((): Mover | undefined => this.movers().find(({ id }) => id === this.panel.mover()) ?? this.movers()[0]);
+  protected readonly chosen = computed(
+    (): Mover | undefined => this.movers().find(({ id }) => id === this.panel.mover()) ?? this.movers()[0],
+  );
   protected readonly ownerName = computed(() => (this.workbench.bus() ?? this.workbench.layer() ?? this.workbench.sound())?.name ?? '');
   private readonly courses = computed(() => {
     const bpm = this.workbench.sound()?.tempo.bpm ?? 120;

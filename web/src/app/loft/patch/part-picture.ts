@@ -32,7 +32,7 @@ const tall = 64;
       <span class="number quiet scale second" aria-hidden="true">1 k</span>
       <span class="number quiet scale third" aria-hidden="true">10 k</span>
     }
-    <span class="number quiet">{{ told() }}</span>
+    <span class="number quiet" [class.above]="modes()">{{ told() }}</span>
   `,
   styles: `
     :host {
@@ -64,8 +64,11 @@ const tall = 64;
     span {
       position: absolute;
       right: 4px;
-      top: 1px;
+      bottom: 1px;
       font-size: 10px;
+    }
+    .above {
+      inset: 1px 4px auto auto;
     }
     .scale {
       inset: auto auto 1px 24%;
