@@ -412,13 +412,15 @@ export function makeHaldaStation(video: Uint8Array): Demo {
   });
   // Two heels were recorded: no step is to be heard twice in a row.
   const heel = find(step).layers[0]!;
+  const own = heel.clips[0]!;
+  const over = { from: own.offset, to: own.offset + own.length };
   const heels = history.project.sources.filter(({ name }) => name.startsWith('Heel crunch'));
   make('setSway', {
     sound: step,
     sway: {
       kind: 'alternatives',
-      address: alternativesAddress(heel.id, heel.clips[0]!.id),
-      of: heels.map(({ id, frames }) => ({ source: id, from: 0, to: frames / projectSampleRate })),
+      address: alternativesAddress(heel.id, own.id),
+      of: heels.map(({ id, frames }) => ({ source: id, from: 0, to: frames / projectSampleRate, over })),
       locked: false,
     },
     label: 'Heels',

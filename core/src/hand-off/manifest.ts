@@ -20,7 +20,18 @@ export const manifestSchema = z.strictObject({
       recipe: z.string(),
       seed: z.int(),
       /** What was drawn for this sibling, by address within the sound: offsets, presences, and stretches of sources (by id, in seconds). */
-      draws: z.record(z.string(), z.union([z.number(), z.strictObject({ source: z.string(), from: z.number(), to: z.number() })])),
+      draws: z.record(
+        z.string(),
+        z.union([
+          z.number(),
+          z.strictObject({
+            source: z.string(),
+            from: z.number(),
+            to: z.number(),
+            over: z.strictObject({ from: z.number(), to: z.number() }),
+          }),
+        ]),
+      ),
       sampleRate: z.int(),
       channels: z.int(),
       encoding: z.enum(['16', '24', '32f']),

@@ -3,7 +3,7 @@ import { effectCatalogue } from '../catalogue';
 import { alternativesAddress } from '../project/address';
 import type { EditArguments, EditName } from '../project/edits';
 import { parseProject } from '../project/parse';
-import type { Project, SourceStretch } from '../project/schema';
+import type { Alternative, Project } from '../project/schema';
 import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { amplitudeAt, mono, sine } from '../testing/signals';
@@ -19,10 +19,11 @@ const id = first.sounds[0]!.id;
 const layer = first.sounds[0]!.layers[0]!;
 const clip = layer.clips[0]!;
 const address = alternativesAddress(layer.id, clip.id);
-const all: SourceStretch[] = first.sources.map((source) => ({ source: source.id, from: 0.1, to: 0.6 }));
+const over = { from: clip.offset, to: clip.offset + clip.length };
+const all: Alternative[] = first.sources.map((source) => ({ source: source.id, from: 0.1, to: 0.6, over }));
 
 /** Only the first layer is heard, and it plays one of all four. */
-function familyOf(size: number, of: readonly SourceStretch[] = all): Project {
+function familyOf(size: number, of: readonly Alternative[] = all): Project {
   let project = first;
   const edit = <N extends EditName>(name: N, args: EditArguments<N>): void => void (project = edited(project, name, args));
   for (const other of project.sounds[0]!.layers.slice(1)) edit('muteLayer', { sound: id, layer: other.id, muted: true });
@@ -83,6 +84,28 @@ describe('alternatives', () => {
     expect(parseProject(JSON.parse(JSON.stringify(project)), effectCatalogue)).toEqual(project);
   });
 
+  it('of a clip that was cut are cut with it: both pieces together sound as one', () => {
+    const whole = familyOf(4);
+    const pieces = edited(whole, 'splitClips', { sound: id, clips: [clip.id], time: clip.start + 0.2 });
+    expect(sound(pieces).layers[0]!.clips).toHaveLength(2);
+    for (let index = 0; index < 4; index++) {
+      const heard = (project: Project): Float32Array =>
+        renderSound(siblingSound(sound(project), index, effectCatalogue), context, { tail: 'ring out' }).channels[0]!;
+      const [before, after] = [heard(whole), heard(pieces)];
+      // All but the fades at the cut itself.
+      for (const [from, to] of [
+        [0.02, 0.18],
+        [0.22, 0.48],
+        [0.52, 0.9],
+      ] as const) {
+        const stretch = (samples: Float32Array): Float32Array =>
+          samples.subarray(Math.round((clip.start + from) * rate), Math.round((clip.start + to) * rate));
+        const [one, other] = [stretch(before), stretch(after)];
+        expect(one.reduce((most, sample, i) => Math.max(most, Math.abs(sample - other[i]!)), 0)).toBeLessThan(1e-5);
+      }
+    }
+  });
+
   it('lose a source that is removed, and nothing else', () => {
     let project = familyOf(4);
     const gone = first.sources[3]!.id;
@@ -99,8 +122,8 @@ describe('alternatives', () => {
 
   it('of sources that are not there, and of stretches that end before they begin, are told', () => {
     for (const [of, reason] of [
-      [{ source: 'nowhere', from: 0, to: 1 }, 'there is no source “nowhere”'],
-      [{ source: first.sources[0]!.id, from: 1, to: 1 }, 'it ends before it begins'],
+      [{ source: 'nowhere', from: 0, to: 1, over }, 'there is no source “nowhere”'],
+      [{ source: first.sources[0]!.id, from: 1, to: 1, over }, 'it ends before it begins'],
     ] as const) {
       const broken = familyOf(2, [of]);
       expect(() => parseProject(JSON.parse(JSON.stringify(broken)), effectCatalogue)).toThrow(reason);

@@ -6,15 +6,16 @@ import { mapSteps, stepsOf } from '../project/chain/chain-tree';
 import { copyPatch } from '../project/patch/copy-patch';
 import type { EffectCatalogue } from '../project/parameters';
 import type { EffectStep } from '../project/chain/chain-schema';
-import type { Project, Sound, Source, SourceStretch, Sway } from '../project/schema';
+import type { Project, Sound, Source, Alternative, Sway } from '../project/schema';
 import { effectSources, usedSources } from '../project/chain/references';
 import { offsetValue } from '../project/offset';
 import { withoutSolos } from '../project/listening';
 import { sourceIdentities } from '../project/sources';
+import type { Seconds } from '../units';
 import { shuffledBags } from './shuffled-bags';
 
 /** What a sibling drew: per address its offset, for a presence 1 (there) or 0 (not), for alternatives the stretch of a source that is played. */
-export type Draw = number | SourceStretch;
+export type Draw = number | Alternative;
 export type Draws = Readonly<Record<string, Draw>>;
 
 /**
@@ -68,13 +69,22 @@ export function takeDraws(sound: Sound, draws: Draws, catalogue: EffectCatalogue
   return taken;
 }
 
-/** Lets a clip play another stretch of a source; what was said of moments of the one that it plays otherwise holds no longer. */
-function playStretch(sound: Sound, address: string, { source, from, to }: SourceStretch): void {
+/** Shorter is nothing: a piece of a clip for which an alternative is too short plays so much of its end. */
+const shortest: Seconds = 0.001;
+
+/**
+ * Lets a clip play another stretch of a source; what was said of moments of the one that it plays otherwise holds no longer. A piece of what the clip was plays as
+ * much of the alternative, so that a cut stays unheard; the piece that goes on to the end plays the alternative to its end.
+ */
+function playStretch(sound: Sound, address: string, { source, from, to, over }: Alternative): void {
   const clip = sound.layers.flatMap(({ id, clips }) => clips.filter((each) => alternativesAddress(id, each.id) === address))[0];
   if (clip?.source === undefined) return;
-  const { source: own, offset, length } = clip;
-  if (own === source && offset === from && Math.abs(length - (to - from)) < 1e-9) return;
-  Object.assign(clip, { source, offset: from, length: to - from });
+  const head = clip.offset - over.from;
+  const reachesEnd = clip.offset + clip.length >= over.to - shortest;
+  const begin = Math.max(0, Math.min(to - shortest, from + head));
+  const end = reachesEnd ? to : Math.min(to, begin + clip.length);
+  if (clip.source === source && Math.abs(clip.offset - begin) < 1e-9 && Math.abs(clip.length - (end - begin)) < 1e-9) return;
+  Object.assign(clip, { source, offset: begin, length: Math.max(shortest, end - begin) });
   delete clip.loop;
   delete clip.pins;
   delete clip.curves;

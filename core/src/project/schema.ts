@@ -266,8 +266,15 @@ const swayTarget = {
   /** The address whose chance it shares: pieces of one clip draw alike, so that a cut stays unheard in every sibling. */
   like: z.string().max(300).optional(),
 };
-/** A stretch of a source, in the source's own time. */
-const sourceStretch = z.strictObject({ source: id, from: z.number().min(0).max(86_400), to: z.number().min(0).max(86_400) });
+const sourceTime = z.number().min(-86_400).max(172_800);
+/** A stretch of a source that a clip may play, in the source's own time. */
+const alternative = z.strictObject({
+  source: id,
+  from: z.number().min(0).max(86_400),
+  to: z.number().min(0).max(86_400),
+  /** The stretch of its own source that the clip played when this was chosen: what has been cut from it since is cut from this one, too. */
+  over: z.strictObject({ from: sourceTime, to: sourceTime }),
+});
 
 /**
  * How far one property may vary between siblings: a range of offsets from its base, the chance that a layer is there at all, or what a clip plays, one of several
@@ -279,7 +286,7 @@ const sway = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('alternatives'),
     ...swayTarget,
-    of: z.array(sourceStretch).min(1, 'has no alternatives').max(200, 'has more than 200 alternatives'),
+    of: z.array(alternative).min(1, 'has no alternatives').max(200, 'has more than 200 alternatives'),
   }),
 ]);
 
@@ -288,7 +295,7 @@ const sibling = z.strictObject({
   roll: z.int().min(0),
   state: z.enum(['open', 'kept', 'dropped']),
   /** The draws of a kept sibling by address, so that it stays as it was heard when sways change later. */
-  draws: z.record(z.string().max(300), z.union([z.number(), sourceStretch])).optional(),
+  draws: z.record(z.string().max(300), z.union([z.number(), alternative])).optional(),
 });
 
 /** As many sways as a family can have. */
@@ -452,7 +459,7 @@ export type Stage = (typeof stages)[number];
 export type MarkColour = (typeof markColours)[number];
 export type Mark = z.infer<typeof mark>;
 export type Sway = z.infer<typeof sway>;
-export type SourceStretch = z.infer<typeof sourceStretch>;
+export type Alternative = z.infer<typeof alternative>;
 export type Sibling = z.infer<typeof sibling>;
 export type Family = z.infer<typeof family>;
 export type HandOff = z.infer<typeof handOff>;

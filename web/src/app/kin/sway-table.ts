@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { NewSway, Sound, Source, SourceStretch, Strength, Sway } from '@tangled-choir/core';
+import type { NewSway, Sound, Source, Alternative, Strength, Sway } from '@tangled-choir/core';
 import {
   alternativesAddress,
   effectCatalogue,
@@ -139,10 +139,10 @@ export class SwayTable {
     const added = this.playable()
       .flatMap(({ stretches }) => stretches)
       .find((each) => each.key === key)?.stretch;
-    if (added && row.sway.kind === 'alternatives') this.setAlternatives(row, [...row.sway.of, added]);
+    if (added && row.sway.kind === 'alternatives') this.setAlternatives(row, [...row.sway.of, { ...added, over: row.sway.of[0]!.over }]);
   }
 
-  private setAlternatives({ sway: { address, locked }, owner }: SwayRow, of: readonly SourceStretch[]): void {
+  private setAlternatives({ sway: { address, locked }, owner }: SwayRow, of: readonly Alternative[]): void {
     this.document.edit('setSway', {
       sound: this.sound()!.id,
       sway: { kind: 'alternatives', address, locked, of: [...of] },
@@ -166,7 +166,8 @@ export class SwayTable {
       const source = this.document.project()?.sources.find(({ id }) => id === clip.source);
       // Good parts of one recording are takes of the same; without them it begins with what is there.
       const parts = source && source.regions.length > 1 ? source.regions : [{ from: clip.offset, to: clip.offset + clip.length }];
-      const of = parts.map(({ from, to }) => ({ source: clip.source!, from, to }));
+      const over = { from: clip.offset, to: clip.offset + clip.length };
+      const of = parts.map(({ from, to }) => ({ source: clip.source!, from, to, over }));
       this.document.edit('setSway', {
         sound: sound.id,
         sway: { kind: 'alternatives', address, of, locked: false },
