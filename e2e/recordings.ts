@@ -12,6 +12,21 @@ export function wavFile(name: string, audio: Audio, encoding: '16' | '24' | '32f
   return { name, mimeType: 'audio/wav', buffer: Buffer.from(writeWav(audio, { encoding })) };
 }
 
+/** “Bell”: a second of modes, each with its frequency, its level and how long it takes to fall by 60 dB. */
+export function bellFile(modes: readonly (readonly [number, number, number])[]): UploadFile {
+  const sampleRate = 48_000;
+  const samples = new Float32Array(sampleRate);
+  for (let i = 0; i < samples.length; i++)
+    for (const [hertz, level, decay] of modes)
+      samples[i]! += level * Math.exp((-6.9 * i) / sampleRate / decay) * Math.sin((2 * Math.PI * hertz * i) / sampleRate);
+  return wavFile('Bell.wav', { sampleRate, channels: [samples] }, '32f');
+}
+
+/** “Nothing”: a second of silence. */
+export function silentFile(): UploadFile {
+  return wavFile('Nothing.wav', { sampleRate: 48_000, channels: [new Float32Array(48_000)] }, '32f');
+}
+
 /** A knock: a decaying tone of 180 Hz with a noisy beginning, 0.5 s in mono at 44.1 kHz. */
 export function knock(): Audio {
   const random = createRandom(5);

@@ -251,7 +251,7 @@ export { timbreDistance, timbrePrint } from './analysis/timbre';
 export { evenOut } from './kin/even-out';
 export { fireAudio, fireOrder, repeatTime } from './kin/fire';
 export type { FamilyDistances, FamilyFindings, MapPlace, SiblingPair } from './kin/family-map';
-export { bestSiblings, familyDistances, familyFindings, mapFamily, mapStress, twinDistance } from './kin/family-map';
+export { bestSiblings, familyDistances, familyFindings, mapFamily, nearestPair, twinDistance } from './kin/family-map';
 export type { Draw, Draws } from './kin/family';
 export { drawSibling, recipeId, siblingSound } from './kin/family';
 export type { Strength } from './kin/sway';

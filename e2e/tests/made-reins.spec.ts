@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { toneLevel } from '../measure';
-import { wavFile } from '../recordings';
+import { bellFile, silentFile } from '../recordings';
 import { chooseSource, deliveredOriginal, menuClosed, newProject, openView, turn, undoAndRedo, undoName } from '../steps';
 
 test('what is made keeps its controls as reins: an octave up, automated like any dial, undone, and back after a reload', async ({
@@ -48,19 +48,13 @@ test('what is made keeps its controls as reins: an octave up, automated like any
 
 test('a body takes the modes of a recording; of one that does not ring, the reason is told and nothing changes', async ({ page }) => {
   await newProject(page);
-  const bell = new Float32Array(48_000);
-  for (let i = 0; i < bell.length; i++)
-    for (const [hertz, level, decay] of [
+  await page.getByTestId('import-input').setInputFiles([
+    bellFile([
       [440, 0.3, 1.5],
       [1_210, 0.25, 1.2],
-    ] as const)
-      bell[i]! += level * Math.exp((-6.9 * i) / 48_000 / decay) * Math.sin((2 * Math.PI * hertz * i) / 48_000);
-  await page
-    .getByTestId('import-input')
-    .setInputFiles([
-      wavFile('Bell.wav', { sampleRate: 48_000, channels: [bell] }, '32f'),
-      wavFile('Nothing.wav', { sampleRate: 48_000, channels: [new Float32Array(48_000)] }, '32f'),
-    ]);
+    ]),
+    silentFile(),
+  ]);
   await chooseSource(page, 'Nothing');
   await page.getByRole('button', { name: 'Make', exact: true }).click();
   const dialog = page.getByRole('dialog', { name: 'Make a sound' });

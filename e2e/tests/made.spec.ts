@@ -4,7 +4,7 @@ import { readWav, writeMidiFile } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { graveFaults } from '../accessibility';
 import { levelAt, toneLevel } from '../measure';
-import { wavFile } from '../recordings';
+import { bellFile, silentFile, wavFile } from '../recordings';
 import {
   chooseSource,
   deliveredOriginal,
@@ -281,19 +281,13 @@ test('a crackle goes with a tide, and eight siblings of it are eight sounds', as
 
 test('a recording is mimicked: its modes become a made layer, which can be heard and kept', async ({ page }) => {
   await newProject(page);
-  const bell = new Float32Array(48_000);
-  for (let i = 0; i < bell.length; i++)
-    for (const [hertz, level, decay] of [
+  await page.getByTestId('import-input').setInputFiles([
+    bellFile([
       [523, 0.3, 1.5],
       [1_274, 0.2, 0.9],
-    ] as const)
-      bell[i]! += level * Math.exp((-6.9 * i) / 48_000 / decay) * Math.sin((2 * Math.PI * hertz * i) / 48_000);
-  await page
-    .getByTestId('import-input')
-    .setInputFiles([
-      wavFile('Bell.wav', { sampleRate: 48_000, channels: [bell] }, '32f'),
-      wavFile('Nothing.wav', { sampleRate: 48_000, channels: [new Float32Array(48_000)] }, '32f'),
-    ]);
+    ]),
+    silentFile(),
+  ]);
   const dialog = page.getByRole('dialog', { name: /^Mimic/ });
   const open = async (source: string): Promise<void> => {
     await chooseSource(page, source);

@@ -106,18 +106,18 @@ describe('alternatives', () => {
     }
   });
 
-  it('lose a source that is removed, and nothing else', () => {
-    let project = familyOf(4);
-    const gone = first.sources[3]!.id;
-    // Its own layer goes first: what is used as itself is not removed.
-    project = edited(project, 'removeLayer', { sound: id, layer: sound(project).layers[3]!.id });
-    const drawn = [0, 1, 2, 3].map((index) => drawSibling(sound(project), index));
-    project = edited(project, 'keepOpen', { sound: id, draws: drawn });
-    project = edited(project, 'removeSources', { sources: [gone] });
-    const sway = sound(project).family.sways[0]!;
-    expect(sway.kind === 'alternatives' && sway.of.map(({ source }) => source)).toEqual(all.slice(0, 3).map(({ source }) => source));
-    expect(sound(project).family.siblings.filter(({ draws }) => draws?.[address] === undefined)).toHaveLength(1);
-    expect(parseProject(JSON.parse(JSON.stringify(project)), effectCatalogue)).toEqual(project);
+  it('hold their sources: one that is offered, or that a kept sibling plays, is not removed', () => {
+    const gone = first.sources[3]!;
+    // Its own layer goes first: what is used as itself is held by that.
+    let project = edited(familyOf(4), 'removeLayer', { sound: id, layer: first.sounds[0]!.layers[3]!.id });
+    const remove = (): Project => edited(project, 'removeSources', { sources: [gone.id] });
+    expect(remove).toThrow(`“${gone.name}” is used in`);
+    const index = [0, 1, 2, 3].find((each) => playedBy(project, each) === gone.id)!;
+    project = edited(project, 'judgeSibling', { sound: id, index, state: 'kept', draws: drawSibling(sound(project), index) });
+    project = edited(project, 'removeSway', { sound: id, sway: sound(project).family.sways[0]!.id });
+    expect(remove).toThrow(`“${gone.name}” is used in`);
+    project = edited(project, 'judgeSibling', { sound: id, index, state: 'open' });
+    expect(remove().sources).toHaveLength(3);
   });
 
   it('of sources that are not there, and of stretches that end before they begin, are told', () => {
@@ -128,6 +128,13 @@ describe('alternatives', () => {
       const broken = familyOf(2, [of]);
       expect(() => parseProject(JSON.parse(JSON.stringify(broken)), effectCatalogue)).toThrow(reason);
     }
+    const kept = edited(familyOf(2), 'judgeSibling', {
+      sound: id,
+      index: 0,
+      state: 'kept',
+      draws: { [address]: { source: 'nowhere', from: 0, to: 1, over } },
+    });
+    expect(() => parseProject(JSON.parse(JSON.stringify(kept)), effectCatalogue)).toThrow('there is no source “nowhere”');
   });
 });
 

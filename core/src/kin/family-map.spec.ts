@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import type { FamilyDistances } from './family-map';
-import { bestSiblings, familyDistances, familyFindings, mapFamily, mapStress } from './family-map';
+import type { FamilyDistances, MapPlace } from './family-map';
+import { bestSiblings, familyDistances, familyFindings, mapFamily } from './family-map';
 import { timbrePrint } from '../analysis/timbre';
 import { mono, noise } from '../testing/signals';
 
@@ -16,6 +16,21 @@ const points = fc.array(fc.tuple(fc.double({ min: -9, max: 9, noNaN: true }), fc
   minLength: 1,
   maxLength: 24,
 });
+
+/** How far a map is from its distances: 0 to 1 (Kruskal's stress, 1964). */
+function mapStress({ count, between }: FamilyDistances, places: readonly MapPlace[]): number {
+  let off = 0;
+  let whole = 0;
+  for (let a = 0; a < count; a++) {
+    for (let b = a + 1; b < count; b++) {
+      const wanted = between[a * count + b]!;
+      const drawn = Math.hypot(places[a]!.x - places[b]!.x, places[a]!.y - places[b]!.y);
+      off += (wanted - drawn) ** 2;
+      whole += wanted ** 2;
+    }
+  }
+  return whole > 0 ? Math.sqrt(off / whole) : 0;
+}
 
 describe('the map of a family', () => {
   it('has every sibling where its distances are those by ear, if a plane can hold them', () => {

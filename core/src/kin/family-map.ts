@@ -38,8 +38,6 @@ export interface FamilyFindings {
   readonly outliers: readonly number[];
   /** The nearest other one of every sibling; nothing in a family of one. */
   readonly nearest: readonly (SiblingPair | undefined)[];
-  /** The middle of all distances. */
-  readonly middle: Decibels;
 }
 
 /** A sibling stands out when its distance from the others lies so many deviations above the middle, and is so much larger. */
@@ -51,7 +49,6 @@ export function familyFindings({ count, between }: FamilyDistances): FamilyFindi
   const twins: SiblingPair[] = [];
   const nearest: (SiblingPair | undefined)[] = [];
   const typical: number[] = [];
-  const all: number[] = [];
   for (let a = 0; a < count; a++) {
     const row: number[] = [];
     let near: SiblingPair | undefined;
@@ -60,9 +57,7 @@ export function familyFindings({ count, between }: FamilyDistances): FamilyFindi
       const distance = between[a * count + b]!;
       row.push(distance);
       if (!near || distance < near.distance) near = { a, b, distance };
-      if (b < a) continue;
-      all.push(distance);
-      if (distance < twinDistance) twins.push({ a, b, distance });
+      if (a < b && distance < twinDistance) twins.push({ a, b, distance });
     }
     nearest.push(near);
     typical.push(median(row));
@@ -72,7 +67,7 @@ export function familyFindings({ count, between }: FamilyDistances): FamilyFindi
   const limit = Math.max(middle + outlierDeviations * deviation, outlierRatio * middle);
   // Of three or fewer nobody can say who does not belong.
   const outliers = count < 4 ? [] : typical.flatMap((each, index) => (each > limit ? [index] : []));
-  return { twins: twins.sort((a, b) => a.distance - b.distance), outliers, nearest, middle: median(all) };
+  return { twins: twins.sort((a, b) => a.distance - b.distance), outliers, nearest };
 }
 
 function median(values: readonly number[]): number {
@@ -99,21 +94,6 @@ export function mapFamily({ count, between }: FamilyDistances): MapPlace[] {
   let places = classicalPlaces(count, between);
   for (let round = 0; round < scalingRounds; round++) places = majorized(count, between, places);
   return Array.from({ length: count }, (_, i) => ({ x: places[2 * i]!, y: places[2 * i + 1]! }));
-}
-
-/** How far a map is from its distances: 0 to 1 (Kruskal's stress, 1964). */
-export function mapStress({ count, between }: FamilyDistances, places: readonly MapPlace[]): number {
-  let off = 0;
-  let whole = 0;
-  for (let a = 0; a < count; a++) {
-    for (let b = a + 1; b < count; b++) {
-      const wanted = between[a * count + b]!;
-      const drawn = Math.hypot(places[a]!.x - places[b]!.x, places[a]!.y - places[b]!.y);
-      off += (wanted - drawn) ** 2;
-      whole += wanted ** 2;
-    }
-  }
-  return whole > 0 ? Math.sqrt(off / whole) : 0;
 }
 
 /** The two strongest axes of the distances, doubly centred, by power iteration. */
@@ -175,7 +155,8 @@ export interface BestSiblings {
  * The `wanted` siblings that differ most evenly: the farthest from those chosen already, one after the other (Gonzalez 1985), then swapped as long as the
  * nearest two come further apart. Those that are `left out` are not chosen; with too few candidates, all of them are.
  */
-export function bestSiblings({ count, between }: FamilyDistances, wanted: number, leftOut: ReadonlySet<number>): BestSiblings {
+export function bestSiblings(distances: FamilyDistances, wanted: number, leftOut: ReadonlySet<number>): BestSiblings {
+  const { count, between } = distances;
   const candidates = Array.from({ length: count }, (_, i) => i).filter((i) => !leftOut.has(i));
   const d = (a: number, b: number): Decibels => between[a * count + b]!;
   const chosen: number[] = [];
@@ -188,25 +169,32 @@ export function bestSiblings({ count, between }: FamilyDistances, wanted: number
     const value = chosen.length === 0 ? (one: number) => -sumOf(one) : (one: number) => apart(one);
     chosen.push(free.reduce((best, each) => (value(each) > value(best) ? each : best)));
   }
-  for (let improved = chosen.length > 1; improved;) {
+  for (let pair = nearestPair(distances, chosen), improved = true; pair && improved;) {
     improved = false;
-    const pair = nearestOf(chosen, d);
+    const { distance } = pair;
     for (const worst of [pair.a, pair.b]) {
-      const better = candidates.find((each) => !chosen.includes(each) && apart(each, worst) > pair.distance);
+      const better = candidates.find((each) => !chosen.includes(each) && apart(each, worst) > distance);
       if (better === undefined) continue;
       chosen[chosen.indexOf(worst)] = better;
+      const now = nearestPair(distances, chosen);
       // Only what is better by a real step goes on: the loop ends.
-      improved = nearestOf(chosen, d).distance > pair.distance + 1e-9;
-      if (!improved) chosen[chosen.indexOf(better)] = worst;
+      if (now && now.distance > distance + 1e-9) {
+        pair = now;
+        improved = true;
+      } else chosen[chosen.indexOf(better)] = worst;
       break;
     }
   }
-  return { chosen: chosen.sort((a, b) => a - b), nearest: chosen.length > 1 ? nearestOf(chosen, d) : undefined };
+  return { chosen: chosen.sort((a, b) => a - b), nearest: nearestPair(distances, chosen) };
 }
 
-function nearestOf(chosen: readonly number[], d: (a: number, b: number) => Decibels): SiblingPair {
-  let nearest: SiblingPair = { a: chosen[0]!, b: chosen[1]!, distance: Infinity };
-  for (const [i, a] of chosen.entries())
-    for (const b of chosen.slice(i + 1)) if (d(a, b) < nearest.distance) nearest = { a, b, distance: d(a, b) };
+/** The two of some siblings that are nearest to each other; nothing of fewer than two. */
+export function nearestPair({ count, between }: FamilyDistances, members: readonly number[]): SiblingPair | undefined {
+  let nearest: SiblingPair | undefined;
+  for (const [i, a] of members.entries())
+    for (const b of members.slice(i + 1)) {
+      const distance = between[a * count + b]!;
+      if (!nearest || distance < nearest.distance) nearest = { a, b, distance };
+    }
   return nearest;
 }

@@ -6,7 +6,7 @@ import type { EffectCatalogue, EffectDescription } from './parameters';
 import { faultsOf } from './parameters';
 import { findPatchFault } from './patch/patch-faults';
 import type { EffectStep } from './chain/chain-schema';
-import type { Layer, Project, Sound } from './schema';
+import type { Alternative, Family, Layer, Project, Sound } from './schema';
 import type { Seconds } from '../units';
 import { documentFormat, documentVersion, projectSchema } from './schema';
 
@@ -141,21 +141,36 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
       const markFault = repeated(mark.id, `${place}.marks[${m}]`);
       if (markFault) return markFault;
     }
-    for (const [w, sway] of sound.family.sways.entries()) {
-      const swayFault = repeated(sway.id, `${place}.family.sways[${w}]`);
-      if (swayFault) return swayFault;
-      const alternatives = sway.kind === 'alternatives' ? sway.of : [];
-      for (const [o, { source, from, to }] of alternatives.entries()) {
-        const alternative = `${place}.family.sways[${w}].of[${o}]`;
-        if (!sources.has(source)) return `${alternative}: there is no source “${source}”`;
-        if (!(to > from)) return `${alternative}: it ends before it begins`;
-      }
-    }
+    const familyFault = findFamilyFault(sound.family, `${place}.family`, sources, repeated);
+    if (familyFault) return familyFault;
   }
   return undefined;
 }
 
 type Repeated = (id: string, place: string) => string | undefined;
+
+/** What siblings may play, and what kept ones do play, must be stretches of sources that are there. */
+function findFamilyFault({ sways, siblings }: Family, place: string, sources: ReadonlySet<string>, repeated: Repeated): string | undefined {
+  const stretchFault = ({ source, from, to }: Alternative, own: string): string | undefined => {
+    if (!sources.has(source)) return `${own}: there is no source “${source}”`;
+    return to > from ? undefined : `${own}: it ends before it begins`;
+  };
+  for (const [w, sway] of sways.entries()) {
+    const own = `${place}.sways[${w}]`;
+    const swayFault = repeated(sway.id, own);
+    if (swayFault) return swayFault;
+    for (const [o, each] of (sway.kind === 'alternatives' ? sway.of : []).entries()) {
+      const fault = stretchFault(each, `${own}.of[${o}]`);
+      if (fault) return fault;
+    }
+  }
+  for (const [s, { draws }] of siblings.entries())
+    for (const [address, draw] of Object.entries(draws ?? {})) {
+      const fault = typeof draw === 'number' ? undefined : stretchFault(draw, `${place}.siblings[${s}].draws[“${address}”]`);
+      if (fault) return fault;
+    }
+  return undefined;
+}
 
 /** Groups and buses must be there, and lead onwards: layers into groups, layers and groups to shared buses. */
 function findBusFault(sound: Sound, place: string, catalogue: EffectCatalogue, repeated: Repeated): string | undefined {

@@ -52,9 +52,11 @@ export function usedSources(sound: Sound): Set<string> {
   return new Set([...sound.layers.flatMap((layer) => layer.clips.flatMap((clip) => clip.source ?? [])), ...effectSources(sound)]);
 }
 
-/** Ids of the sources that siblings of a sound may play in place of its own. */
+/** Ids of the sources that siblings of a sound may play in place of its own, and those that kept ones do play. */
 export function alternativeSources({ family }: Sound): Set<string> {
-  return new Set(family.sways.flatMap((sway) => (sway.kind === 'alternatives' ? sway.of.map(({ source }) => source) : [])));
+  const offered = family.sways.flatMap((sway) => (sway.kind === 'alternatives' ? sway.of : []));
+  const kept = family.siblings.flatMap(({ draws }) => Object.values(draws ?? {}).filter((draw) => typeof draw !== 'number'));
+  return new Set([...offered, ...kept].map(({ source }) => source));
 }
 
 /** In a draft: a chain from elsewhere loses what it refers to that is not here. */

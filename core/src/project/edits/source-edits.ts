@@ -1,8 +1,8 @@
 import type { Seconds } from '../../units';
-import type { Origin, Region, Role, Sound, Source } from '../schema';
+import type { Origin, Region, Role, Source } from '../schema';
 import { cleanName, defineEdit, EditError, sourceOf, takeId } from './edit';
 import { fitLoop } from './clip-edits';
-import { usedSources } from '../chain/references';
+import { alternativeSources, usedSources } from '../chain/references';
 
 /** A source without ids, as an import makes it. */
 export type NewSource = Omit<Source, 'id' | 'regions'> & { readonly regions: readonly Omit<Region, 'id'>[] };
@@ -145,14 +145,14 @@ export const relinkSource = defineEdit<{ source: string; audio: string; frames: 
   },
 });
 
-/** Removes sources that no clip and no recipe of a print uses. Throws EditError when one is in use. */
+/** Removes sources that no clip, no sibling and no recipe of a print uses. Throws EditError when one is in use. */
 export const removeSources = defineEdit<{ sources: readonly string[] }>({
   label: ({ sources }, project) =>
     sources.length === 1 ? `Remove source “${sourceOf(project, sources[0]!).name}”` : `Remove ${sources.length} sources`,
   apply: (draft, { sources }) => {
     for (const source of sources) {
       const found = sourceOf(draft, source);
-      const users = draft.sounds.filter((sound) => usedSources(sound).has(source));
+      const users = draft.sounds.filter((sound) => usedSources(sound).has(source) || alternativeSources(sound).has(source));
       if (users.length > 0)
         throw new EditError(`“${found.name}” is used in ${users.map((sound) => `“${sound.name}”`).join(', ')}; take it away there first.`);
       const prints = draft.sources.filter(
@@ -160,20 +160,8 @@ export const removeSources = defineEdit<{ sources: readonly string[] }>({
       );
       if (prints.length > 0)
         throw new EditError(`“${found.name}” is needed by the recipe of ${prints.map((print) => `“${print.name}”`).join(', ')}.`);
-      for (const sound of draft.sounds) {
-        if (sound.guide?.source === source) delete sound.guide;
-        forgetAlternatives(sound, source);
-      }
+      for (const sound of draft.sounds) if (sound.guide?.source === source) delete sound.guide;
       draft.sources.splice(draft.sources.indexOf(found), 1);
     }
   },
 });
-
-/** No sibling plays a source any more; what is left of alternatives stays. */
-function forgetAlternatives({ family }: Sound, source: string): void {
-  for (const sway of family.sways) if (sway.kind === 'alternatives') sway.of = sway.of.filter((each) => each.source !== source);
-  family.sways = family.sways.filter((sway) => sway.kind !== 'alternatives' || sway.of.length > 0);
-  for (const { draws } of family.siblings)
-    for (const [address, draw] of Object.entries(draws ?? {}))
-      if (typeof draw !== 'number' && draw.source === source) delete draws![address];
-}

@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { NumberParameter } from '@tangled-choir/core';
-import { twinDistance } from '@tangled-choir/core';
+import { nearestPair, twinDistance } from '@tangled-choir/core';
 import { FamilyMap } from '../state/family-map.store';
 import { FamilyRenders } from '../state/family-renders.store';
 import { WorkbenchStore } from '../state/workbench.store';
@@ -60,15 +60,9 @@ export class FamilyFacts {
   protected readonly told = computed(() => {
     const family = this.map.family();
     if (!family) return undefined;
-    const heard = new Set(this.map.members());
-    const { findings, distances } = family;
-    let nearest: { a: number; b: number; distance: number } | undefined;
-    for (const a of heard)
-      for (const b of heard) {
-        const distance = distances.between[a * distances.count + b]!;
-        if (a < b && (!nearest || distance < nearest.distance)) nearest = { a, b, distance };
-      }
-    const outliers = findings.outliers.filter((index) => heard.has(index)).map((index) => index + 1);
+    const heard = this.map.members();
+    const nearest = nearestPair(family.distances, heard);
+    const outliers = family.findings.outliers.filter((index) => heard.includes(index)).map((index) => index + 1);
     return { nearest, alike: nearest !== undefined && nearest.distance < twinDistance, outliers };
   });
   protected readonly repeats = computed(() => {

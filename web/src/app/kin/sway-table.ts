@@ -139,7 +139,11 @@ export class SwayTable {
     const added = this.playable()
       .flatMap(({ stretches }) => stretches)
       .find((each) => each.key === key)?.stretch;
-    if (added && row.sway.kind === 'alternatives') this.setAlternatives(row, [...row.sway.of, { ...added, over: row.sway.of[0]!.over }]);
+    const { sway } = row;
+    if (!added || sway.kind !== 'alternatives') return;
+    const known = sway.of.some(({ source, from, to }) => source === added.source && from === added.from && to === added.to);
+    // Twice the same could be heard twice in a row.
+    if (!known) this.setAlternatives(row, [...sway.of, { ...added, over: sway.of[0]!.over }]);
   }
 
   private setAlternatives({ sway: { address, locked }, owner }: SwayRow, of: readonly Alternative[]): void {

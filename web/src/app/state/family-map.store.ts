@@ -43,10 +43,11 @@ export const FamilyMap = signalStore(
       const ready = renders.siblings().filter((sibling) => sibling !== undefined);
       return ready.length > 0 && ready.length === siblings().length && renders.ready() === ready.length ? ready : undefined;
     });
-    /** The map as long as it is that of the siblings that are there. */
+    /** The map as long as it is that of the siblings that are there; while an edit is looked into, of those that were. */
     const family = computed(() => {
-      const [of, now] = [measured()?.of, rendered()];
-      return of && now && of.length === now.length && of.every((each, i) => each === now[i]) ? measured()?.family : undefined;
+      const of = measured()?.of;
+      const there = renders.siblings();
+      return of?.length === siblings().length && of.every((each, i) => each === there[i]) ? measured()?.family : undefined;
     });
     /** Those that are heard in the game: the kept ones, and as long as fewer than two are kept, all that are not dropped. */
     const members = computed(() => {
@@ -57,6 +58,8 @@ export const FamilyMap = signalStore(
     return {
       rendered,
       family,
+      /** The map is there, and of the siblings as they should be: what is measured may be acted on. */
+      current: computed(() => rendered() !== undefined && family() !== undefined),
       members,
       firing: computed(() => playback.auditioned() === firedName),
       /** Seconds until something that is still in the ear is heard again. */
@@ -73,16 +76,21 @@ export const FamilyMap = signalStore(
       /** Keeps the `wanted` siblings that differ most evenly; those that are dropped or stand out are not among them. */
       keepBest(wanted: number): void {
         const sound = workbench.sound();
-        const known = store.family();
+        const known = store.current() ? store.family() : undefined;
         if (!sound || !known) return;
         const dropped = sound.family.siblings.flatMap(({ state }, index) => (state === 'dropped' ? [index] : []));
-        const { chosen } = bestSiblings(known.distances, wanted, new Set([...dropped, ...known.findings.outliers]));
+        const { chosen, nearest } = bestSiblings(known.distances, wanted, new Set([...dropped, ...known.findings.outliers]));
         document.edit('keepBest', { sound: sound.id, kept: chosen.map((index) => ({ index, draws: drawSibling(sound, index) })) });
+        const apart = nearest
+          ? `; the nearest two, ${nearest.a + 1} and ${nearest.b + 1}, are ${nearest.distance.toFixed(1)} dB apart`
+          : '';
+        notices.info(`Kept ${chosen.length} that differ most evenly${apart}.`);
       },
       /** Brings the loudness of all kept siblings within a span. */
       evenOut(span: number): void {
         const sound = workbench.sound();
-        if (!sound) return;
+        // A second click must not act on what was measured before the first.
+        if (!sound || !store.current()) return;
         const kept = sound.family.siblings.flatMap(({ state }, index) => {
           const measured = state === 'kept' ? renders.siblings()[index]?.measured : undefined;
           return measured ? [{ index, ...measured }] : [];
@@ -131,7 +139,7 @@ export const FamilyMap = signalStore(
         void effect(() => {
           const of = store.rendered();
           asked.abort();
-          if (of && !untracked(store.family)) void untracked(() => measure(of));
+          if (of && !untracked(store.current)) void untracked(() => measure(of));
         }),
       onDestroy: () => asked.abort(),
     };
