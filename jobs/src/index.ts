@@ -7,7 +7,7 @@ export type { ImportedFile, ImportPreview } from './import-jobs';
 export { isSoundFile } from './import-jobs';
 export type { StoredLoop } from './recording-jobs';
 export type { MeasuredFamily } from './family-jobs';
-export type { AudioByIdentity, MeasuredAudio, RenderInput, SiblingAudio, SoundInput, StoredPrint } from './render-jobs';
+export type { AudioByIdentity, RenderInput, SiblingAudio, SoundInput, StoredPrint } from './render-jobs';
 export type { JobInput, JobName, JobNews, JobOutput } from './registry';
 export { jobs } from './registry';
 export type { JobAnswer, JobMessage } from './run-job';

@@ -10,7 +10,7 @@ import * as renderJobs from './render-jobs';
 const { importFile, importDecoded, importTake, unzip } = importJobs;
 const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, pitchTrack, soundingParts, cut, findLoops, joinLoop } =
   recordingJobs;
-const { render, sibling, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
+const { sibling, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
 const { packArchive, openArchive, zip, hash } = archiveJobs;
 const { recipes, familyMap, fire } = familyJobs;
 const { motion } = pictureJobs;
@@ -34,7 +34,6 @@ export const jobs = {
   cut,
   findLoops,
   joinLoop,
-  render,
   sibling,
   treat,
   chooseMethod,

@@ -68,11 +68,12 @@ export interface SoundInput extends RenderInput {
   readonly sound: Sound;
 }
 
-/** A rendered sound with its waveform, measured. */
-export interface MeasuredAudio {
+/** A rendered sibling with its waveform, measured, and how it is heard, for comparing it with the others. */
+export interface SiblingAudio {
   readonly audio: SharedAudio;
   readonly overview: Overview;
   readonly measured: Measurement;
+  readonly print: TimbrePrint;
 }
 
 function contextOf({ sampleRate, identities, audio, treated }: RenderInput): RenderContext {
@@ -84,18 +85,6 @@ const half =
   (progress: (share: Unit) => boolean, done: Unit) =>
   (share: Unit): boolean =>
     progress(done + share / 2);
-
-export const render = defineJob<SoundInput, MeasuredAudio>({
-  run(input, { progress }) {
-    const rendered = renderSound(input.sound, contextOf(input), { tail: 'ring out', progress });
-    return { audio: share(rendered), overview: measureOverview(rendered), measured: measure(rendered) };
-  },
-});
-
-/** A rendered sibling with how it is heard, for comparing it with the others. */
-export interface SiblingAudio extends MeasuredAudio {
-  readonly print: TimbrePrint;
-}
 
 /** Renders a sibling of a family. */
 export const sibling = defineJob<SoundInput, SiblingAudio>({

@@ -7,6 +7,8 @@ import { melTriangles } from './spectrum/mel';
 const size: Frames = 2_048;
 const bands = 40;
 const hop: Seconds = 0.01;
+/** Of longer sounds only the beginning is compared. */
+const longest: Seconds = 60;
 /** What lies so far below the level that a sound has where it is loud is not heard beside it. */
 const floor: Decibels = -50;
 /** It begins where it first reaches such a part of its peak. */
@@ -28,11 +30,12 @@ export interface TimbrePrint {
   readonly course: Float32Array;
 }
 
-/** The print of a sound: mel bands (O'Shaughnessy 1987) of Hann windows of 2048 samples every 10 ms. Silence has the lowest level everywhere. */
+/** The print of a sound: mel bands (O'Shaughnessy 1987) of Hann windows of 2048 samples every 10 ms, of a minute at most. Silence has the lowest level everywhere. */
 export function timbrePrint({ channels, sampleRate }: Audio): TimbrePrint {
   const step = Math.round(hop * sampleRate);
   const begin = beginningOf(channels);
-  const count = Math.max(1, Math.ceil((frameCount({ channels, sampleRate }) - begin) / step));
+  const heard = Math.min(frameCount({ channels, sampleRate }) - begin, longest * sampleRate);
+  const count = Math.max(1, Math.ceil(heard / step));
   // The window's middle lies on the frame's beginning, so that what begins there is seen at once.
   const samples = meanFrom(channels, begin - size / 2, count * step + size);
   const frame = new SpectralFrame(size);

@@ -47,6 +47,25 @@ describe('the modes of a recording', () => {
       expect(() => takeModes({ sampleRate, channels: [samples] })).toThrow('Nothing in it rings');
   });
 
+  it('are drawn as strong as a strike of any hardness makes them', () => {
+    const kind = partsById.get('body')!;
+    for (const hardness of [0.15, 0.4, 1]) {
+      const values = { body: takenBody, taken: found.taken, ring: found.ring, hardness, strengthLevel: 0 };
+      const [left] = runSource(kind, values, 220, sampleRate);
+      const lines = pictureOfModes(kind, values)!;
+      const measured = findModes({ sampleRate, channels: [Float32Array.from(left)] });
+      const levelOf = (hertz: number): number | undefined =>
+        measured.find(({ frequency }) => Math.abs(frequency / hertz - 1) < 0.01)?.level;
+      // Heights are 60 dB from the bottom up.
+      for (const { frequency, height } of lines.slice(1)) {
+        const level = levelOf(frequency);
+        if (level === undefined) continue;
+        expect(Math.abs(level - levelOf(lines[0]!.frequency)! - 60 * (height - lines[0]!.height))).toBeLessThan(1.5);
+      }
+      expect(levelOf(lines[1]!.frequency)).toBeDefined();
+    }
+  });
+
   it('are drawn where they are heard', () => {
     const lines = pictureOfModes(partsById.get('body')!, { body: takenBody, taken: found.taken, ring: found.ring, hardness: 1 })!;
     expect(lines).toHaveLength(3);

@@ -45,7 +45,7 @@ export class WaveLines {
   }
 
   set(shape: LinesShape, width: Unit): void {
-    if (shape === this.shape && width === this.width) return;
+    if (shape === this.shape && (width === this.width || shape === 'saw')) return;
     this.shape = shape;
     this.width = width;
     if (shape === 'saw') this.draw(0.5, 0, 0, 2, -2, 2, -2, 0);
@@ -57,7 +57,24 @@ export class WaveLines {
     }
   }
 
-  private draw(...numbers: readonly number[]): void {
-    for (let n = 0; n < numbers.length; n++) this.numbers[n] = numbers[n]!;
+  private draw(
+    bend: Unit,
+    shift: Unit,
+    firstValue: number,
+    firstSlope: number,
+    secondValue: number,
+    secondSlope: number,
+    jump: number,
+    jumpBack: number,
+  ): void {
+    const { numbers } = this;
+    numbers[0] = bend;
+    numbers[1] = shift;
+    numbers[2] = firstValue;
+    numbers[3] = firstSlope;
+    numbers[4] = secondValue;
+    numbers[5] = secondSlope;
+    numbers[6] = jump;
+    numbers[7] = jumpBack;
   }
 }
