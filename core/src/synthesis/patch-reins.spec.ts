@@ -3,7 +3,7 @@ import { createProject } from '../project/create';
 import type { EditArguments, EditName } from '../project/edits';
 import { editNamed } from '../project/edits';
 import { EditError } from '../project/edits/edit';
-import { applyEdit, startHistory } from '../project/history';
+import { applyEdit, startHistory, undo } from '../project/history';
 import { parseProject } from '../project/parse';
 import { renderContext } from '../render/library';
 import { renderSound } from '../render/render-sound';
@@ -100,6 +100,18 @@ describe('reins over a patch', () => {
     expect(bench.history.past).toHaveLength(2);
     const { project } = bench.history;
     expect(parseProject(JSON.parse(JSON.stringify(project)), effectCatalogue)).toEqual(project);
+  });
+
+  it('go with the layer that they pull, and come back with it; one that is drawn stays', () => {
+    const bench = new Bench(sine);
+    const layer = bench.sound.layers[0]!.id;
+    const [height] = bench.sound.movers;
+    bench.edit('addAutomation', { sound: bench.sound.id, address: `rein/${height!.id}/value` });
+    const before = bench.history;
+    bench.edit('removeLayer', { sound: bench.sound.id, layer });
+    expect(bench.sound.movers.map(({ name }) => name)).toEqual(['Call: height']);
+    expect(bench.sound.pulls).toEqual([]);
+    expect(undo(bench.history).project).toEqual(before.project);
   });
 
   it('are refused where a sound has no room for them, with nothing changed', () => {

@@ -135,7 +135,14 @@ export function forgetProperty(sound: Sound, gone: string): void {
 function forgetWhere(sound: Sound, isGone: (address: string) => boolean): void {
   sound.family.sways = sound.family.sways.filter((sway) => !isGone(sway.address));
   sound.automation = sound.automation.filter((lane) => !isGone(lane.address));
+  const letGo = new Set(sound.pulls.filter(({ address }) => isGone(address)).map(({ mover }) => mover));
   sound.pulls = sound.pulls.filter((pull) => !isGone(pull.address));
+  // A rein that is left with nothing to pull goes, too, unless somebody has drawn it or lets it vary.
+  const used = new Set(sound.pulls.map(({ mover }) => mover));
+  const moved = [...sound.automation, ...sound.family.sways].map(({ address }) => address);
+  sound.movers = sound.movers.filter(
+    ({ kind, id }) => kind !== 'rein' || !letGo.has(id) || used.has(id) || moved.includes(`rein/${id}/value`),
+  );
 }
 
 /** Takes away what moved or swayed steps that go, and what lies within them. */
