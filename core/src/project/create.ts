@@ -1,3 +1,4 @@
+import { startingConduct } from './conduct/create-behaviour';
 import type { Clip, Clock, Family, HandOff, Project, Sound, Tempo } from './schema';
 import { documentFormat, documentVersion } from './schema';
 
@@ -42,6 +43,7 @@ export function createProject(id: string, name: string): Project {
     templates: [],
     presets: [],
     handOff: startingHandOff,
+    conduct: startingConduct,
   };
 }
 

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { startingConduct } from './conduct/create-behaviour';
 import { plainStretch, startingClock, startingTempo } from './create';
 import { documentVersion } from './schema';
 
@@ -147,6 +148,8 @@ const steps: readonly Step[] = [
   (data) => ({ data: { ...object.parse(data), version: 11 } }),
   // Version 12: a rein can pull both ways. None did.
   (data) => ({ data: { ...object.parse(data), version: 12 } }),
+  // Version 13: sounds have behaviours. None had.
+  (data) => ({ data: { ...object.parse(data), version: 13, conduct: startingConduct } }),
 ];
 
 /** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */

@@ -1,6 +1,7 @@
 import type * as z from 'zod';
 import { findProperty, isAutomatable } from './address';
 import { deepestHost } from './chain/chain-tree';
+import { findConductFault } from './conduct/conduct-faults';
 import { migrate } from './migrate';
 import type { EffectCatalogue, EffectDescription } from './parameters';
 import { faultsOf } from './parameters';
@@ -144,7 +145,7 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
     const familyFault = findFamilyFault(sound.family, `${place}.family`, sources, repeated);
     if (familyFault) return familyFault;
   }
-  return undefined;
+  return findConductFault(project.conduct, new Set(project.sounds.map(({ id }) => id)), repeated);
 }
 
 type Repeated = (id: string, place: string) => string | undefined;

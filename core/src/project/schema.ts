@@ -3,10 +3,12 @@ import { fadeShapes } from '../audio/fade';
 import { layoutIds } from '../audio/layout';
 import { scaleKinds } from '../tuning';
 import { asides, chain, states } from './chain/chain-schema';
+import { conductSchema } from './conduct/conduct-schema';
 import { family } from './family-schema';
 import { notes, patchSchema } from './patch/patch-schema';
 import { gain, hash, id, name, pan, time } from './schema-parts';
 
+export * from './conduct/conduct-schema';
 export * from './family-schema';
 
 /**
@@ -14,7 +16,7 @@ export * from './family-schema';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 12;
+export const documentVersion = 13;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -376,6 +378,8 @@ export const projectSchema = z.strictObject({
   templates: z.array(layerTemplate).max(500, 'has more than 500 templates'),
   presets: z.array(presetSchema).max(2_000, 'has more than 2000 presets'),
   handOff,
+  /** How its sounds behave in a game. */
+  conduct: conductSchema,
 });
 
 export type Project = z.infer<typeof projectSchema>;

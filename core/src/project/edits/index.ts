@@ -7,7 +7,9 @@ import * as clipCopies from './clip-copies';
 import * as clipCuts from './clip-cuts';
 import * as clipEdits from './clip-edits';
 import * as clipLanding from './clip-landing';
+import * as conductEdits from './conduct-edits';
 import type { Edit } from './edit';
+import * as gameEdits from './game-edits';
 import * as familyEdits from './family-edits';
 import * as layerEdits from './layer-edits';
 import * as guideEdits from './guide-edits';
@@ -57,6 +59,8 @@ const { addMarks, setMark, removeMark, setTempo, setKey, setClock, setPicture, m
 const { mend } = mendEdits;
 const { replaceRecording } = replaceEdits;
 const { duplicateSound, pasteLayers, pasteSteps } = pasteEdits;
+const { addBehaviour, setBehaviour, moveBehaviour, duplicateBehaviour, removeBehaviour, setGamePull } = conductEdits;
+const { setConduct, addGamePart, setGamePart, removeGamePart, setMoodLevel, addScript, removeScript } = gameEdits;
 const { printLayers, addPrint, openRecipe } = printEdits;
 
 /** Every edit by name. */
@@ -203,6 +207,19 @@ export const edits = {
   printLayers,
   addPrint,
   openRecipe,
+  addBehaviour,
+  setBehaviour,
+  moveBehaviour,
+  duplicateBehaviour,
+  removeBehaviour,
+  setGamePull,
+  setConduct,
+  addGamePart,
+  setGamePart,
+  removeGamePart,
+  setMoodLevel,
+  addScript,
+  removeScript,
 };
 
 export type EditName = keyof typeof edits;
@@ -228,6 +245,8 @@ export type { NewNote, NewPatch } from './patch-edits';
 export type { RecordedNote } from './note-edits';
 export type { NewSource } from './source-edits';
 export type { NewSway } from './family-edits';
+export type { BehaviourChange } from './conduct-edits';
+export type { GamePart, GamePartChange } from './game-edits';
 export type { Remedy } from './mend-edits';
 export { remedies } from './mend-edits';
 export type { CopiedLayers, CopiedSteps } from './paste-edits';

@@ -44,6 +44,7 @@ export const removeSound = defineEdit<{ sound: string }>({
   label: ({ sound }, project) => `Remove sound “${soundOf(project, sound).name}”`,
   apply: (draft, { sound }) => {
     draft.sounds.splice(draft.sounds.indexOf(soundOf(draft, sound)), 1);
+    for (const { play } of draft.conduct.behaviours) if (play.kind === 'one' && play.sound === sound) play.sound = '';
   },
 });
 

@@ -1,0 +1,61 @@
+import type { Frames, Hertz } from '../units';
+import type { ConductEvent } from './conduct-data';
+import { VoicePlayer } from './voice-player';
+
+/** Makes sound of what the engine has decided: frame by frame, and the same in every size of block. */
+export class ConductMixer {
+  private readonly assets = new Map<string, readonly Float32Array[]>();
+  private readonly voices = new Map<number, VoicePlayer>();
+  private queue: ConductEvent[] = [];
+  private frame: Frames = 0;
+
+  constructor(private readonly sampleRate: Hertz) {}
+
+  /** How many voices sound. */
+  get sounding(): number {
+    return this.voices.size;
+  }
+
+  /** Brings in a recording, one or two channels at the mixer's rate; or takes it away. What plays already goes on with what it has. */
+  setAsset(id: string, channels: readonly Float32Array[] | undefined): void {
+    if (channels) this.assets.set(id, channels);
+    else this.assets.delete(id);
+  }
+
+  /** Takes over what was decided for frames that are still to come. */
+  take(events: readonly ConductEvent[]): void {
+    for (const event of events) if (event.do === 'play' || event.do === 'turn' || event.do === 'stop') this.queue.push(event);
+  }
+
+  /** Fills the first `frames` of both channels with what comes next. */
+  render(left: Float32Array, right: Float32Array, frames: Frames): void {
+    left.fill(0, 0, frames);
+    right.fill(0, 0, frames);
+    const { queue } = this;
+    let done = 0;
+    let next = 0;
+    while (done < frames) {
+      while (next < queue.length && queue[next]!.frame <= this.frame + done) this.act(queue[next++]!);
+      const until = next < queue.length ? Math.min(frames, queue[next]!.frame - this.frame) : frames;
+      for (const [id, voice] of this.voices) {
+        voice.addTo(left, right, done, until);
+        if (voice.over) this.voices.delete(id);
+      }
+      done = until;
+    }
+    if (next > 0) queue.splice(0, next);
+    this.frame += frames;
+  }
+
+  private act(event: ConductEvent): void {
+    if (event.do === 'play') {
+      const channels = this.assets.get(event.asset);
+      if (channels) this.voices.set(event.voice, new VoicePlayer(channels, this.sampleRate, event));
+    } else if (event.do === 'turn') this.voices.get(event.voice)?.turn(event);
+    else if (event.do === 'stop') {
+      const voice = this.voices.get(event.voice);
+      voice?.stop(event.fade);
+      if (voice?.over) this.voices.delete(event.voice);
+    }
+  }
+}
