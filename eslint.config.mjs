@@ -2,7 +2,7 @@ import ngrx from '@ngrx/eslint-plugin/v9';
 import angular from 'angular-eslint';
 import tseslint from 'typescript-eslint';
 
-const views = ['gather', 'loft', 'kin', 'hand-off', 'projects'];
+const views = ['gather', 'loft', 'kin', 'conduct', 'hand-off', 'projects'];
 
 /** All rooms of core but those that a room may look into: arrows point inwards only. */
 const rooms = [
@@ -22,7 +22,7 @@ const rooms = [
     'stretch',
     'loop-doctor',
   ],
-  ...['formats', 'import', 'render', 'judging', 'kin', 'print', 'hand-off', 'testing'],
+  ...['formats', 'import', 'render', 'judging', 'kin', 'conduct', 'print', 'hand-off', 'testing'],
 ];
 const outside = (...inner) =>
   rooms.filter((room) => !inner.includes(room)).flatMap((room) => [`../${room}/**`, `../../${room}/**`, `../${room}`, `../../${room}`]);
@@ -93,7 +93,8 @@ export default tseslint.config(
     ['mimic', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'analysis', 'synthesis')],
     ['kin', outside('units', 'audio', 'dsp', 'project', 'analysis', 'formats')],
     ['print', outside('units', 'audio', 'dsp', 'project', 'formats', 'render', 'kin')],
-    ['hand-off', outside('units', 'audio', 'dsp', 'project', 'analysis', 'loop-doctor', 'formats', 'render', 'kin')],
+    ['conduct', [...outside('units', 'audio', 'dsp'), 'zod']],
+    ['hand-off', outside('units', 'audio', 'dsp', 'project', 'analysis', 'loop-doctor', 'formats', 'render', 'kin', 'conduct')],
   ].map(([folder, groups]) => ({
     files: [`core/src/${folder}/**/*.ts`],
     ignores: ['**/*.spec.ts'],

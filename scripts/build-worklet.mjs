@@ -2,7 +2,11 @@
 import { build } from 'esbuild';
 
 await build({
-  entryPoints: ['web/src/app/engine/live/player.processor.ts', 'web/src/app/engine/record/recorder.processor.ts'],
+  entryPoints: [
+    'web/src/app/engine/live/player.processor.ts',
+    'web/src/app/engine/record/recorder.processor.ts',
+    'packages/player/src/conductor.processor.ts',
+  ],
   outdir: 'web/src/generated',
   entryNames: '[name]',
   bundle: true,

@@ -63,7 +63,7 @@ export function buildAll() {
   buildIfChanged(
     'application',
     'web/dist/browser/index.html',
-    ['core/src', 'jobs/src', 'web', 'package-lock.json', 'tsconfig.base.json'],
+    ['core/src', 'jobs/src', 'packages/player/src', 'web', 'package-lock.json', 'tsconfig.base.json'],
     () => {
       run(process.execPath, ['scripts/build-worklet.mjs']);
       run(process.execPath, [join(root, 'node_modules/@angular/cli/bin/ng.js'), 'build'], {

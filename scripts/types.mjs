@@ -19,6 +19,8 @@ const others = [
     'server',
     'scripts',
     'web/tsconfig.worklet.json',
+    'packages/player',
+    'packages/player/tsconfig.worklet.json',
   ].map((project) => [compiler, '--noEmit', '-p', project]),
 ];
 

@@ -18,10 +18,11 @@ export default {
   setupFilesAfterEnv: ['<rootDir>/src/testing/setup.ts'],
   moduleNameMapper: {
     '^@tangled-choir/core$': coreBundle,
+    '^@tangled-choir/player$': '<rootDir>/../packages/player/src/index.ts',
     '^@tangled-choir/jobs$': '<rootDir>/../jobs/src/index.ts',
     'picture-reader$': '<rootDir>/src/testing/picture-reader.stub.ts',
     'workers\\.spawn$': '<rootDir>/src/testing/workers.stub.ts',
-    '(player|recorder)\\.processor\\.js$': '<rootDir>/src/testing/worklet.stub.ts',
+    '(player|recorder|conductor)\\.processor\\.js$': '<rootDir>/src/testing/worklet.stub.ts',
   },
   transformIgnorePatterns: [
     'node_modules/(?!.*\\.mjs$|@noble/|d3|internmap|delaunator|robust-predicates|@mdi/|fflate|immer|zod|dexie|fast-check|pure-rand)',

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { manifestJsonSchema } from '@tangled-choir/core';
+import { conductJsonSchema, manifestJsonSchema } from '@tangled-choir/core';
 import { effectsDocument } from '../../scripts/effects-document';
 import { patchesDocument } from '../../scripts/patches-document';
 
@@ -25,5 +25,9 @@ describe('what is written about the code (`npm run docs` renews it)', () => {
 
   it('has the schema of the manifest', () => {
     expect(JSON.parse(written('manifest.schema.json'))).toEqual(JSON.parse(JSON.stringify(manifestJsonSchema())));
+  });
+
+  it('has the schema of conduct.json', () => {
+    expect(JSON.parse(written('conduct.schema.json'))).toEqual(JSON.parse(JSON.stringify(conductJsonSchema())));
   });
 });

@@ -3,6 +3,7 @@ import type { WorkerPool } from '@tangled-choir/jobs';
 import { Command, CommanderError } from 'commander';
 import { applyCommand } from './commands/apply';
 import { checkCommand } from './commands/check';
+import { conductCommand } from './commands/conduct';
 import { demoCommand } from './commands/demo';
 import { effectsCommand } from './commands/effects';
 import { makeCommand } from './commands/make';
@@ -37,6 +38,7 @@ export async function run(args: readonly string[], createPool: () => WorkerPool,
     demoCommand,
     checkCommand,
     renderCommand,
+    conductCommand,
   ])
     add(program, output, createPool);
   for (const command of program.commands)
@@ -50,7 +52,7 @@ export async function run(args: readonly string[], createPool: () => WorkerPool,
       output.error(
         oneLine(
           error.code === 'commander.help'
-            ? 'choir: say what to do: measure, effects, apply, treat, make, mimic, pitch, demo, check or render.'
+            ? 'choir: say what to do: measure, effects, apply, treat, make, mimic, pitch, demo, check, render or conduct.'
             : error.message.replace(/^error: /, 'choir: '),
         ),
       );

@@ -1,16 +1,4 @@
-import type {
-  Decibels,
-  EditArguments,
-  EditName,
-  History,
-  NewNote,
-  PatchShape,
-  Pin,
-  Project,
-  Role,
-  Seconds,
-  StretchSettings,
-} from '@tangled-choir/core';
+import type { EditArguments, EditName, History, Project, Seconds } from '@tangled-choir/core';
 import {
   applyEdit,
   createProject,
@@ -28,7 +16,10 @@ import {
   writeWav,
 } from '@tangled-choir/core';
 import type { ParameterValue } from '@tangled-choir/core';
+import { conductHalda, gameSounds } from './conduct';
 import { moments, pictureSize } from './picture/scene';
+import type { MadePart, Part } from './part';
+import { lowCut } from './part';
 import { demoSources } from './sources';
 
 /** The demo project with its audio and its picture by hash. */
@@ -37,29 +28,6 @@ export interface Demo {
   readonly audio: ReadonlyMap<string, Uint8Array>;
   readonly pictures: ReadonlyMap<string, Uint8Array>;
 }
-
-interface Part {
-  readonly source: string;
-  readonly role?: Role;
-  readonly name?: string;
-  readonly gain?: number;
-  readonly pan?: number;
-  readonly clips: readonly {
-    at: Seconds;
-    speed?: number;
-    gain?: number;
-    from?: Seconds;
-    to?: Seconds;
-    fadeIn?: Seconds;
-    fadeOut?: Seconds;
-    stretch?: StretchSettings;
-    pins?: readonly Pin[];
-  }[];
-  readonly eq?: Readonly<Record<string, ParameterValue>>;
-  readonly compressor?: Readonly<Record<string, ParameterValue>>;
-}
-
-const lowCut = (frequency: number): Record<string, ParameterValue> => ({ band1On: true, band1Frequency: frequency });
 
 /** Slab break: build-up, hit and aftermath over six seconds. */
 const slabBreak: readonly (Part | MadePart)[] = [
@@ -242,22 +210,6 @@ const slabMarks = [
   ['Water rises', moments.waterRises, 'aftermath'],
 ] as const;
 
-/** A patch of our own, where it is played, how long, and how loud. */
-interface MadePart {
-  readonly preset: string;
-  readonly at: Seconds;
-  readonly name?: string;
-  readonly gain: Decibels;
-  readonly pan?: number;
-  /** How much higher, longer and brighter than the preset. */
-  readonly shape?: Partial<PatchShape>;
-  /** Notes of its own in place of the preset's, and how long their clip is. */
-  readonly notes?: readonly NewNote[];
-  readonly length?: Seconds;
-  readonly eq?: Readonly<Record<string, ParameterValue>>;
-  readonly compressor?: Readonly<Record<string, ParameterValue>>;
-}
-
 /** How long the rope tightens in its patch, and how much of that is used here: it gives where the slab lets go. */
 const ropeNote: Seconds = 2.2;
 const ropeLength = 0.6;
@@ -305,6 +257,7 @@ export function makeHaldaStation(video: Uint8Array): Demo {
       notes: 'Made up for Halda Station by the project’s own code.',
       regions: [],
       cues: [],
+      ...(source.loops && { loop: { from: 0, to: recording.channels[0]!.length / projectSampleRate } }),
       origin: { file: source.file, sampleRate: projectSampleRate, encoding: '24 bit' },
     };
   });
@@ -446,6 +399,14 @@ export function makeHaldaStation(video: Uint8Array): Demo {
   const stages = addSound('Made stages', madeStages);
   for (const [name, time, stage] of slabMarks) make('addMarks', { sound: stages, marks: [{ name, time, stage }] });
   layToPicture(stages, 0);
+  const game = new Map(gameSounds.map(({ name, parts }) => [name, addSound(name, parts)]));
+  for (const { name, family } of gameSounds) {
+    const sound = game.get(name)!;
+    if (family === undefined) continue;
+    make('setSways', { sound, sways: readySways(find(sound), 'Clear', effectCatalogue), label: 'Clear' });
+    make('setFamily', { sound, seed: 4127, size: family });
+  }
+  conductHalda(make, () => history.project, game, step);
   return { project: history.project, audio, pictures: new Map([[videoHash, video]]) };
 }
 

@@ -23,6 +23,17 @@ export function addAt(target: Float32Array, part: Float32Array, at: Seconds, gai
   for (let i = Math.max(0, -start); i < end; i++) target[start + i]! += part[i]! * gain;
 }
 
+/** Lets the end of noise go on at its beginning: its last `seconds` go while its first ones come, with even power. */
+export function comeRound(samples: Float32Array, seconds: Seconds): Float32Array {
+  const fade = frames(seconds);
+  const round = samples.slice(0, samples.length - fade);
+  for (let i = 0; i < fade; i++) {
+    const share = (Math.PI / 2) * ((i + 0.5) / fade);
+    round[i] = round[i]! * Math.sin(share) + samples[round.length + i]! * Math.cos(share);
+  }
+  return round;
+}
+
 export function whiteNoise(random: Random, seconds: Seconds): Float32Array {
   const samples = buffer(seconds);
   for (let i = 0; i < samples.length; i++) samples[i] = 2 * random.next() - 1;

@@ -10,7 +10,7 @@ import * as renderJobs from './render-jobs';
 const { importFile, importDecoded, importTake, unzip } = importJobs;
 const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, pitchTrack, soundingParts, cut, findLoops, joinLoop } =
   recordingJobs;
-const { sibling, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
+const { sibling, take, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
 const { packArchive, openArchive, zip, hash } = archiveJobs;
 const { recipes, familyMap, fire } = familyJobs;
 const { motion } = pictureJobs;
@@ -35,6 +35,7 @@ export const jobs = {
   findLoops,
   joinLoop,
   sibling,
+  take,
   treat,
   chooseMethod,
   strain,

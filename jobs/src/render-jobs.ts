@@ -39,6 +39,7 @@ import {
   renderItem,
   renderPrint,
   renderSound,
+  renderTake,
   strainOf,
   timbrePrint,
   makeTreated,
@@ -97,6 +98,11 @@ export const sibling = defineJob<SoundInput, SiblingAudio>({
       print: timbrePrint(rendered),
     };
   },
+});
+
+/** Renders what a behaviour plays: a sound to the end of its tail, or a loop that comes round. */
+export const take = defineJob<SoundInput & { readonly loops: boolean }, SharedAudio>({
+  run: (input, { progress }) => share(renderTake(input, contextOf(input), progress)),
 });
 
 /** Does to a recording what a clip does to it before it plays; shared by everything that plays such a clip. */

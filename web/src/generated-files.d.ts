@@ -4,6 +4,11 @@ declare module '*/player.processor.js' {
   export default address;
 }
 
+declare module '*/conductor.processor.js' {
+  const address: string;
+  export default address;
+}
+
 declare module '*/recorder.processor.js' {
   const address: string;
   export default address;

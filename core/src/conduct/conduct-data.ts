@@ -13,14 +13,16 @@ export interface ConductData {
   readonly parameters: readonly GameParameter[];
   readonly buses: readonly GameBus[];
   readonly moods: readonly Mood[];
+  readonly groups: readonly LoadGroup[];
   readonly behaviours: readonly Behaviour[];
   /** What can be played of each sound, by the sound's id. */
   readonly takes: Readonly<Record<string, Takes>>;
 }
 
 export interface Takes {
-  readonly original: Take;
-  /** The kept siblings. */
+  /** The sound as it stands; left out where nothing plays it so. */
+  readonly original?: Take | undefined;
+  /** The siblings that are played. */
   readonly family: readonly Take[];
 }
 
@@ -57,6 +59,13 @@ export interface Mood {
   readonly name: string;
   readonly fade: Seconds;
   readonly levels: Readonly<Record<string, Decibels>>;
+}
+
+/** Behaviours that are in memory together, and how many bytes they may take. */
+export interface LoadGroup {
+  readonly id: string;
+  readonly name: string;
+  readonly budget: number;
 }
 
 export interface CurvePoint {
@@ -106,7 +115,7 @@ export type Stage = 'start' | 'hold' | 'end';
 
 /** What a behaviour does when it is called. */
 export type Play =
-  /** Plays a sound, or one of its kept siblings: all of them shuffled, never one of the last `avoid`. */
+  /** Plays a sound, or one of its siblings: all of them shuffled, never one of the last `avoid`. */
   | { readonly kind: 'one'; readonly sound: string; readonly from: 'original' | 'family'; readonly avoid: number; readonly loops: boolean }
   /** Plays one of its children. */
   | { readonly kind: 'pick'; readonly by: 'shuffle' | 'chance' | 'parameter'; readonly avoid: number; readonly parameter: string }
@@ -156,6 +165,8 @@ export interface Behaviour {
   readonly bus?: string | undefined;
   /** A mood that it calls when it is played. */
   readonly mood?: string | undefined;
+  /** The load group of a root. */
+  readonly group?: string | undefined;
   readonly slot: Slot;
   readonly pulls: readonly GamePull[];
   readonly distance?: Distance | undefined;
@@ -164,7 +175,7 @@ export interface Behaviour {
 }
 
 /** Something that the game does. */
-export type Move =
+export type GameMove =
   | { readonly do: 'trigger'; readonly behaviour: string; readonly emitter?: string | undefined }
   | { readonly do: 'stop'; readonly behaviour: string; readonly emitter?: string | undefined }
   | { readonly do: 'set'; readonly parameter: string; readonly value: number }

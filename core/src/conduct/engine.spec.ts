@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { testBehaviour, testConduct } from '../testing/conduct';
-import type { Behaviour, ConductData, ConductEvent, Move } from './conduct-data';
+import type { Behaviour, ConductData, ConductEvent, GameMove } from './conduct-data';
 import { ConductEngine } from './engine';
 
 const second = 48_000;
 const plays = (events: readonly ConductEvent[]) => events.flatMap((event) => (event.do === 'play' ? [event] : []));
-const trigger = (behaviour: string): Move => ({ do: 'trigger', behaviour });
+const trigger = (behaviour: string): GameMove => ({ do: 'trigger', behaviour });
 
-function run(data: ConductData, moves: readonly (readonly [number, Move])[], seconds: number): ConductEvent[] {
+function run(data: ConductData, moves: readonly (readonly [number, GameMove])[], seconds: number): ConductEvent[] {
   const engine = new ConductEngine(data);
   for (const [at, move] of moves) engine.move(move, Math.round(at * second));
   return engine.advance(seconds * second);
@@ -66,7 +66,9 @@ describe('One', () => {
   });
 
   it('loops until it is stopped, and then fades', () => {
-    const data = testConduct([testBehaviour('wind', { kind: 'one', sound: 'hum', from: 'original', avoid: 0, loops: true }, { fadeOut: 0.5 })]);
+    const data = testConduct([
+      testBehaviour('wind', { kind: 'one', sound: 'hum', from: 'original', avoid: 0, loops: true }, { fadeOut: 0.5 }),
+    ]);
     const events = run(
       data,
       [
@@ -87,7 +89,12 @@ describe('One', () => {
 
 describe('Pick', () => {
   const children = ['a', 'b', 'c'].map((id) => one(id, { parent: 'pick' }));
-  const heard = (play: Behaviour['play'], list: readonly Behaviour[], calls: number, moves: readonly (readonly [number, Move])[] = []) =>
+  const heard = (
+    play: Behaviour['play'],
+    list: readonly Behaviour[],
+    calls: number,
+    moves: readonly (readonly [number, GameMove])[] = [],
+  ) =>
     plays(
       run(
         testConduct([testBehaviour('pick', play), ...list]),
@@ -128,7 +135,11 @@ describe('Line', () => {
 
   it('goes through with joins at the very frame, at any pitch', () => {
     const list = ['a', 'b', 'c'].map((id, i) => one(id, { parent: 'line', pitch: [0, 5, 0][i]! }));
-    const events = run(testConduct([testBehaviour('line', { kind: 'line', step: 'through', gap: 0, again: false }), ...list]), [[0, trigger('line')]], 3);
+    const events = run(
+      testConduct([testBehaviour('line', { kind: 'line', step: 'through', gap: 0, again: false }), ...list]),
+      [[0, trigger('line')]],
+      3,
+    );
     const starts = plays(events).map(({ frame }) => frame);
     const length = Math.ceil(9_600 / 2 ** (5 / 12));
     expect(starts).toEqual([0, 9_600, 9_600 + length]);
@@ -137,7 +148,11 @@ describe('Line', () => {
 
   it('ends where a whole round plays nothing', () => {
     const list = ['a', 'b'].map((id) => one(id, { parent: 'line', chance: 0 }));
-    const events = run(testConduct([testBehaviour('line', { kind: 'line', step: 'through', gap: 0, again: true }), ...list]), [[0, trigger('line')]], 1);
+    const events = run(
+      testConduct([testBehaviour('line', { kind: 'line', step: 'through', gap: 0, again: true }), ...list]),
+      [[0, trigger('line')]],
+      1,
+    );
     expect(plays(events)).toEqual([]);
     expect(events.length).toBeLessThan(10);
   });
@@ -149,7 +164,9 @@ describe('Burst and Sprinkle', () => {
       const child = one(stage, { parent: 'burst' });
       return { ...child, slot: { ...child.slot, stage } };
     });
-    const heard = plays(run(testConduct([testBehaviour('burst', { kind: 'burst', rate: 8, uneven: 0, shots: 5 }), ...stages]), [[1, trigger('burst')]], 5));
+    const heard = plays(
+      run(testConduct([testBehaviour('burst', { kind: 'burst', rate: 8, uneven: 0, shots: 5 }), ...stages]), [[1, trigger('burst')]], 5),
+    );
     expect(heard.map(({ behaviour, frame }) => [behaviour, frame])).toEqual(
       ['start', 'hold', 'hold', 'hold', 'end'].map((stage, shot) => [stage, second + shot * 6_000]),
     );
@@ -175,8 +192,20 @@ describe('Burst and Sprinkle', () => {
   });
 
   it('hastens at once when a parameter raises its rate', () => {
-    const pulls = [{ parameter: 'wind', property: 'rate' as const, points: [{ at: 0, value: 0 }, { at: 40, value: 3 }] }];
-    const data = testConduct([testBehaviour('ice', { kind: 'burst', rate: 0.1, uneven: 0, shots: 0 }, { pulls }), one('ping', { parent: 'ice' })]);
+    const pulls = [
+      {
+        parameter: 'wind',
+        property: 'rate' as const,
+        points: [
+          { at: 0, value: 0 },
+          { at: 40, value: 3 },
+        ],
+      },
+    ];
+    const data = testConduct([
+      testBehaviour('ice', { kind: 'burst', rate: 0.1, uneven: 0, shots: 0 }, { pulls }),
+      one('ping', { parent: 'ice' }),
+    ]);
     const heard = plays(
       run(
         data,
@@ -230,17 +259,33 @@ describe('Start–Hold–End', () => {
   const stages = (more: Partial<Behaviour> = {}) =>
     (['start', 'hold', 'end'] as const).map((stage) => {
       const loops = stage === 'hold';
-      const child = testBehaviour(stage, { kind: 'one', sound: loops ? 'hum' : 'thud', from: 'original', avoid: 0, loops }, { parent: 'drill', ...more });
+      const child = testBehaviour(
+        stage,
+        { kind: 'one', sound: loops ? 'hum' : 'thud', from: 'original', avoid: 0, loops },
+        { parent: 'drill', ...more },
+      );
       return { ...child, slot: { ...child.slot, stage } };
     });
   const drill = (settings: Partial<Extract<Behaviour['play'], { kind: 'hold' }>> = {}) =>
-    testConduct([testBehaviour('drill', { kind: 'hold', stopInStart: 'finish', leave: 'at once', release: 0.05, ...settings }), ...stages()]);
-  const stop: Move = { do: 'stop', behaviour: 'drill' };
+    testConduct([
+      testBehaviour('drill', { kind: 'hold', stopInStart: 'finish', leave: 'at once', release: 0.05, ...settings }),
+      ...stages(),
+    ]);
+  const stop: GameMove = { do: 'stop', behaviour: 'drill' };
   const told = (events: readonly ConductEvent[]) =>
-    events.flatMap((event) => (event.do === 'play' ? [[event.behaviour, event.frame]] : event.do === 'stop' ? [['stop', event.frame]] : []));
+    events.flatMap((event) =>
+      event.do === 'play' ? [[event.behaviour, event.frame]] : event.do === 'stop' ? [['stop', event.frame]] : [],
+    );
 
   it('joins the hold to the start at the very frame, and goes to its end when it is stopped', () => {
-    const events = run(drill(), [[0, trigger('drill')], [5, stop]], 10);
+    const events = run(
+      drill(),
+      [
+        [0, trigger('drill')],
+        [5, stop],
+      ],
+      10,
+    );
     expect(told(events)).toEqual([
       ['start', 0],
       ['hold', 9_600],
@@ -250,7 +295,14 @@ describe('Start–Hold–End', () => {
   });
 
   it('leaves at the end of a round where it is told to', () => {
-    const events = run(drill({ leave: 'end of round' }), [[0, trigger('drill')], [5, stop]], 10);
+    const events = run(
+      drill({ leave: 'end of round' }),
+      [
+        [0, trigger('drill')],
+        [5, stop],
+      ],
+      10,
+    );
     // The loop runs from 4,800 to 52,800: after 9,600 + 52,800 it comes round every 48,000 frames.
     const end = 9_600 + 52_800 + 4 * 48_000;
     expect(told(events).slice(2)).toEqual([
@@ -261,11 +313,33 @@ describe('Start–Hold–End', () => {
   });
 
   it('finishes or cuts its start when it is stopped in it', () => {
-    expect(told(run(drill(), [[0, trigger('drill')], [0.1, stop]], 3))).toEqual([
+    expect(
+      told(
+        run(
+          drill(),
+          [
+            [0, trigger('drill')],
+            [0.1, stop],
+          ],
+          3,
+        ),
+      ),
+    ).toEqual([
       ['start', 0],
       ['end', 9_600],
     ]);
-    expect(told(run(drill({ stopInStart: 'cut' }), [[0, trigger('drill')], [0.1, stop]], 3))).toEqual([
+    expect(
+      told(
+        run(
+          drill({ stopInStart: 'cut' }),
+          [
+            [0, trigger('drill')],
+            [0.1, stop],
+          ],
+          3,
+        ),
+      ),
+    ).toEqual([
       ['start', 0],
       ['stop', 4_800],
       ['end', 4_800],
@@ -273,73 +347,15 @@ describe('Start–Hold–End', () => {
   });
 });
 
-describe('what sounds at once', () => {
-  const calls = Array.from({ length: 6 }, (_, call) => [call * 0.01, trigger('step')] as const);
-  const sounding = (more: Partial<Behaviour>) => {
-    const engine = new ConductEngine(testConduct([one('step', { voices: 3, ...more })]));
-    for (const [at, move] of calls) engine.move(move, Math.round(at * second));
-    const events = engine.advance(0.06 * second);
-    return { events, left: [...engine.state.voices.values()].filter(({ stopping }) => !stopping).map(({ started }) => started) };
-  };
-
-  it('is limited: the oldest gives way, or the new one is not played', () => {
-    expect(sounding({ givesWay: 'oldest' }).left).toEqual([1_440, 1_920, 2_400]);
-    const { left, events } = sounding({ givesWay: 'newest' });
-    expect(left).toEqual([0, 480, 960]);
-    expect(events.filter((event) => event.do === 'skip' && event.why === 'no voice free')).toHaveLength(3);
-  });
-
-  it('gives way to what matters more where all voices are taken', () => {
-    const data = { ...testConduct([one('low', { priority: 10 }), one('high', { priority: 90 })]), voices: 1 };
-    const lowFirst = run(data, [[0, trigger('low')], [0.05, trigger('high')]], 0.06);
-    expect(plays(lowFirst).map(({ behaviour }) => behaviour)).toEqual(['low', 'high']);
-    const highFirst = run(data, [[0, trigger('high')], [0.05, trigger('low')]], 0.06);
-    expect(plays(highFirst).map(({ behaviour }) => behaviour)).toEqual(['high']);
-  });
-});
-
-describe('buses and moods', () => {
-  const levels = (events: readonly ConductEvent[]) =>
-    events.flatMap((event) => (event.do === 'turn' || event.do === 'play' ? [[event.frame / second, 20 * Math.log10(event.gain)] as const] : []));
-  const looped = testBehaviour('wind', { kind: 'one', sound: 'hum', from: 'original', avoid: 0, loops: true }, { bus: 'outside' });
-
-  it('fades to what a mood says, and adds what the bus has of its own', () => {
-    const data: ConductData = {
-      ...testConduct([looped]),
-      buses: [{ id: 'outside', name: 'Outside', gain: -3, muted: false }],
-      moods: [{ id: 'inside', name: 'Inside', fade: 2, levels: { outside: -12 } }],
-    };
-    const heard = levels(run(data, [[0, trigger('wind')], [1, { do: 'mood', mood: 'inside' }]], 5));
-    expect(heard[0]![1]).toBeCloseTo(-3, 6);
-    expect(heard.at(-1)![0]).toBeCloseTo(3, 1);
-    expect(heard.at(-1)![1]).toBeCloseTo(-15, 6);
-    const halfway = heard.find(([time]) => time >= 2)!;
-    expect(halfway[1]).toBeCloseTo(-9, 0);
-  });
-
-  it('ducks a bus while something sounds on another', () => {
-    const data: ConductData = {
-      ...testConduct([looped, one('call', { bus: 'radio' })]),
-      buses: [
-        { id: 'outside', name: 'Outside', gain: 0, muted: false, duck: { under: 'radio', depth: -9, attack: 0.05, release: 0.3 } },
-        { id: 'radio', name: 'Radio', gain: 0, muted: false },
-      ],
-    };
-    const events = run(data, [[0, trigger('wind')], [1, trigger('call')]], 3);
-    const wind = plays(events)[0]!.voice;
-    const turned = levels(events.filter((event) => event.do === 'turn' && event.voice === wind));
-    expect(Math.min(...turned.map(([, level]) => level))).toBeCloseTo(-9, 6);
-    expect(turned.find(([, level]) => level < -8.99)![0]).toBeLessThan(1.07);
-    expect(turned.at(-1)![1]).toBeCloseTo(0, 6);
-    expect(turned.at(-1)![0]).toBeCloseTo(1.5, 1);
-  });
-});
-
 describe('the same seed and moves', () => {
   const behaviours: Behaviour[] = [
     testBehaviour('all', { kind: 'stack' }, { gainSpread: 2, pitchSpread: 1 }),
     testBehaviour('ice', { kind: 'sprinkle', shortest: 0.1, longest: 0.4 }, { parent: 'all' }),
-    testBehaviour('ping', { kind: 'one', sound: 'steps', from: 'family', avoid: 1, loops: false }, { parent: 'ice', chance: 0.8, delaySpread: 0.05 }),
+    testBehaviour(
+      'ping',
+      { kind: 'one', sound: 'steps', from: 'family', avoid: 1, loops: false },
+      { parent: 'ice', chance: 0.8, delaySpread: 0.05 },
+    ),
     testBehaviour('blend', { kind: 'blend', parameter: 'wind' }, { parent: 'all' }),
     testBehaviour('low', { kind: 'one', sound: 'hum', from: 'original', avoid: 0, loops: true }, { parent: 'blend' }),
     testBehaviour('high', { kind: 'one', sound: 'hum', from: 'original', avoid: 0, loops: true }, { parent: 'blend', pitch: 5 }),
@@ -349,8 +365,8 @@ describe('the same seed and moves', () => {
       frame: fc.integer({ min: 0, max: 4 * second }),
       move: fc.oneof(
         fc.constant(trigger('all')),
-        fc.constant<Move>({ do: 'stop', behaviour: 'all' }),
-        fc.integer({ min: -5, max: 50 }).map((value): Move => ({ do: 'set', parameter: 'wind', value })),
+        fc.constant<GameMove>({ do: 'stop', behaviour: 'all' }),
+        fc.integer({ min: -5, max: 50 }).map((value): GameMove => ({ do: 'set', parameter: 'wind', value })),
       ),
     }),
     { maxLength: 12 },

@@ -1,5 +1,5 @@
 import type { Frames } from '../units';
-import type { ConductData, ConductEvent, Move } from './conduct-data';
+import type { ConductData, ConductEvent, GameMove } from './conduct-data';
 import { moveBuses, callMood } from './moods';
 import { begin, go, leave, rateNow, release, shoot, stopRun } from './runs';
 import type { ConductState, Scene, Scheduled } from './state';
@@ -35,7 +35,7 @@ export class ConductEngine {
   }
 
   /** The game moves at a frame; what is past already happens at once. */
-  move(move: Move, frame: Frames = this.frame): void {
+  move(move: GameMove, frame: Frames = this.frame): void {
     schedule(this.scene, frame, { what: 'move', move });
   }
 
@@ -62,7 +62,7 @@ export class ConductEngine {
   }
 
   /** What comes if nothing but these moves happens, without touching what is. */
-  ahead(to: Frames, moves: readonly { readonly frame: Frames; readonly move: Move }[] = []): ConductEvent[] {
+  ahead(to: Frames, moves: readonly { readonly frame: Frames; readonly move: GameMove }[] = []): ConductEvent[] {
     const copy = new ConductEngine(this.data, copyState(this.scene.state));
     for (const { frame, move } of moves) copy.move(move, frame);
     return copy.advance(to);
@@ -125,7 +125,7 @@ function act(scene: Scene, due: Scheduled): void {
   }
 }
 
-function make(scene: Scene, move: Move): void {
+function make(scene: Scene, move: GameMove): void {
   const { state, score } = scene;
   switch (move.do) {
     case 'trigger': {

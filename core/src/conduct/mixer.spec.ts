@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { Audio } from '../audio/audio';
 import { testBehaviour, testConduct } from '../testing/conduct';
-import type { Behaviour, Move } from './conduct-data';
+import type { Behaviour, GameMove } from './conduct-data';
 import { ConductEngine } from './engine';
 import { hearAt, levelAt } from './hearing';
 import { ConductMixer } from './mixer';
@@ -11,12 +11,17 @@ const second = 48_000;
 const audio = (...channels: Float32Array[]): Audio => ({ sampleRate: second, channels });
 const tone = (frames: number, hertz: number, level = 0.5): Float32Array =>
   Float32Array.from({ length: frames }, (_, i) => level * Math.sin((2 * Math.PI * hertz * i) / second));
-const trigger = (behaviour: string): Move => ({ do: 'trigger', behaviour });
+const trigger = (behaviour: string): GameMove => ({ do: 'trigger', behaviour });
 const noise = Float32Array.from({ length: 9_600 }, (_, i) => Math.cos(i * i * 0.37) * 0.5);
 const largest = (samples: Float32Array): number => samples.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
 const thud = testBehaviour('step');
 
-function hear(behaviours: readonly Behaviour[], moves: readonly (readonly [number, Move])[], seconds: number, assets: Record<string, Audio>) {
+function hear(
+  behaviours: readonly Behaviour[],
+  moves: readonly (readonly [number, GameMove])[],
+  seconds: number,
+  assets: Record<string, Audio>,
+) {
   const list = moves.map(([at, move]) => ({ at, move }));
   return perform(testConduct(behaviours), new Map(Object.entries(assets)), { moves: list, seconds }).audio.channels;
 }
@@ -51,10 +56,7 @@ describe('the mixer', () => {
   it('plays a tone at another pitch as that pitch', () => {
     const [left] = hear([{ ...thud, pitch: 7, gain: -6 }], [[0, trigger('step')]], 0.2, { 'thud/original': audio(tone(9_600, 1_000)) });
     const wanted = 1_000 * 2 ** (7 / 12);
-    const expected = Float32Array.from(
-      { length: 6_000 },
-      (_, i) => 0.5 * 10 ** (-6 / 20) * Math.sin((2 * Math.PI * wanted * i) / second),
-    );
+    const expected = Float32Array.from({ length: 6_000 }, (_, i) => 0.5 * 10 ** (-6 / 20) * Math.sin((2 * Math.PI * wanted * i) / second));
     const error = expected.map((sample, i) => sample - left![i]!).subarray(50);
     expect(largest(error)).toBeLessThan(2e-4);
   });
@@ -74,7 +76,11 @@ describe('the mixer', () => {
   it('joins a start, a hold and an end without losing or doubling a sample', () => {
     const stages = (['start', 'hold', 'end'] as const).map((stage) => {
       const loops = stage === 'hold';
-      const child = testBehaviour(stage, { kind: 'one', sound: loops ? 'hum' : 'thud', from: 'original', avoid: 0, loops }, { parent: 'drill' });
+      const child = testBehaviour(
+        stage,
+        { kind: 'one', sound: loops ? 'hum' : 'thud', from: 'original', avoid: 0, loops },
+        { parent: 'drill' },
+      );
       return { ...child, slot: { ...child.slot, stage } };
     });
     const drill = testBehaviour('drill', { kind: 'hold', stopInStart: 'finish', leave: 'end of round', release: 0.05 });
@@ -94,11 +100,7 @@ describe('the mixer', () => {
   });
 
   it('fades in and out in straight lines', () => {
-    const loop = testBehaviour(
-      'hum',
-      { kind: 'one', sound: 'hum', from: 'original', avoid: 0, loops: true },
-      { fadeIn: 0.5, fadeOut: 1 },
-    );
+    const loop = testBehaviour('hum', { kind: 'one', sound: 'hum', from: 'original', avoid: 0, loops: true }, { fadeIn: 0.5, fadeOut: 1 });
     const moves = [
       [0, trigger('hum')],
       [2, { do: 'stop', behaviour: 'hum' }],
@@ -126,7 +128,11 @@ describe('the mixer', () => {
 
   it('is the same in blocks of any size', () => {
     const ice = testBehaviour('ice', { kind: 'sprinkle', shortest: 0.02, longest: 0.1 }, { pitchSpread: 4, gainSpread: 6 });
-    const ping = testBehaviour('ping', { kind: 'one', sound: 'thud', from: 'original', avoid: 0, loops: false }, { parent: 'ice', highCut: 4_000 });
+    const ping = testBehaviour(
+      'ping',
+      { kind: 'one', sound: 'thud', from: 'original', avoid: 0, loops: false },
+      { parent: 'ice', highCut: 4_000 },
+    );
     const data = testConduct([ice, ping]);
     const render = (sizes: readonly number[]): Float32Array => {
       const [engine, mixer] = [new ConductEngine(data), new ConductMixer(second)];

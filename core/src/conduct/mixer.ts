@@ -11,6 +11,13 @@ export class ConductMixer {
 
   constructor(private readonly sampleRate: Hertz) {}
 
+  /** A mixer at its beginning with the same recordings. */
+  afresh(): ConductMixer {
+    const other = new ConductMixer(this.sampleRate);
+    for (const [id, channels] of this.assets) other.assets.set(id, channels);
+    return other;
+  }
+
   /** How many voices sound. */
   get sounding(): number {
     return this.voices.size;

@@ -1,7 +1,7 @@
 import type { Audio } from '../audio/audio';
 import { silence } from '../audio/audio';
 import type { Frames, Seconds } from '../units';
-import type { ConductData, ConductEvent, Move } from './conduct-data';
+import type { ConductData, ConductEvent, GameMove } from './conduct-data';
 import { ConductEngine } from './engine';
 import { ConductMixer } from './mixer';
 
@@ -13,7 +13,7 @@ export interface Performance {
 
 export interface TimedMove {
   readonly at: Seconds;
-  readonly move: Move;
+  readonly move: GameMove;
 }
 
 const block: Frames = 4_096;

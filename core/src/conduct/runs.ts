@@ -131,7 +131,7 @@ export function go(scene: Scene, run: Run): void {
 
 function playOne(scene: Scene, run: Run, behaviour: Behaviour, play: PlayOf<'one'>, random: Random): void {
   const takes = scene.score.data.takes[play.sound];
-  const family = play.from === 'family' && takes && takes.family.length > 0 ? takes.family : takes ? [takes.original] : [];
+  const family = play.from === 'family' && takes && takes.family.length > 0 ? takes.family : takes?.original ? [takes.original] : [];
   const chosen = chooseShuffled(family.length, play.avoid, memoryOf(scene, behaviour.id), random);
   if (chosen === undefined) skip(scene, behaviour, 'nothing to play');
   else if (!startVoice(scene, run, family[chosen]!, play.loops)) skip(scene, behaviour, 'no voice free');
@@ -245,8 +245,7 @@ function stopWithin(scene: Scene, run: Run, fade?: Frames): void {
   const { state, score } = scene;
   for (const child of [...state.runs.values()].filter(({ parent }) => parent === run.id)) stopRun(scene, child, fade);
   const fadeOut = Math.max(...score.lines.get(run.behaviour)!.map((behaviour) => behaviour.fadeOut));
-  for (const voice of [...state.voices.values()])
-    if (voice.run === run.id) stopVoice(scene, voice, fade ?? framesOf(scene, fadeOut));
+  for (const voice of [...state.voices.values()]) if (voice.run === run.id) stopVoice(scene, voice, fade ?? framesOf(scene, fadeOut));
 }
 
 function stopHold(scene: Scene, run: Run, play: PlayOf<'hold'>): void {

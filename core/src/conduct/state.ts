@@ -1,6 +1,6 @@
 import type { Frames } from '../units';
 import type { ChoiceMemory } from './choose';
-import type { Behaviour, ConductData, ConductEvent, GameBus, GameParameter, Heard, Mood, Move, Stage } from './conduct-data';
+import type { Behaviour, ConductData, ConductEvent, GameBus, GameParameter, Heard, Mood, GameMove, Stage } from './conduct-data';
 import type { Listener, Place } from './hearing';
 
 /** How often what moves is looked at anew: a hundred times a second at 48 kHz. */
@@ -8,7 +8,7 @@ export const tick: Frames = 480;
 
 /** What there is to be done at a frame. */
 export type Due =
-  | { readonly what: 'move'; readonly move: Move }
+  | { readonly what: 'move'; readonly move: GameMove }
   /** A run begins after its delay; a run plays its next shot; a child of a run begins; a held run goes to its end. */
   | { readonly what: 'go'; readonly run: number }
   | { readonly what: 'shot'; readonly run: number }
@@ -122,7 +122,7 @@ export function readScore(data: ConductData): Score {
   const lines = new Map<string, readonly Behaviour[]>();
   for (const behaviour of data.behaviours) {
     const line: Behaviour[] = [];
-    for (let at: Behaviour | undefined = behaviour; at; ) {
+    for (let at: Behaviour | undefined = behaviour; at;) {
       if (line.includes(at)) throw new RangeError(`“${behaviour.name}” lies within itself.`);
       line.unshift(at);
       const { parent }: Behaviour = at;
@@ -131,7 +131,8 @@ export function readScore(data: ConductData): Score {
     }
     lines.set(behaviour.id, line);
   }
-  const byId = <T extends { readonly id: string }>(list: readonly T[]): ReadonlyMap<string, T> => new Map(list.map((each) => [each.id, each]));
+  const byId = <T extends { readonly id: string }>(list: readonly T[]): ReadonlyMap<string, T> =>
+    new Map(list.map((each) => [each.id, each]));
   return { data, behaviours, children, lines, parameters: byId(data.parameters), buses: byId(data.buses), moods: byId(data.moods) };
 }
 

@@ -140,5 +140,7 @@ export class VoicePlayer {
 /** Even power from side to side; in the middle both are as loud as they are. */
 function sides({ gain, pan }: Heard): { readonly left: number; readonly right: number } {
   const angle = ((Math.min(1, Math.max(-1, pan)) + 1) * Math.PI) / 4;
-  return pan === 0 ? { left: gain, right: gain } : { left: Math.SQRT2 * Math.cos(angle) * gain, right: Math.SQRT2 * Math.sin(angle) * gain };
+  return pan === 0
+    ? { left: gain, right: gain }
+    : { left: Math.SQRT2 * Math.cos(angle) * gain, right: Math.SQRT2 * Math.sin(angle) * gain };
 }

@@ -122,7 +122,16 @@ export function startVoice(scene: Scene, run: Run, { asset, frames, loop }: Take
   state.voices.set(id, voice);
   run.alive++;
   const fadeIn = framesOf(scene, Math.max(...line.map((each) => each.fadeIn)));
-  scene.emit({ do: 'play', frame: state.frame, voice: id, behaviour: behaviour.id, asset, ...(round && { loop: round }), fadeIn, ...heard });
+  scene.emit({
+    do: 'play',
+    frame: state.frame,
+    voice: id,
+    behaviour: behaviour.id,
+    asset,
+    ...(round && { loop: round }),
+    fadeIn,
+    ...heard,
+  });
   if (!round) schedule(scene, endOf(voice), { what: 'end', voice: id });
   return true;
 }

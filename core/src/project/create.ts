@@ -1,4 +1,4 @@
-import { startingConduct } from './conduct/create-behaviour';
+import { startingConduct } from './game/create-behaviour';
 import type { Clip, Clock, Family, HandOff, Project, Sound, Tempo } from './schema';
 import { documentFormat, documentVersion } from './schema';
 

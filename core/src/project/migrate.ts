@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { startingConduct } from './conduct/create-behaviour';
+import { startingConduct } from './game/create-behaviour';
 import { plainStretch, startingClock, startingTempo } from './create';
 import { documentVersion } from './schema';
 

@@ -1,7 +1,7 @@
 import type * as z from 'zod';
 import { findProperty, isAutomatable } from './address';
 import { deepestHost } from './chain/chain-tree';
-import { findConductFault } from './conduct/conduct-faults';
+import { findConductFault } from './game/conduct-faults';
 import { migrate } from './migrate';
 import type { EffectCatalogue, EffectDescription } from './parameters';
 import { faultsOf } from './parameters';

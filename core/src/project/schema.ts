@@ -3,12 +3,12 @@ import { fadeShapes } from '../audio/fade';
 import { layoutIds } from '../audio/layout';
 import { scaleKinds } from '../tuning';
 import { asides, chain, states } from './chain/chain-schema';
-import { conductSchema } from './conduct/conduct-schema';
+import { conductSchema } from './game/conduct-schema';
 import { family } from './family-schema';
 import { notes, patchSchema } from './patch/patch-schema';
 import { gain, hash, id, name, pan, time } from './schema-parts';
 
-export * from './conduct/conduct-schema';
+export * from './game/conduct-schema';
 export * from './family-schema';
 
 /**

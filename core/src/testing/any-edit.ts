@@ -2,8 +2,8 @@ import { effectCatalogue } from '../catalogue';
 import { hashText } from '../formats/hash';
 import { findProperty, isAutomatable, listAddresses } from '../project/address';
 import { branchesOf, stepsOf } from '../project/chain/chain-tree';
-import { behaviourKinds } from '../project/conduct/conduct-schema';
-import { startingPlay } from '../project/conduct/create-behaviour';
+import { behaviourKinds } from '../project/game/conduct-schema';
+import { startingPlay } from '../project/game/create-behaviour';
 import type { EditArguments, EditName } from '../project/edits';
 import type { Remedy } from '../project/edits';
 import { EditError, editNamed, edits, remedies } from '../project/edits';
@@ -419,17 +419,30 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
         behaviour: behaviour.id,
         parameter: conduct.parameters[0].id,
         property: (['gain', 'pitch', 'highCut', 'chance', 'rate'] as const)[pick % 5]!,
-        points: pick % 4 ? [{ at: amount * 2, value: amount * 99 - 50 }, { at: 0, value: -1 }] : [],
+        points:
+          pick % 4
+            ? [
+                { at: amount * 2, value: amount * 99 - 50 },
+                { at: 0, value: -1 },
+              ]
+            : [],
       },
     setConduct: () => (pick % 2 ? { seed: pick } : { voices: pick }),
     addGamePart: () => ({ part: gamePart, name: `Part ${pick}` }),
     setGamePart: () => {
       const [parameter, bus, mood, group] = [conduct.parameters[0], conduct.buses[0], conduct.moods[0], conduct.groups[0]];
-      if (gamePart === 'parameters') return parameter && { id: parameter.id, part: gamePart, change: { high: amount * 100, start: 7, smoothing: amount * 90 } };
+      if (gamePart === 'parameters')
+        return parameter && { id: parameter.id, part: gamePart, change: { high: amount * 100, start: 7, smoothing: amount * 90 } };
       if (gamePart === 'moods') return mood && { id: mood.id, part: gamePart, change: { fade: amount * 200 } };
       if (gamePart === 'groups') return group && { id: group.id, part: gamePart, change: { budget: amount * 1e6 } };
       const other = conduct.buses[1];
-      return bus && { id: bus.id, part: gamePart, change: { gain: amount * 99, duck: other && { under: other.id, depth: -amount * 9, attack: 0.1, release: 50 } } };
+      return (
+        bus && {
+          id: bus.id,
+          part: gamePart,
+          change: { gain: amount * 99, duck: other && { under: other.id, depth: -amount * 9, attack: 0.1, release: 50 } },
+        }
+      );
     },
     removeGamePart: () => {
       const first = conduct[gamePart][0];

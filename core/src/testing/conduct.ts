@@ -39,6 +39,7 @@ export function testConduct(behaviours: readonly Behaviour[]): ConductData {
     parameters: [{ id: 'wind', name: 'Wind', low: 0, high: 40, start: 0, smoothing: 0 }],
     buses: [],
     moods: [],
+    groups: [],
     behaviours,
     takes: {
       thud: { original: { asset: 'thud/original', frames: 9_600 }, family: [] },

@@ -4,6 +4,7 @@ import {
   between,
   betweenLog,
   buffer,
+  comeRound,
   drift,
   filter,
   finish,
@@ -40,6 +41,11 @@ export function ridgeWind(): Float32Array[] {
     return filter(air, 'high', 45, 12);
   });
   return finish(sides, -9);
+}
+
+/** Wind whose end goes on at its beginning. */
+export function windLoop(): Float32Array[] {
+  return ridgeWind().map((side) => comeRound(side, 1));
 }
 
 /** A boot in cold snow: grains that break under rising load, in one or two pushes. */

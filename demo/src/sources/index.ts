@@ -1,6 +1,6 @@
 import type { Role } from '@tangled-choir/core';
-import { beacon, drillRun, drillStart, drillStop } from './machine';
-import { campRecording, fallSweep, radioLine, ridgeWind, ropeCreak, snowGrain, snowPress, snowStepA, snowStepB } from './field';
+import { beacon, drillLoop, drillRun, drillStart, drillStop } from './machine';
+import { campRecording, fallSweep, radioLine, ridgeWind, windLoop, ropeCreak, snowGrain, snowPress, snowStepA, snowStepB } from './field';
 import { crustTearing, icePebbles, iceShimmer, longCrack, mediumCrack, slabImpact, smallCrack, subBoom, waterRise } from './ice';
 
 export interface DemoSource {
@@ -10,6 +10,8 @@ export interface DemoSource {
   readonly role: Role;
   readonly tags: readonly string[];
   readonly make: () => Float32Array[];
+  /** Its end goes on at its beginning. */
+  readonly loops?: true;
 }
 
 /** Every made-up recording of the Halda Station project. */
@@ -56,5 +58,23 @@ export const demoSources: readonly DemoSource[] = [
     role: 'Bed',
     tags: ['ambience', 'to mend'],
     make: campRecording,
+  },
+  {
+    key: 'windLoop',
+    name: 'Wind, comes round',
+    file: 'halda-made-006.wav',
+    role: 'Bed',
+    tags: ['wind', 'loop', 'made'],
+    make: windLoop,
+    loops: true,
+  },
+  {
+    key: 'drillLoop',
+    name: 'Drill, comes round',
+    file: 'halda-made-007.wav',
+    role: 'Body',
+    tags: ['machine', 'drill', 'loop', 'made'],
+    make: drillLoop,
+    loops: true,
   },
 ];

@@ -1,5 +1,5 @@
 import type { Seconds } from '@tangled-choir/core';
-import { addAt, buffer, drift, filter, finish, randomFor, saturate, shape, strike, whiteNoise } from '../synthesis';
+import { addAt, buffer, comeRound, drift, filter, finish, randomFor, saturate, shape, strike, whiteNoise } from '../synthesis';
 
 const topSpeed = 46;
 
@@ -66,6 +66,11 @@ export function drillRun(): Float32Array[] {
     ],
     -8,
   );
+}
+
+/** A drill that runs on and on. */
+export function drillLoop(): Float32Array[] {
+  return drillRun().map((samples) => comeRound(samples, 0.5));
 }
 
 export function drillStop(): Float32Array[] {

@@ -10,6 +10,7 @@ export const routes: Routes = [
       { path: 'gather', loadComponent: () => import('./gather/gather-view').then((file) => file.GatherView) },
       { path: 'loft', loadComponent: () => import('./loft/loft-view').then((file) => file.LoftView) },
       { path: 'kin', loadComponent: () => import('./kin/kin-view').then((file) => file.KinView) },
+      { path: 'conduct', loadComponent: () => import('./conduct/conduct-view').then((file) => file.ConductView) },
       { path: 'hand-off', loadComponent: () => import('./hand-off/hand-off-view').then((file) => file.HandOffView) },
       { path: '**', redirectTo: 'loft' },
     ],

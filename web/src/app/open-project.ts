@@ -6,11 +6,13 @@ import { MidiInput } from './engine/midi-input';
 import { LiveEngine } from './engine/live/live-engine';
 import { ProjectJobs } from './engine/project-jobs';
 import { Recorder } from './engine/record/recorder';
+import { ConductOutput } from './engine/conduct-output';
 import { Deliveries } from './hand-off/deliveries.store';
 import { LandingFinder } from './loft/arrange/landing-finder';
 import { PictureWindow } from './loft/picture/picture-window';
 import { TimeDisplay } from './loft/timeline/time-display';
 import { OpenMake } from './sounds/open-make';
+import { ConductTakes } from './state/conduct-takes.store';
 import { DocumentStore } from './state/project/document.store';
 import { FamilyMap } from './state/family-map.store';
 import { FamilyRenders } from './state/family-renders.store';
@@ -34,7 +36,10 @@ import { ProjectTransfer } from './state/project/project-transfer.store';
 import { ReferenceSpectrum } from './state/reference-spectrum.store';
 import { Renderables } from './state/renderables';
 import { SeatingChart } from './state/seating-chart.store';
+import { Simulator } from './state/simulator.store';
+import { SimulatorCourse } from './state/simulator-course';
 import { SpectrumMatch } from './state/spectrum-match.store';
+import { Transport } from './state/transport';
 import { TreatedClips } from './state/treated-clips.store';
 import { Turning } from './state/turning';
 import { WorkbenchStore } from './state/workbench.store';
@@ -78,6 +83,11 @@ export const openProjectProviders: Provider[] = [
   OpenMake,
   Printing,
   PreviewMovie,
+  ConductOutput,
+  ConductTakes,
+  Simulator,
+  SimulatorCourse,
+  Transport,
   Deliveries,
   { provide: quantityContext, useFactory: framesAndNotes },
   LandingFinder,

@@ -1,7 +1,7 @@
-import { behaviourDials, distanceDials, playDials, pulledDials, slotDials } from '../conduct/behaviour-dials';
-import { ancestorsOf, deepestBehaviour, withinBehaviour } from '../conduct/conduct-faults';
-import type { BehaviourPlay, Conduct, GameBehaviour } from '../conduct/conduct-schema';
-import { createBehaviour, startingPlay } from '../conduct/create-behaviour';
+import { behaviourDials, distanceDials, playDials, pulledDials, slotDials } from '../game/behaviour-dials';
+import { ancestorsOf, deepestBehaviour, withinBehaviour } from '../game/conduct-faults';
+import type { BehaviourPlay, Conduct, GameBehaviour } from '../game/conduct-schema';
+import { createBehaviour, startingPlay } from '../game/create-behaviour';
 import type { NumberParameter } from '../parameters';
 import { fitValue } from '../parameters';
 import type { Project } from '../schema';
@@ -32,7 +32,12 @@ function checkParent({ conduct }: Project, parent: string | undefined, height: n
 /** How deep the behaviours within one lie, itself counted. */
 function heightOf(conduct: Conduct, id: string): number {
   const depth = (behaviour: GameBehaviour): number => ancestorsOf(conduct, behaviour).findIndex((ancestor) => ancestor.id === id) + 2;
-  return Math.max(1, ...withinBehaviour(conduct, id).filter((each) => each.id !== id).map(depth));
+  return Math.max(
+    1,
+    ...withinBehaviour(conduct, id)
+      .filter((each) => each.id !== id)
+      .map(depth),
+  );
 }
 
 export const addBehaviour = defineEdit<{ kind: BehaviourPlay['kind']; name: string; parent?: string; sound?: string }>({
@@ -44,7 +49,7 @@ export const addBehaviour = defineEdit<{ kind: BehaviourPlay['kind']; name: stri
     if (play.kind === 'one' && sound !== undefined) {
       const { id, family } = soundOf(draft, sound);
       play.sound = id;
-      play.from = family.siblings.some(({ state }) => state === 'kept') ? 'family' : 'original';
+      play.from = family.siblings.length > 0 ? 'family' : 'original';
     }
     const behaviour = createBehaviour(takeId(draft, 'behaviour'), cleanName(name), play);
     if (parent !== undefined) {
@@ -88,7 +93,8 @@ export const setBehaviour = defineEdit<{ behaviour: string; change: BehaviourCha
     const playedBefore = target.play;
     // The pieces are the caller's; what is fitted must be its own.
     Object.assign(target, structuredCopy(change));
-    for (const key of ['bus', 'mood', 'group', 'distance', 'place'] as const) if (key in change && change[key] === undefined) delete target[key];
+    for (const key of ['bus', 'mood', 'group', 'distance', 'place'] as const)
+      if (key in change && change[key] === undefined) delete target[key];
     target.name = cleanName(target.name);
     fitNumbers(behaviourDials, target);
     fitNumbers(playDials, target.play);
@@ -119,7 +125,8 @@ function checkReferences({ conduct, sounds }: Project, { play, bus, mood, group 
   const has = (list: readonly { readonly id: string }[], id: string | undefined): boolean =>
     id === undefined || id === '' || list.some((each) => each.id === id);
   if (play.kind === 'one' && !has(sounds, play.sound)) throw new EditError(`There is no sound “${play.sound}”.`);
-  if ('parameter' in play && !has(conduct.parameters, play.parameter)) throw new EditError(`There is no game parameter “${play.parameter}”.`);
+  if ('parameter' in play && !has(conduct.parameters, play.parameter))
+    throw new EditError(`There is no game parameter “${play.parameter}”.`);
   if (!has(conduct.buses, bus)) throw new EditError(`There is no bus “${bus}”.`);
   if (!has(conduct.moods, mood)) throw new EditError(`There is no mood “${mood}”.`);
   if (!has(conduct.groups, group)) throw new EditError(`There is no load group “${group}”.`);
@@ -183,7 +190,8 @@ export const removeBehaviour = defineEdit<{ behaviour: string }>({
     behaviourOf({ conduct }, behaviour);
     const gone = new Set(withinBehaviour(conduct, behaviour).map(({ id }) => id));
     conduct.behaviours = conduct.behaviours.filter(({ id }) => !gone.has(id));
-    for (const script of conduct.scripts) script.moves = script.moves.filter(({ move }) => !('behaviour' in move && gone.has(move.behaviour)));
+    for (const script of conduct.scripts)
+      script.moves = script.moves.filter(({ move }) => !('behaviour' in move && gone.has(move.behaviour)));
   },
 });
 

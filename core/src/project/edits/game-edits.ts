@@ -1,4 +1,4 @@
-import type { Conduct, ConductScript } from '../conduct/conduct-schema';
+import type { Conduct, ConductScript } from '../game/conduct-schema';
 import type { Project } from '../schema';
 import { cleanName, defineEdit, EditError, takeId } from './edit';
 

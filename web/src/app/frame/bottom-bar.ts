@@ -10,6 +10,7 @@ import { JobPool } from '../engine/job-pool';
 import { LiveEngine } from '../engine/live/live-engine';
 import { DocumentStore } from '../state/project/document.store';
 import { Playback } from '../state/playback.store';
+import { Transport } from '../state/transport';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel, formatTime, signed } from '../ui/quantity';
 import { EvenCompareControl } from './even-compare';
@@ -30,13 +31,18 @@ export class BottomBar {
   protected readonly playback = inject(Playback);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly pool = inject(JobPool);
+  protected readonly transport = inject(Transport);
+  /** What is played in the place of the sound; a recording that is listened to comes before it. */
+  private readonly instead = computed(() => (this.playback.playing() ? undefined : this.transport.instead()));
   private readonly library = inject(AudioLibrary);
   private readonly document = inject(DocumentStore);
 
-  protected readonly time = computed(() => formatTime(this.engine.position()));
+  protected readonly time = computed(() => formatTime(this.instead()?.seconds() ?? this.engine.position()));
   protected readonly what = computed(() => {
     const auditioned = this.playback.auditioned();
     if (auditioned) return auditioned;
+    const instead = this.instead();
+    if (instead) return instead.name;
     const sound = this.workbench.sound();
     return sound ? `${sound.name} · ${soundEnd(sound).toFixed(2)} s` : 'no sound yet';
   });
@@ -51,7 +57,7 @@ export class BottomBar {
   });
   /** Output of the worklet as a share of the meter. */
   protected readonly output = computed(() => {
-    const peak = this.engine.outputPeak();
+    const peak = Math.max(this.engine.outputPeak(), this.instead()?.peak() ?? 0);
     const level = Math.max(meterFloor, peak > 0 ? 20 * Math.log10(peak) : meterFloor);
     return { level, share: Math.max(0, Math.min(1, (level - meterFloor) / -meterFloor)) * 100 };
   });

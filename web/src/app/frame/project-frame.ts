@@ -9,6 +9,7 @@ import { Judging } from '../state/judging.store';
 import { Notices } from '../state/notices';
 import { Playback } from '../state/playback.store';
 import { ProjectLock } from '../state/project/project-lock';
+import { Transport } from '../state/transport';
 import { WorkbenchStore } from '../state/workbench.store';
 import { ProjectRepository } from '../storage/project-repository';
 import { askToKeep } from '../storage/storage-use';
@@ -35,6 +36,7 @@ export class ProjectFrame {
   protected readonly document = inject(DocumentStore);
   protected readonly lock = inject(ProjectLock);
   private readonly playback = inject(Playback);
+  private readonly transport = inject(Transport);
   private readonly library = inject(AudioLibrary);
   private readonly workbench = inject(WorkbenchStore);
   private readonly judging = inject(Judging);
@@ -80,13 +82,13 @@ export class ProjectFrame {
     if (command && key === 'z') {
       void (event.shiftKey ? this.history.redo() : this.history.undo());
     } else if (command && key === 'y') void this.history.redo();
-    else if (event.key === ' ' && !command) this.playback.toggle();
+    else if (event.key === ' ' && !command) this.transport.toggle();
     else if (event.key === 'Home' && !command) this.playback.seek(0);
     else if (key === 'r' && !command && !event.altKey) this.workbench.setLooping(!this.workbench.looping());
     else if (key === 'y' && !event.altKey && this.workbench.sound()) this.judging.toggle();
     else if (event.key === '?') this.helpOpen.set(!this.helpOpen());
-    else if (event.altKey && /^[1-4]$/.test(event.key))
-      void this.router.navigate(['/project', this.id(), ['gather', 'loft', 'kin', 'hand-off'][Number(event.key) - 1]]);
+    else if (event.altKey && /^[1-5]$/.test(event.key))
+      void this.router.navigate(['/project', this.id(), ['gather', 'loft', 'kin', 'conduct', 'hand-off'][Number(event.key) - 1]]);
     else return;
     event.preventDefault();
   }

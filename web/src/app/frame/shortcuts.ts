@@ -15,7 +15,7 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['Esc', 'while dragging: as it was before the drag'],
       ['Ctrl Z', 'undo'],
       ['Ctrl Shift Z', 'redo'],
-      ['Alt 1 … 4', 'Gather, Loft, Kin, Hand-off'],
+      ['Alt 1 … 5', 'Gather, Loft, Kin, Conduct, Hand-off'],
       ['?', 'this list'],
     ],
   },

@@ -30,6 +30,7 @@ export class TopBar {
     { path: 'gather', label: 'Gather' },
     { path: 'loft', label: 'Loft' },
     { path: 'kin', label: 'Kin' },
+    { path: 'conduct', label: 'Conduct' },
     { path: 'hand-off', label: 'Hand-off' },
   ] as const;
   protected readonly saveText = computed(() => ({ saved: 'saved', saving: 'saving…', failed: 'not saved' })[this.document.save()]);

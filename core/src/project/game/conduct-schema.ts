@@ -56,16 +56,13 @@ const play = z.discriminatedUnion('kind', [
 
 const slot = z.strictObject({ ...numbers(slotDials), stage: z.enum(['start', 'hold', 'end']), curve: curve(0, 1) });
 
-const pull = z.discriminatedUnion(
-  'property',
-  [
-    z.strictObject({ parameter: id, property: z.literal('gain'), points: curve(pulledDials.gain.min, pulledDials.gain.max) }),
-    z.strictObject({ parameter: id, property: z.literal('pitch'), points: curve(pulledDials.pitch.min, pulledDials.pitch.max) }),
-    z.strictObject({ parameter: id, property: z.literal('highCut'), points: curve(pulledDials.highCut.min, pulledDials.highCut.max) }),
-    z.strictObject({ parameter: id, property: z.literal('chance'), points: curve(pulledDials.chance.min, pulledDials.chance.max) }),
-    z.strictObject({ parameter: id, property: z.literal('rate'), points: curve(pulledDials.rate.min, pulledDials.rate.max) }),
-  ],
-);
+const pull = z.discriminatedUnion('property', [
+  z.strictObject({ parameter: id, property: z.literal('gain'), points: curve(pulledDials.gain.min, pulledDials.gain.max) }),
+  z.strictObject({ parameter: id, property: z.literal('pitch'), points: curve(pulledDials.pitch.min, pulledDials.pitch.max) }),
+  z.strictObject({ parameter: id, property: z.literal('highCut'), points: curve(pulledDials.highCut.min, pulledDials.highCut.max) }),
+  z.strictObject({ parameter: id, property: z.literal('chance'), points: curve(pulledDials.chance.min, pulledDials.chance.max) }),
+  z.strictObject({ parameter: id, property: z.literal('rate'), points: curve(pulledDials.rate.min, pulledDials.rate.max) }),
+]);
 
 const behaviour = z.strictObject({
   id,

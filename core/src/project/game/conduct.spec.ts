@@ -27,7 +27,15 @@ function nested(): { history: History; pick: string; line: string; one: string; 
   history = make(history, 'addGamePart', { part: 'parameters', name: 'Wind' });
   const wind = history.project.conduct.parameters[0]!.id;
   history = make(history, 'setGamePart', { id: wind, part: 'parameters', change: { low: 0, high: 30 } });
-  history = make(history, 'setGamePull', { behaviour: line, parameter: wind, property: 'gain', points: [{ at: 99, value: -99 }, { at: -1, value: 99 }] });
+  history = make(history, 'setGamePull', {
+    behaviour: line,
+    parameter: wind,
+    property: 'gain',
+    points: [
+      { at: 99, value: -99 },
+      { at: -1, value: 99 },
+    ],
+  });
   return { history, pick, line, one, wind };
 }
 
@@ -69,7 +77,13 @@ describe('behaviours in the document', () => {
       [one, line],
     ]);
     expect(() => make(moved, 'moveBehaviour', { behaviour: pick, parent: one, index: 0 })).toThrow('plays a sound');
-    expect(() => make(history, 'setBehaviour', { behaviour: line, label: 'Kind', change: { play: { kind: 'one', sound: '', from: 'family', avoid: 1, loops: false } } })).toThrow('holds other behaviours');
+    expect(() =>
+      make(history, 'setBehaviour', {
+        behaviour: line,
+        label: 'Kind',
+        change: { play: { kind: 'one', sound: '', from: 'family', avoid: 1, loops: false } },
+      }),
+    ).toThrow('holds other behaviours');
   });
 
   it('lie at most twelve deep, however they come there', () => {
@@ -147,11 +161,23 @@ describe('a document with behaviours that do not fit', () => {
     ['a parent that is gone', (c: Record<string, never>) => (list(c)[1]!['parent'] = 'behaviour-1'), 'no behaviour “behaviour-1”'],
     ['a parent that plays', (c: Record<string, never>) => (list(c)[1]!['parent'] = list(c)[2]!['id']), 'holds nothing'],
     ['a parameter that is gone', (c: Record<string, never>) => Object.assign(c, { parameters: [] }), 'no game parameter'],
-    ['a sound that is gone', (c: Record<string, never>) => Object.assign(list(c)[2]!['play'] as object, { sound: 'sound-99' }), 'no sound “sound-99”'],
+    [
+      'a sound that is gone',
+      (c: Record<string, never>) => Object.assign(list(c)[2]!['play'] as object, { sound: 'sound-99' }),
+      'no sound “sound-99”',
+    ],
     ['an id twice', (c: Record<string, never>) => (list(c)[2]!['id'] = pick), 'used twice'],
     ['a number beyond its range', (c: Record<string, never>) => (list(c)[0]!['gain'] = 25), 'conduct.behaviours[0].gain'],
-    ['a curve out of order', (c: Record<string, never>) => ((list(c)[1]!['pulls'] as { points: unknown[] }[])[0]!.points.reverse()), 'order of its places'],
-    ['a range that is none', (c: Record<string, never>) => Object.assign((c['parameters'] as unknown as object[])[0]!, { high: 0 }), 'range goes from 0 to 0'],
+    [
+      'a curve out of order',
+      (c: Record<string, never>) => (list(c)[1]!['pulls'] as { points: unknown[] }[])[0]!.points.reverse(),
+      'order of its places',
+    ],
+    [
+      'a range that is none',
+      (c: Record<string, never>) => Object.assign((c['parameters'] as unknown as object[])[0]!, { high: 0 }),
+      'range goes from 0 to 0',
+    ],
   ])('is refused with its place: %s', (_, change, message) => {
     expect(refused(change)).toContain(message);
   });

@@ -1,0 +1,100 @@
+import type { Performance, Project } from '@tangled-choir/core';
+import {
+  conductData,
+  conductLog,
+  effectCatalogue,
+  parseJson,
+  perform,
+  prepareHashing,
+  readScript,
+  readWav,
+  sourceIdentities,
+  unpackArchive,
+  wantedTakes,
+  writeWav,
+} from '@tangled-choir/core';
+import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
+import { makeTreatments, share, wantedTreatments } from '@tangled-choir/jobs';
+import type { Command } from 'commander';
+import { wrongInput } from '../failure';
+import { readBytes, readText, writeBytes } from '../files';
+import type { Output } from '../output';
+import { encodingOption, wholeNumber } from './options';
+
+interface Options {
+  readonly script: string;
+  readonly seed?: string;
+  readonly out?: string;
+  readonly log?: string;
+  readonly bits: string;
+}
+
+export function conductCommand(program: Command, output: Output, createPool: () => WorkerPool): void {
+  program
+    .command('conduct')
+    .description('Plays the behaviours of a .choir file by a script of moves: what is heard, and what was decided.')
+    .argument('<file>', '.choir file')
+    .requiredOption('--script <script>', 'a script of the project by its name, or a JSON file: { seconds, moves: [{ at, move }] }')
+    .option('--seed <n>', 'in place of the seed of the project')
+    .option('--out <file>', 'where to write what is heard, as WAV')
+    .option('--log <file>', 'where to write what was decided, as JSON')
+    .option('--bits <bits>', '16, 24 or 32f', '32f')
+    .action(async (file: string, options: Options) => {
+      if (options.out === undefined && options.log === undefined) throw wrongInput('Name a file with --out, with --log, or both.');
+      const encoding = encodingOption(options.bits);
+      await prepareHashing();
+      const { project: read, audio } = await unpackArchive(readBytes(file), effectCatalogue, file);
+      const seed = options.seed === undefined ? read.conduct.seed : wholeNumber('--seed', options.seed, 0, 0xffffffff);
+      const project: Project = { ...read, conduct: { ...read.conduct, seed } };
+      const script = scriptFrom(project, options.script);
+      const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
+      const wanted = wantedTakes(project, effectCatalogue);
+      const takes = await renderTakes(project, recordings, createPool());
+      const data = conductData(project, wanted, new Map([...takes].map(([asset, { channels }]) => [asset, channels[0]!.length])));
+      const { log, audio: heard } = perform(
+        data,
+        new Map([...takes].map(([asset, take]) => [asset, { ...take, channels: [...take.channels] }])),
+        script,
+      );
+      if (options.out !== undefined) writeBytes(options.out, writeWav(heard, { encoding }));
+      const entries = conductLog(data, log);
+      if (options.log !== undefined) writeBytes(options.log, new TextEncoder().encode(`${JSON.stringify(entries, null, 1)}\n`));
+      const played = entries.filter((entry) => entry.do === 'play').length;
+      output.out(`${played} voices in ${script.seconds} s\n`);
+    });
+}
+
+/** The project's own script of that name, or a file. */
+function scriptFrom({ conduct }: Project, wanted: string): Performance {
+  const own = conduct.scripts.find(({ name }) => name === wanted);
+  return own ?? readScript(parseJson(readText(wanted), wanted), conduct, wanted);
+}
+
+/** What the behaviours play, rendered on all cores. */
+async function renderTakes(
+  project: Project,
+  audio: ReadonlyMap<string, SharedAudio>,
+  pool: WorkerPool,
+): Promise<ReadonlyMap<string, SharedAudio>> {
+  try {
+    const wanted = wantedTakes(project, effectCatalogue);
+    const identities = sourceIdentities(project.sources);
+    const treated = await makeTreatments(
+      pool,
+      wantedTreatments(
+        wanted.map(({ sound }) => sound),
+        identities,
+        audio,
+      ),
+    );
+    const rendered = await Promise.all(
+      wanted.map(async ({ asset, sound, loops }) => {
+        const input = { sound, loops, sampleRate: project.sampleRate, identities, audio, treated };
+        return [asset, await pool.run('take', input, asset)] as const;
+      }),
+    );
+    return new Map(rendered);
+  } finally {
+    pool.close();
+  }
+}

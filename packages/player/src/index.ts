@@ -1,0 +1,2 @@
+export { Conductor } from './conductor';
+export type { FromConductor } from './protocol';

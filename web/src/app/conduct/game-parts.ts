@@ -1,0 +1,109 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import type { GamePart, GamePartChange, NumberParameter } from '@tangled-choir/core';
+import { DocumentStore } from '../state/project/document.store';
+import { NameField } from '../ui/name-field';
+import type { ValueChange } from '../ui/value-field';
+import { ValueField } from '../ui/value-field';
+import { ConductBench } from './conduct-bench';
+
+const number = (label: string, unit: NumberParameter['unit'], min: number, max: number, preset: number): NumberParameter => ({
+  kind: 'number',
+  label,
+  unit,
+  min,
+  max,
+  default: preset,
+  scale: 'linear',
+});
+
+/** Shown ranges of what is typed more often than dragged. */
+const dials = {
+  low: number('From', '', -1e6, 1e6, 0),
+  high: number('To', '', -1e6, 1e6, 1),
+  start: number('At the start', '', -1e6, 1e6, 0),
+  smoothing: number('Smoothing', 's', 0, 60, 0.1),
+  gain: number('Level', 'dB', -96, 24, 0),
+  depth: number('By', 'dB', -96, 0, -9),
+  attack: number('Within', 's', 0, 10, 0.1),
+  release: number('Back within', 's', 0, 30, 0.5),
+  fade: number('Fade', 's', 0, 120, 1),
+  level: number('Level', 'dB', -96, 24, 0),
+  budget: number('Budget, MB', '', 0.1, 1_024, 8),
+} as const;
+
+const megabyte = 1024 * 1024;
+
+const texts: Readonly<Record<GamePart, { readonly add: string; readonly name: string; readonly explain: string }>> = {
+  parameters: {
+    add: '+ Parameter',
+    name: 'Parameter',
+    explain: 'A number that the game sets. It pulls what is drawn under Pulled, and chooses and blends.',
+  },
+  buses: {
+    add: '+ Bus',
+    name: 'Bus',
+    explain: 'Behaviours on one bus get louder and softer together. A bus can go down while something sounds on another.',
+  },
+  moods: {
+    add: '+ Mood',
+    name: 'Mood',
+    explain:
+      'Levels of buses under a name, with a fade: what is heard inside, outside, in danger. Buses that it leaves at 0 dB go back to their own.',
+  },
+  groups: { add: '+ Load group', name: 'Group', explain: 'Behaviours that are in memory together, and how many megabytes they may take.' },
+};
+
+/** Game parameters, buses, moods or load groups: a list that one adds to. */
+@Component({
+  selector: 'tc-game-parts',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NameField, ValueField],
+  templateUrl: './game-parts.html',
+  styleUrl: './conduct-panel.scss',
+})
+export class GameParts {
+  readonly part = input.required<GamePart>();
+  private readonly document = inject(DocumentStore);
+  private readonly bench = inject(ConductBench);
+  protected readonly conduct = this.bench.conduct;
+  protected readonly dials = dials;
+  protected readonly megabyte = megabyte;
+  protected readonly text = computed(() => texts[this.part()]);
+  protected readonly count = computed(() => this.conduct()?.[this.part()].length ?? 0);
+
+  protected add(): void {
+    this.document.edit('addGamePart', { part: this.part(), name: `${this.text().name} ${this.count() + 1}` });
+  }
+
+  protected remove(id: string): void {
+    this.document.edit('removeGamePart', { part: this.part(), id });
+  }
+
+  protected rename(id: string, name: string): void {
+    this.document.edit('setGamePart', { id, part: this.part(), change: { name } });
+  }
+
+  protected set(id: string, change: GamePartChange, gesture?: string): void {
+    this.document.edit('setGamePart', { id, ...change }, gesture);
+  }
+
+  protected setParameter(id: string, key: 'low' | 'high' | 'start' | 'smoothing', { value, gesture }: ValueChange): void {
+    this.set(id, { part: 'parameters', change: { [key]: value } }, gesture);
+  }
+
+  protected setDuck(id: string, under: string): void {
+    const duck =
+      under === '' ? undefined : { under, depth: dials.depth.default, attack: dials.attack.default, release: dials.release.default };
+    const before = this.conduct()?.buses.find((bus) => bus.id === id)?.duck;
+    this.set(id, { part: 'buses', change: { duck: duck && before ? { ...before, under } : duck } });
+  }
+
+  protected turnDuck(id: string, key: 'depth' | 'attack' | 'release', { value, gesture }: ValueChange): void {
+    const duck = this.conduct()?.buses.find((bus) => bus.id === id)?.duck;
+    if (duck) this.set(id, { part: 'buses', change: { duck: { ...duck, [key]: value } } }, gesture);
+  }
+
+  protected setLevel(mood: string, bus: string, { value, gesture }: ValueChange): void {
+    this.document.edit('setMoodLevel', { mood, bus, level: value }, gesture);
+  }
+}
