@@ -69,7 +69,13 @@ export function riseIn(audio: Audio, from: number, to: number): number {
   return Number.NaN;
 }
 
-const views = { Gather: 'tc-gather-view', Loft: 'tc-loft-view', Kin: 'tc-kin-view', 'Hand-off': 'tc-hand-off-view' };
+const views = {
+  Gather: 'tc-gather-view',
+  Loft: 'tc-loft-view',
+  Kin: 'tc-kin-view',
+  Conduct: 'tc-conduct-view',
+  'Hand-off': 'tc-hand-off-view',
+};
 
 /** Goes to a view and waits until it is there: the one before has lists and fields of the same names. */
 export async function openView(page: Page, view: keyof typeof views): Promise<void> {

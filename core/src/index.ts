@@ -297,6 +297,7 @@ export { collidingNames, planDelivery } from './hand-off/plan';
 export { mendedPeak, trimSilence } from './hand-off/pre-flight';
 export { convertLoop, isLoop } from './hand-off/loops';
 export type { Finding } from './hand-off/pre-flight';
+export { recordedSource } from './print/recorded-source';
 export type { WantedTake } from './hand-off/conduct-takes';
 export { conductData, playedSiblings, renderTake, wantedTakes } from './hand-off/conduct-takes';
 export { readScript } from './hand-off/conduct-script';

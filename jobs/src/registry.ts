@@ -1,4 +1,5 @@
 import * as archiveJobs from './archive-jobs';
+import * as conductJobs from './conduct-jobs';
 import * as familyJobs from './family-jobs';
 import * as importJobs from './import-jobs';
 import type { Job } from './job';
@@ -12,6 +13,7 @@ const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, atta
   recordingJobs;
 const { sibling, take, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
 const { packArchive, openArchive, zip, hash } = archiveJobs;
+const { recordPerformance } = conductJobs;
 const { recipes, familyMap, fire } = familyJobs;
 const { motion } = pictureJobs;
 const { make, mimic, takeModes } = makeJobs;
@@ -46,6 +48,7 @@ export const jobs = {
   movie,
   deliver,
   print,
+  recordPerformance,
   recipes,
   familyMap,
   fire,

@@ -4,8 +4,10 @@ import type { ConductEngine } from './engine';
 
 /** What comes, as far as it can be known. */
 export interface Foreseen {
-  readonly events: readonly ConductEvent[];
-  /** Roots that do nothing by themselves right now: what is shown of them comes only if they are called at this pace. */
+  /** What comes whatever happens. */
+  readonly coming: readonly ConductEvent[];
+  /** What comes if the roots that play nothing now are called, and which these are. */
+  readonly called: readonly ConductEvent[];
   readonly assumed: ReadonlySet<string>;
 }
 
@@ -32,7 +34,7 @@ export function foresee(engine: ConductEngine, past: readonly ConductEvent[], ho
     for (let at = next; at < frame + horizon; at += pace ?? Infinity)
       moves.push({ frame: Math.round(at), move: { do: 'trigger', behaviour: id } });
   }
-  return { events: engine.ahead(frame + horizon, moves), assumed };
+  return { coming: engine.ahead(frame + horizon), called: engine.ahead(frame + horizon, moves), assumed };
 }
 
 /** How long a voice sounds, and how loud on its way. */

@@ -2,7 +2,7 @@
  * The audio worklet of the player: decides block by block what is played, and plays it. Decisions and samples come from the same code as everywhere else, so
  * that a game hears what was tried.
  */
-import type { ConductEvent } from '@tangled-choir/core/conduct';
+import type { ConductEvent, GameMove } from '@tangled-choir/core/conduct';
 import { ConductEngine, ConductMixer } from '@tangled-choir/core/conduct';
 import type { FromConductor, ToConductor } from './protocol';
 import { processorName } from './protocol';
@@ -13,7 +13,7 @@ const blocksPerBeat = 8;
 class Conductor extends AudioWorkletProcessor {
   private engine: ConductEngine | undefined;
   private mixer = new ConductMixer(sampleRate);
-  private running = true;
+  private running = false;
   private blocks = 0;
   private peak = 0;
   private events: ConductEvent[] = [];
@@ -33,8 +33,7 @@ class Conductor extends AudioWorkletProcessor {
         return this.mixer.setAsset(message.id, message.channels);
       case 'move':
         if (!this.engine) return;
-        this.engine.move(message.move);
-        return this.send({ type: 'moved', frame: this.engine.frame, move: message.move });
+        return this.move(this.engine, message.move, message.frame);
       case 'run':
         this.running = message.on;
         return;
@@ -44,6 +43,13 @@ class Conductor extends AudioWorkletProcessor {
         this.events = [];
         this.mixer = this.mixer.afresh();
     }
+  }
+
+  private move(engine: ConductEngine, move: GameMove, wanted = 0): void {
+    const known = engine.frame;
+    const frame = Math.max(known, wanted);
+    engine.move(move, frame);
+    this.send({ type: 'moved', known, frame, move });
   }
 
   process(_inputs: Float32Array[][], [output]: Float32Array[][]): boolean {

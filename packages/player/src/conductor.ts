@@ -32,11 +32,12 @@ export class Conductor {
     this.send({ type: 'asset', id, channels });
   }
 
-  move(move: GameMove): void {
-    this.send({ type: 'move', move });
+  /** Makes a move at a frame; at once where none is given. */
+  move(move: GameMove, frame?: number): void {
+    this.send({ type: 'move', move, frame });
   }
 
-  /** Goes on, or stands still in the middle of what sounds. */
+  /** Goes on, or stands still in the middle of what sounds. It stands still at first. */
   run(on: boolean): void {
     this.send({ type: 'run', on });
   }

@@ -4,14 +4,18 @@ import type { ConductData, ConductEvent, GameMove } from '@tangled-choir/core/co
 export type ToConductor =
   | { readonly type: 'data'; readonly data: ConductData; readonly serial: number }
   | { readonly type: 'asset'; readonly id: string; readonly channels: readonly Float32Array[] | undefined }
-  | { readonly type: 'move'; readonly move: GameMove }
+  /** Without a frame, or where that is past, it is made at once. */
+  | { readonly type: 'move'; readonly move: GameMove; readonly frame?: number | undefined }
   | { readonly type: 'run'; readonly on: boolean }
   | { readonly type: 'quiet' };
 
 /** What the worklet tells the page, in the order in which it happened. */
 export type FromConductor =
-  /** A move was made at this frame: whoever makes the same moves at the same frames comes to the same decisions. */
-  | { readonly type: 'moved'; readonly frame: number; readonly move: GameMove }
+  /**
+   * A move is made at this frame, which was known when everything before `known` was decided: whoever makes the same moves at the same frames comes to the same
+   * decisions.
+   */
+  | { readonly type: 'moved'; readonly known: number; readonly frame: number; readonly move: GameMove }
   /** Other data holds from this frame on. */
   | { readonly type: 'data'; readonly frame: number; readonly serial: number }
   | {

@@ -24,6 +24,7 @@ import { CoursePicture, rowHeight } from './course-picture';
             <div
               class="row"
               role="treeitem"
+              [attr.data-id]="row.behaviour.id"
               [attr.aria-level]="row.depth + 1"
               [attr.aria-selected]="row.behaviour.id === bench.chosen()?.id"
               [tabindex]="row.behaviour.id === bench.chosen()?.id ? 0 : -1"
@@ -46,17 +47,19 @@ import { CoursePicture, rowHeight } from './course-picture';
                 >
                   <mat-icon svgIcon="call" />
                 </button>
-                @if ((row.depth === 0 && endless().has(row.behaviour.id)) || playing().has(row.behaviour.id)) {
-                  <button
-                    mat-icon-button
-                    tabindex="-1"
-                    [disabled]="!playing().has(row.behaviour.id)"
-                    [attr.aria-label]="'Stop ' + row.behaviour.name"
-                    (click)="simulator.stop(row.behaviour.id)"
-                  >
-                    <mat-icon svgIcon="callOff" />
-                  </button>
-                }
+                <span class="slot">
+                  @if ((row.depth === 0 && endless().has(row.behaviour.id)) || playing().has(row.behaviour.id)) {
+                    <button
+                      mat-icon-button
+                      tabindex="-1"
+                      [disabled]="!playing().has(row.behaviour.id)"
+                      [attr.aria-label]="'Stop ' + row.behaviour.name"
+                      (click)="simulator.stop(row.behaviour.id)"
+                    >
+                      <mat-icon svgIcon="callOff" />
+                    </button>
+                  }
+                </span>
                 <button
                   mat-icon-button
                   tabindex="-1"
@@ -128,8 +131,9 @@ export class BehaviourTree {
   constructor() {
     effect(() => {
       const id = this.bench.chosen()?.id;
-      const at = this.rows().findIndex(({ behaviour }) => behaviour.id === id);
-      const row = this.host.nativeElement.querySelectorAll<HTMLElement>('.row')[at];
+      this.rows();
+      // By its id, never by its place: where rows have moved, those on the screen have not yet.
+      const row = [...this.host.nativeElement.querySelectorAll<HTMLElement>('.row')].find(({ dataset }) => dataset['id'] === id);
       // Whoever goes through the rows by keys takes the focus along.
       if (row && this.host.nativeElement.contains(document.activeElement)) row.focus();
       row?.scrollIntoView({ block: 'nearest' });

@@ -48,8 +48,8 @@ const bytesPerSample = { '16': 2, '24': 3, '32f': 4 } as const;
         <h2>Repeats</h2>
         <p class="quiet" data-testid="repeats">{{ repeats() }}</p>
         <p>
-          <span class="quiet">Voices</span> <strong class="number" data-testid="voices">{{ simulator.sounding() }}</strong>
-          <span class="quiet">of {{ bench.conduct()?.voices }}</span>
+          <span class="quiet">Voices:</span>&ngsp;<strong class="number" data-testid="voices">{{ simulator.sounding() }}</strong
+          >&ngsp;<span class="quiet">of {{ bench.conduct()?.voices }}</span>
         </p>
       </section>
     </div>

@@ -1,7 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { LogEntry } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
-import { Notices } from '../state/notices';
 import { Simulator } from '../state/simulator.store';
 import { saveFile } from '../storage/save-file';
 
@@ -15,11 +14,10 @@ const shown = 200;
     <header>
       <span class="quiet">{{ simulator.moves().length }} moves, {{ entries().length }} decisions</span>
       <span class="space"></span>
-      <button class="text-button" [disabled]="simulator.moves().length === 0" (click)="keepScript()">Keep the moves as a script</button>
       <button class="text-button" [disabled]="entries().length === 0" (click)="download()">Save the log as JSON</button>
     </header>
     <ol aria-label="Log">
-      @for (entry of latest(); track $index) {
+      @for (entry of latest(); track entries().length - $index) {
         <li [class]="entry.do">
           <span class="number">{{ entry.at.toFixed(3) }}</span>
           <span class="what">{{ entry.do }}</span>
@@ -35,7 +33,6 @@ const shown = 200;
 export class ConductLog {
   protected readonly simulator = inject(Simulator);
   private readonly document = inject(DocumentStore);
-  private readonly notices = inject(Notices);
   protected readonly entries = this.simulator.log;
   protected readonly latest = computed(() => this.entries().slice(-shown).toReversed());
 
@@ -61,13 +58,6 @@ export class ConductLog {
     const [sound = '', variant] = asset.split('/');
     const name = this.document.project()?.sounds.find(({ id }) => id === sound)?.name ?? sound;
     return variant === 'original' ? name : `${name} ${variant}`;
-  }
-
-  protected keepScript(): void {
-    const moves = this.simulator.moves().map(({ at, move }) => ({ at, move }));
-    const seconds = Math.max(0.1, this.simulator.seconds());
-    const name = `Script ${(this.document.project()?.conduct.scripts.length ?? 0) + 1}`;
-    if (this.document.edit('addScript', { name, seconds, moves })) this.notices.info(`Kept as “${name}”.`);
   }
 
   protected download(): void {

@@ -17,6 +17,7 @@ import { ConductBench } from './conduct-bench';
 import { ConductFacts } from './conduct-facts';
 import { ConductLog } from './conduct-log';
 import { ConductPlan } from './conduct-plan';
+import { ConductScripts } from './conduct-scripts';
 import { DistanceSettings } from './distance-settings';
 import { GameParts } from './game-parts';
 
@@ -34,6 +35,7 @@ type Panel = (typeof panels)[number];
     ConductFacts,
     ConductLog,
     ConductPlan,
+    ConductScripts,
     DistanceSettings,
     GameParts,
     MatButtonModule,

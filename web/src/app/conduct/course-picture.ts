@@ -84,6 +84,11 @@ export class CoursePicture implements OnDestroy {
     rows.forEach(({ behaviour }, row) => {
       for (const id of this.course.lineOf(behaviour.id)) places.set(id, [...(places.get(id) ?? []), row]);
     });
+    context.fillStyle = colourOf('--line');
+    context.globalAlpha = 0.5;
+    for (let second = Math.max(0, Math.ceil(frame / sampleRate - secondsBefore)); at(second * sampleRate) < width; second++)
+      context.fillRect(Math.round(at(second * sampleRate)), 0, 1, height);
+    context.globalAlpha = 1;
     const colours = rows.map(({ role }) => colourOf(roleColour(role)));
     for (const span of spans)
       for (const row of places.get(span.behaviour) ?? []) {

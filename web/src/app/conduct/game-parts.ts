@@ -25,7 +25,7 @@ const dials = {
   gain: number('Level', 'dB', -96, 24, 0),
   depth: number('By', 'dB', -96, 0, -9),
   attack: number('Within', 's', 0, 10, 0.1),
-  release: number('Back within', 's', 0, 30, 0.5),
+  release: number('Back in', 's', 0, 30, 0.5),
   fade: number('Fade', 's', 0, 120, 1),
   level: number('Level', 'dB', -96, 24, 0),
   budget: number('Budget, MB', '', 0.1, 1_024, 8),

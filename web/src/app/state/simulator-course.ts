@@ -49,17 +49,23 @@ export class SimulatorCourse {
     const past = new Map<number, VoiceSpan>();
     followVoices(past, this.simulator.events());
     const { of } = this.ahead(data, frame);
-    const coming = new Map(past);
-    followVoices(coming, of.events);
+    const known = new Set(past.keys());
+    followVoices(past, of.coming);
+    const called = new Map<number, VoiceSpan>();
+    followVoices(called, of.called);
     const assumed = new Set([...of.assumed].flatMap((root) => this.lineOf(root)));
+    const spans: CourseSpan[] = [
+      ...[...past.values()].map((span) => ({
+        behaviour: span.behaviour,
+        span,
+        when: known.has(span.voice) ? ('past' as const) : ('coming' as const),
+      })),
+      ...[...called.values()]
+        .filter(({ behaviour }) => assumed.has(behaviour))
+        .map((span) => ({ behaviour: span.behaviour, span, when: 'assumed' as const })),
+    ];
     const latest = frame + after * sampleRate;
-    const spans = [...coming.values()]
-      .filter(({ from, to }) => (to === undefined || to >= oldest) && from <= latest)
-      .map((span): CourseSpan => {
-        const when = past.has(span.voice) ? 'past' : assumed.has(span.behaviour) ? 'assumed' : 'coming';
-        return { behaviour: span.behaviour, span, when };
-      });
-    return { spans, frame, sampleRate };
+    return { spans: spans.filter(({ span: { from, to } }) => (to === undefined || to >= oldest) && from <= latest), frame, sampleRate };
   }
 
   private ahead(data: ConductData, frame: number): { readonly of: Foreseen } {

@@ -1,6 +1,6 @@
 import { computed, effect, inject, untracked } from '@angular/core';
 import { patchState, signalStore, withComputed, withHooks, withMethods, withProps, withState } from '@ngrx/signals';
-import type { ConductData, ConductEvent, GameMove, LogEntry, TimedMove } from '@tangled-choir/core';
+import type { ConductData, ConductEvent, GameMove, LogEntry, Performance, TimedMove } from '@tangled-choir/core';
 import { ConductEngine, conductLog } from '@tangled-choir/core';
 import type { Conductor, FromConductor } from '@tangled-choir/player';
 import { ConductOutput } from '../engine/conduct-output';
@@ -27,6 +27,8 @@ interface SimulatorState {
   readonly emitters: ReadonlyMap<string, { readonly x: number; readonly y: number }>;
   /** What game parameters were set to. */
   readonly values: ReadonlyMap<string, number>;
+  /** Where it holds by itself, in frames: at the end of a script. */
+  readonly ends: number;
 }
 
 const idle: SimulatorState = {
@@ -40,6 +42,7 @@ const idle: SimulatorState = {
   listener: { x: 0, y: 0, facing: 0 },
   emitters: new Map(),
   values: new Map(),
+  ends: Infinity,
 };
 
 /** So many decisions are remembered for the pictures; the script remembers all moves. */
@@ -92,7 +95,23 @@ export const Simulator = signalStore(
       }
       if (kept.length > 0) patchState(store, (state) => ({ events: [...state.events, ...kept].slice(-mostEvents) }));
     };
+    /** Moves that were made known before their time. */
+    const coming: { readonly frame: number; readonly move: GameMove }[] = [];
+    /** Shows what a script sets. */
+    const follow = (made: GameMove): void => {
+      if (made.do === 'set') patchState(store, ({ values }) => ({ values: new Map(values).set(made.parameter, made.value) }));
+      if (made.do === 'listener') patchState(store, { listener: { x: made.x, y: made.y, facing: made.facing } });
+      if (made.do === 'emitter')
+        patchState(store, ({ emitters }) => ({ emitters: new Map(emitters).set(made.emitter, { x: made.x, y: made.y }) }));
+    };
     const changed = (): void => patchState(store, ({ revision }) => ({ revision: revision + 1 }));
+
+    /** Stands still, in the middle of what sounds. */
+    const hold = (): void => {
+      if (store.phase() !== 'running') return;
+      conductor?.run(false);
+      patchState(store, { phase: 'held', peak: 0, ends: Infinity });
+    };
 
     const hear = (report: FromConductor): void => {
       if (store.phase() === 'idle') return;
@@ -110,16 +129,20 @@ export const Simulator = signalStore(
         case 'moved': {
           const { engine } = mirror;
           if (!engine) return;
-          take(engine.advance(report.frame));
-          engine.move(report.move);
+          take(engine.advance(report.known));
+          engine.move(report.move, report.frame);
           const at = report.frame / engine.data.sampleRate;
           patchState(store, ({ moves }) => ({ moves: [...moves, { at, move: report.move }] }));
+          // What is made at once was shown when it was asked for.
+          if (report.frame > report.known) coming.push(report);
           return changed();
         }
         case 'beat': {
           const { frame, sounding, peak } = report;
           if (mirror.engine) take(mirror.engine.advance(frame));
           patchState(store, { frame, sounding, peak });
+          while (coming[0] && coming[0].frame <= frame) follow(coming.shift()!.move);
+          if (store.phase() === 'running' && frame >= store.ends()) hold();
         }
       }
     };
@@ -147,7 +170,7 @@ export const Simulator = signalStore(
     const move = (wanted: GameMove): void => conductor?.move(wanted);
 
     /** Begins, or goes on; rejects nothing, tells what went wrong. */
-    const run = async (): Promise<boolean> => {
+    const run = async (script: readonly TimedMove[] = []): Promise<boolean> => {
       const data = takes.data();
       if (!data || store.phase() === 'starting') return false;
       if (store.phase() === 'running') return true;
@@ -164,6 +187,8 @@ export const Simulator = signalStore(
           move({ do: 'listener', ...store.listener() });
           for (const [parameter, value] of store.values()) move({ do: 'set', parameter, value });
           for (const [emitter, place] of store.emitters()) move({ do: 'emitter', emitter, ...place });
+          for (const each of script) if (each.at === 0) follow(each.move);
+          for (const each of script) conductor.move(each.move, Math.round(each.at * data.sampleRate));
         }
         conductor.run(true);
         return true;
@@ -174,31 +199,40 @@ export const Simulator = signalStore(
       }
     };
 
+    /** Back to the beginning: nothing was called yet. What parameters were set to, and who stands where, stays. */
+    const rewind = (): void => {
+      conductor?.run(false);
+      conductor?.reset();
+      underWay.clear();
+      gains.clear();
+      coming.length = 0;
+      mirror.engine = undefined;
+      const { listener, emitters, values, revision } = {
+        ...idle,
+        listener: store.listener(),
+        emitters: store.emitters(),
+        values: store.values(),
+        revision: store.revision(),
+      };
+      patchState(store, { ...idle, listener, emitters, values, revision: revision + 1 });
+    };
+
     return {
-      run,
+      run: (): Promise<boolean> => run(),
       /** What decides beside the worklet: to look ahead, never to be moved. */
       engine: (): ConductEngine | undefined => mirror.engine,
-      /** Stands still, in the middle of what sounds. */
-      hold(): void {
-        if (store.phase() !== 'running') return;
-        conductor?.run(false);
-        patchState(store, { phase: 'held', peak: 0 });
-      },
-      /** Back to the beginning: nothing was called yet. What parameters were set to, and who stands where, stays. */
-      rewind(): void {
-        conductor?.run(false);
-        conductor?.reset();
-        underWay.clear();
-        gains.clear();
-        mirror.engine = undefined;
-        const { listener, emitters, values, revision } = {
-          ...idle,
-          listener: store.listener(),
-          emitters: store.emitters(),
-          values: store.values(),
-          revision: store.revision(),
-        };
-        patchState(store, { ...idle, listener, emitters, values, revision: revision + 1 });
+      hold,
+      rewind,
+      /** Plays a script from the beginning, and holds at its end. */
+      async playScript({ moves, seconds }: Performance): Promise<void> {
+        rewind();
+        patchState(store, {
+          listener: idle.listener,
+          values: new Map(),
+          emitters: new Map(),
+          ends: seconds * (takes.data()?.sampleRate ?? 48_000),
+        });
+        await run(moves);
       },
       /** Calls a behaviour; begins where that has not been done. */
       async trigger(behaviour: string): Promise<void> {
