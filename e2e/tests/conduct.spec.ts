@@ -133,6 +133,7 @@ test('a tree is built, changed while it runs, and undone', async ({ page }) => {
     await call(page, 'Pick').click();
     await expect(logLines(page, 'play')).toHaveCount(n);
   }
+  await page.getByRole('button', { name: 'Hold the simulator' }).click();
   const texts = await logLines(page, 'play').allTextContents();
   const played = texts.map((text) => sounds.find((name) => text.includes(name)));
   // Never the same one twice in a row.

@@ -17,11 +17,11 @@ const shown = 200;
       <button class="text-button" [disabled]="entries().length === 0" (click)="download()">Save the log as JSON</button>
     </header>
     <ol aria-label="Log">
-      @for (entry of latest(); track entries().length - $index) {
-        <li [class]="entry.do">
-          <span class="number">{{ entry.at.toFixed(3) }}</span>
-          <span class="what">{{ entry.do }}</span>
-          <span>{{ wordsOf(entry) }}</span>
+      @for (line of latest(); track line.number) {
+        <li [class]="line.entry.do">
+          <span class="number">{{ line.entry.at.toFixed(3) }}</span>
+          <span class="what">{{ line.entry.do }}</span>
+          <span>{{ wordsOf(line.entry) }}</span>
         </li>
       } @empty {
         <li class="quiet">Nothing was called yet: call a behaviour in the tree.</li>
@@ -34,7 +34,13 @@ export class ConductLog {
   protected readonly simulator = inject(Simulator);
   private readonly document = inject(DocumentStore);
   protected readonly entries = this.simulator.log;
-  protected readonly latest = computed(() => this.entries().slice(-shown).toReversed());
+  /** Each with its number, so that a line stays the same while others come before it. */
+  protected readonly latest = computed(() =>
+    this.entries()
+      .map((entry, number) => ({ entry, number }))
+      .slice(-shown)
+      .toReversed(),
+  );
 
   protected wordsOf(entry: LogEntry): string {
     switch (entry.do) {
