@@ -72,6 +72,12 @@ export function buildAll() {
       });
     },
   );
+  buildIfChanged(
+    'game',
+    'web/dist/browser/game/conduct.json',
+    ['core/src', 'jobs/src', 'demo', 'cli/src', 'packages/player/src', 'package-lock.json', 'scripts/build-game.mjs'],
+    () => run(process.execPath, ['scripts/build-game.mjs']),
+  );
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) buildAll();

@@ -36,7 +36,7 @@ function step(name, args, { env = {}, patient = false } = {}) {
 const patientStep = (name, args) => step(name, args, { patient: true });
 
 async function jest(workspace) {
-  const file = join(results, `jest-${workspace}.json`);
+  const file = join(results, `jest-${workspace.replace('/', '-')}.json`);
   await patientStep(`unit tests of ${workspace}`, [
     'node_modules/jest/bin/jest.js',
     '-c',
@@ -76,7 +76,7 @@ async function checkCode() {
   await patientStep('lint', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']);
   // The other lane's build checks the types of the application.
   await patientStep('types', ['scripts/types.mjs', '--without-app']);
-  for (const workspace of ['core', 'jobs', 'web', 'server', 'cli', 'demo']) await jest(workspace);
+  for (const workspace of ['core', 'jobs', 'packages/player', 'web', 'server', 'cli', 'demo']) await jest(workspace);
 }
 
 async function driveApplication() {

@@ -16,6 +16,7 @@ const others = [
     'web/tsconfig.worker.json',
     'cli',
     'demo',
+    'demo/game',
     'server',
     'scripts',
     'web/tsconfig.worklet.json',

@@ -1,9 +1,21 @@
-import type { ConductData, Performance } from '@tangled-choir/core';
-import { perform, recordedSource } from '@tangled-choir/core';
+import type { ConductData, PackedTake, Performance, Project } from '@tangled-choir/core';
+import { packConduct, perform, recordedSource, zipFiles } from '@tangled-choir/core';
 import { defineJob } from './job';
 import type { SharedAudio } from './shared-audio';
 import type { StoredSource } from './stored';
 import { stored } from './stored';
+
+const planar = (assets: ReadonlyMap<string, SharedAudio>) =>
+  new Map([...assets].map(([id, { sampleRate, channels }]) => [id, { sampleRate, channels: [...channels] }]));
+
+/** Writes what a game takes into a zip: `conduct.json` and all recordings. */
+export const packForGame = defineJob<
+  { readonly project: Project; readonly wanted: readonly PackedTake[]; readonly assets: ReadonlyMap<string, SharedAudio> },
+  Uint8Array<ArrayBuffer>
+>({
+  run: ({ project, wanted, assets }) => zipFiles(packConduct(project, wanted, planar(assets))),
+  movable: (bytes) => [bytes.buffer],
+});
 
 /** Plays a script of moves again, and keeps what is heard as a source. */
 export const recordPerformance = defineJob<
@@ -16,8 +28,7 @@ export const recordPerformance = defineJob<
   StoredSource
 >({
   run({ data, assets, script, name }, { progress }) {
-    const audio = new Map([...assets].map(([id, { sampleRate, channels }]) => [id, { sampleRate, channels: [...channels] }]));
-    const heard = perform(data, audio, script, progress).audio;
+    const heard = perform(data, planar(assets), script, progress).audio;
     const notes = `Recorded in the simulator: ${script.moves.length} moves in ${script.seconds.toFixed(1)} s, seed ${data.seed}.`;
     return stored({ audio: heard, ...recordedSource(heard, { name, notes }) });
   },

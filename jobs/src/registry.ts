@@ -13,7 +13,7 @@ const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, atta
   recordingJobs;
 const { sibling, take, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
 const { packArchive, openArchive, zip, hash } = archiveJobs;
-const { recordPerformance } = conductJobs;
+const { packForGame, recordPerformance } = conductJobs;
 const { recipes, familyMap, fire } = familyJobs;
 const { motion } = pictureJobs;
 const { make, mimic, takeModes } = makeJobs;
@@ -48,6 +48,7 @@ export const jobs = {
   movie,
   deliver,
   print,
+  packForGame,
   recordPerformance,
   recipes,
   familyMap,

@@ -1,8 +1,10 @@
-import type { Performance, Project } from '@tangled-choir/core';
+import { join } from 'node:path';
+import type { Audio, Performance, Project, WantedTake } from '@tangled-choir/core';
 import {
   conductData,
   conductLog,
   effectCatalogue,
+  packConduct,
   parseJson,
   perform,
   prepareHashing,
@@ -22,10 +24,11 @@ import type { Output } from '../output';
 import { encodingOption, wholeNumber } from './options';
 
 interface Options {
-  readonly script: string;
+  readonly script?: string;
   readonly seed?: string;
   readonly out?: string;
   readonly log?: string;
+  readonly files?: string;
   readonly bits: string;
 }
 
@@ -34,33 +37,38 @@ export function conductCommand(program: Command, output: Output, createPool: () 
     .command('conduct')
     .description('Plays the behaviours of a .choir file by a script of moves: what is heard, and what was decided.')
     .argument('<file>', '.choir file')
-    .requiredOption('--script <script>', 'a script of the project by its name, or a JSON file: { seconds, moves: [{ at, move }] }')
+    .option('--script <script>', 'a script of the project by its name, or a JSON file: { seconds, moves: [{ at, move }] }')
     .option('--seed <n>', 'in place of the seed of the project')
     .option('--out <file>', 'where to write what is heard, as WAV')
     .option('--log <file>', 'where to write what was decided, as JSON')
+    .option('--files <folder>', 'where to write what a game takes: conduct.json and every recording')
     .option('--bits <bits>', '16, 24 or 32f', '32f')
     .action(async (file: string, options: Options) => {
-      if (options.out === undefined && options.log === undefined) throw wrongInput('Name a file with --out, with --log, or both.');
+      const { script: wantedScript, out, log: logFile, files } = options;
+      if (out === undefined && logFile === undefined && files === undefined)
+        throw wrongInput('Name a file with --out or --log, or a folder with --files.');
+      if (wantedScript === undefined && (out !== undefined || logFile !== undefined))
+        throw wrongInput('What is played? Name a script with --script.');
       const encoding = encodingOption(options.bits);
       await prepareHashing();
       const { project: read, audio } = await unpackArchive(readBytes(file), effectCatalogue, file);
       const seed = options.seed === undefined ? read.conduct.seed : wholeNumber('--seed', options.seed, 0, 0xffffffff);
       const project: Project = { ...read, conduct: { ...read.conduct, seed } };
-      const script = scriptFrom(project, options.script);
+      const script = wantedScript === undefined ? undefined : scriptFrom(project, wantedScript);
       const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
       const wanted = wantedTakes(project, effectCatalogue);
-      const takes = await renderTakes(project, recordings, createPool());
+      const takes = await renderTakes(project, wanted, recordings, createPool());
+      if (files !== undefined) {
+        for (const [name, bytes] of Object.entries(packConduct(project, wanted, takes))) writeBytes(join(files, name), bytes);
+        output.out(`${wanted.length} recordings and conduct.json in ${files}\n`);
+      }
+      if (!script) return;
       const data = conductData(project, wanted, new Map([...takes].map(([asset, { channels }]) => [asset, channels[0]!.length])));
-      const { log, audio: heard } = perform(
-        data,
-        new Map([...takes].map(([asset, take]) => [asset, { ...take, channels: [...take.channels] }])),
-        script,
-      );
-      if (options.out !== undefined) writeBytes(options.out, writeWav(heard, { encoding }));
+      const { log, audio: heard } = perform(data, takes, script);
+      if (out !== undefined) writeBytes(out, writeWav(heard, { encoding }));
       const entries = conductLog(data, log);
-      if (options.log !== undefined) writeBytes(options.log, new TextEncoder().encode(`${JSON.stringify(entries, null, 1)}\n`));
-      const played = entries.filter((entry) => entry.do === 'play').length;
-      output.out(`${played} voices in ${script.seconds} s\n`);
+      if (logFile !== undefined) writeBytes(logFile, new TextEncoder().encode(`${JSON.stringify(entries, null, 1)}\n`));
+      output.out(`${entries.filter((entry) => entry.do === 'play').length} voices in ${script.seconds} s\n`);
     });
 }
 
@@ -73,11 +81,11 @@ function scriptFrom({ conduct }: Project, wanted: string): Performance {
 /** What the behaviours play, rendered on all cores. */
 async function renderTakes(
   project: Project,
+  wanted: readonly WantedTake[],
   audio: ReadonlyMap<string, SharedAudio>,
   pool: WorkerPool,
-): Promise<ReadonlyMap<string, SharedAudio>> {
+): Promise<ReadonlyMap<string, Audio>> {
   try {
-    const wanted = wantedTakes(project, effectCatalogue);
     const identities = sourceIdentities(project.sources);
     const treated = await makeTreatments(
       pool,
@@ -89,8 +97,12 @@ async function renderTakes(
     );
     const rendered = await Promise.all(
       wanted.map(async ({ asset, sound, loops }) => {
-        const input = { sound, loops, sampleRate: project.sampleRate, identities, audio, treated };
-        return [asset, await pool.run('take', input, asset)] as const;
+        const { sampleRate, channels } = await pool.run(
+          'take',
+          { sound, loops, sampleRate: project.sampleRate, identities, audio, treated },
+          asset,
+        );
+        return [asset, { sampleRate, channels: [...channels] }] as const;
       }),
     );
     return new Map(rendered);

@@ -62,7 +62,11 @@ export function renderTake(
 }
 
 /** What the engine needs of a project: its behaviours, and the takes that are rendered, by their assets with their frames. */
-export function conductData(project: Project, wanted: readonly WantedTake[], frames: ReadonlyMap<string, Frames>): ConductData {
+export function conductData(
+  project: Project,
+  wanted: readonly (Pick<WantedTake, 'asset' | 'sibling' | 'loops'> & { readonly of: { readonly id: string } })[],
+  frames: ReadonlyMap<string, Frames>,
+): ConductData {
   const { seed, voices, parameters, buses, moods, groups, behaviours } = project.conduct;
   const takes: Record<string, { original?: Take; family: Take[] }> = {};
   for (const { asset, of, sibling, loops } of wanted) {

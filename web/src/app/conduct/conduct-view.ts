@@ -4,10 +4,15 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
+import { safeFileName } from '@tangled-choir/core';
+import { JobCancelled } from '@tangled-choir/jobs';
+import { ProjectJobs } from '../engine/project-jobs';
 import { ConductTakes } from '../state/conduct-takes.store';
+import { Notices } from '../state/notices';
 import { DocumentStore } from '../state/project/document.store';
 import { Simulator } from '../state/simulator.store';
 import { Transport } from '../state/transport';
+import { saveFile } from '../storage/save-file';
 import { isTyping } from '../ui/typing';
 import { BehaviourPulls } from './behaviour-pulls';
 import { BehaviourSettings } from './behaviour-settings';
@@ -64,6 +69,8 @@ export class ConductView implements OnDestroy {
     const chosen = this.bench.chosen();
     return chosen && chosen.play.kind !== 'one' ? chosen : this.bench.parent();
   });
+  private readonly jobs = inject(ProjectJobs);
+  private readonly notices = inject(Notices);
   private readonly endTransport: () => void;
 
   constructor() {
@@ -86,6 +93,23 @@ export class ConductView implements OnDestroy {
   protected toggle(): void {
     if (this.simulator.running()) this.simulator.hold();
     else void this.simulator.run();
+  }
+
+  /** Writes what a game takes. */
+  protected async export(): Promise<void> {
+    const project = this.document.project();
+    if (!project) return;
+    try {
+      const wanted = this.takes
+        .wanted()
+        .map(({ asset, sibling, loops, of: { id, name } }) => ({ asset, sibling, loops, of: { id, name } }));
+      // Neither sounds nor sources lie in what a game takes.
+      const input = { project: { ...project, sounds: [], sources: [] }, wanted, assets: this.takes.assets() };
+      const zip = await this.jobs.run('packForGame', input, 'Packing for the game');
+      saveFile(zip, `${safeFileName(`${project.name}_game`)}.zip`, 'application/zip');
+    } catch (error) {
+      if (!(error instanceof JobCancelled)) this.notices.error(error instanceof Error ? error.message : String(error));
+    }
   }
 
   protected setSeed(text: string): void {
