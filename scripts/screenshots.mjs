@@ -97,6 +97,16 @@ for (const index of [5, 11]) await page.getByLabel(`Drop sibling ${index}`, { ex
 await page.getByRole('listitem', { name: /^Sibling 6/ }).focus();
 await shoot(page, 'kin');
 
+await view(page, 'Conduct');
+await page.getByRole('button', { name: 'Play Walk to the drill' }).and(page.locator(':enabled')).waitFor({ timeout: 120_000 });
+await page.getByRole('button', { name: 'Play Walk to the drill' }).click();
+await page.getByTestId('output-meter').waitFor();
+await page.waitForFunction(() => /00:0[7-9]/.test(document.querySelector('[data-testid=time]').textContent), undefined, {
+  timeout: 60_000,
+});
+await page.getByRole('button', { name: 'Hold the simulator' }).click();
+await shoot(page, 'conduct');
+
 await view(page, 'Hand-off');
 await page.getByRole('button', { name: 'Pre-flight' }).click();
 await page.locator('.verdict').waitFor();
@@ -176,11 +186,6 @@ await shaped.mouse.move(640, 799);
 await shaped.waitForTimeout(900);
 await shaped.screenshot({ path: `${folder}/loft-bands.png` });
 await shaped.getByRole('button', { name: 'Stop', exact: true }).click();
-await addEffect('EQ and filters', 'Drawn EQ');
-await shaped.getByLabel('Match to').selectOption({ label: 'Crack, thin sheet' });
-await shaped.getByRole('button', { name: 'Match', exact: true }).click();
-await shaped.getByText('Drawn EQ: curve').first().waitFor({ timeout: 60_000 });
-await shoot(shaped, 'loft-drawn-eq');
 
 const light = await openDemo('light');
 await light

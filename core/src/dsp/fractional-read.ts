@@ -7,8 +7,13 @@ const beta = 8;
 
 let rows: Float64Array | undefined;
 
+/** So far to each side of a place `readBetween` looks. */
+export const betweenReach = reach;
+/** So many places between two samples it knows. */
+export const betweenDensity = density;
+
 /** Kaiser-windowed sincs for places between two samples, one row of taps after the other, and one row more for the next sample. */
-function table(): Float64Array {
+export function betweenTaps(): Float64Array {
   if (rows) return rows;
   const made = new Float64Array((density + 1) * 2 * reach);
   for (let row = 0; row <= density; row++)
@@ -29,7 +34,7 @@ export function readBetween(samples: Float32Array, place: number): number {
   const whole = place < 0 ? Math.floor(place) : place | 0;
   const row = Math.round((place - whole) * density);
   const first = whole - reach + 1;
-  const taps = table();
+  const taps = betweenTaps();
   const at = row * 2 * reach;
   if (first < 0 || first + 2 * reach > samples.length) {
     let sum = 0;
@@ -50,7 +55,7 @@ export function readLooped(samples: Float32Array, place: number, from: number, t
   const first = whole - reach + 1;
   if (first >= Math.max(0, low) && first + 2 * reach <= to) return readBetween(samples, place);
   const row = Math.round((place - whole) * density);
-  const taps = table();
+  const taps = betweenTaps();
   const at = row * 2 * reach;
   const length = to - from;
   let sum = 0;

@@ -119,6 +119,18 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
     ],
   },
   {
+    title: 'Conduct',
+    keys: [
+      ['↑ ↓', 'choose a behaviour'],
+      ['Enter, X', 'call it, stop it'],
+      ['Space', 'run the simulator, hold it'],
+      ['Backspace', 'back to the beginning'],
+      ['Alt ↑ ↓', 'move it up, down'],
+      ['Ctrl D, Delete', 'duplicate it, remove it'],
+      ['← → ↑ ↓', 'on the plan: move the listener, or what has a place; Shift ← → turns'],
+    ],
+  },
+  {
     title: 'Values',
     keys: [
       ['drag', 'change; Shift: finely'],

@@ -7,7 +7,13 @@ import { DocumentStore } from '../state/project/document.store';
 import { Notices } from '../state/notices';
 import { WorkbenchStore } from '../state/workbench.store';
 
-const viewNames: Readonly<Record<string, string>> = { gather: 'Gather', loft: 'the Loft', kin: 'Kin', conduct: 'Conduct', 'hand-off': 'Hand-off' };
+const viewNames: Readonly<Record<string, string>> = {
+  gather: 'Gather',
+  loft: 'the Loft',
+  kin: 'Kin',
+  conduct: 'Conduct',
+  'hand-off': 'Hand-off',
+};
 /** Views that show one sound. */
 const showSound: ReadonlySet<string> = new Set(['loft', 'kin', 'hand-off']);
 
