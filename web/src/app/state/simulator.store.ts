@@ -140,7 +140,8 @@ export const Simulator = signalStore(
         case 'beat': {
           const { frame, sounding, peak } = report;
           if (mirror.engine) take(mirror.engine.advance(frame));
-          patchState(store, { frame, sounding, peak });
+          // The last one comes after it was held.
+          patchState(store, { frame, sounding, peak: store.phase() === 'running' ? peak : 0 });
           while (coming[0] && coming[0].frame <= frame) follow(coming.shift()!.move);
           if (store.phase() === 'running' && frame >= store.ends()) hold();
         }
