@@ -154,7 +154,7 @@ test('drags: lanes into another order, tiles along the chain, files into Gather'
   await page.locator('tc-gather-view').dispatchEvent('dragover', { dataTransfer: data });
   await expect(page.getByText('Drop to import')).toBeVisible();
   await page.locator('tc-gather-view').dispatchEvent('drop', { dataTransfer: data });
-  await expect(page.getByText('23 of 23')).toBeVisible();
+  await expect(page.getByText('25 of 25')).toBeVisible();
 });
 
 for (const colorScheme of ['dark', 'light'] as const) {

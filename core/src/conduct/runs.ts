@@ -8,6 +8,11 @@ import type { Run, Scene, Voice } from './state';
 import { framesOf, memoryOf, schedule, unschedule } from './state';
 import { placeInRange, positionAt, pulled, startVoice, stopVoice } from './voices';
 
+/** So many runs at once are more than any game needs: bursts of bursts would go on until nothing is left for anything else. */
+const mostRuns = 1_000;
+/** No two shots come closer: a millisecond at 48 kHz. */
+const closestShots: Frames = 48;
+
 type PlayOf<K extends Play['kind']> = Extract<Play, { readonly kind: K }>;
 
 /** Begins a behaviour, for the game or for the run that it is a part of, unless chance or its cool-down are against it. */
@@ -19,6 +24,7 @@ export function begin(scene: Scene, behaviour: Behaviour, parent: Run | undefine
   const [chance, gain, pitch, cut, delay] = [random.next(), bothWays(random), bothWays(random), bothWays(random), random.next()];
   if (!(chance < behaviour.chance + pulled(scene, behaviour, 'chance'))) return skip(scene, behaviour, 'chance');
   if (state.frame - memory.lastFrame < framesOf(scene, behaviour.coolDown)) return skip(scene, behaviour, 'cooling down');
+  if (state.runs.size >= mostRuns) return skip(scene, behaviour, 'no voice free');
   memory.lastFrame = state.frame;
   if (behaviour.mood !== undefined) callMood(scene, behaviour.mood);
   const run: Run = {
@@ -219,7 +225,7 @@ function waitForShot(scene: Scene, run: Run): void {
       : play.kind === 'sprinkle'
         ? play.shortest + chance * Math.max(0, play.longest - play.shortest)
         : 0;
-  wait(scene, run, Math.max(1, framesOf(scene, interval / run.rate)), { what: 'shot', run: run.id });
+  wait(scene, run, Math.max(closestShots, framesOf(scene, interval / run.rate)), { what: 'shot', run: run.id });
 }
 
 /** By how much game parameters raise a rate. */

@@ -52,6 +52,28 @@ describe('what sounds at once', () => {
   });
 });
 
+describe('bursts of bursts', () => {
+  it('come to an end of their number, and go when they are stopped', () => {
+    const endless = { kind: 'burst', rate: 60, uneven: 0, shots: 0 } as const;
+    const engine = new ConductEngine(
+      testConduct([
+        testBehaviour('outer', endless),
+        testBehaviour('inner', { ...endless, rate: 1 }, { parent: 'outer' }),
+        one('shot', { parent: 'inner' }),
+      ]),
+    );
+    engine.move(trigger('outer'));
+    engine.advance(20 * second);
+    // The outer one, so many inner ones, and for a moment what they play.
+    expect(engine.state.runs.size).toBeLessThanOrEqual(1_000);
+    expect(engine.state.runs.size).toBeGreaterThan(900);
+    expect(engine.state.voices.size).toBeLessThan(200);
+    engine.move({ do: 'stop', behaviour: 'outer' });
+    engine.advance(22 * second);
+    expect([engine.state.runs.size, engine.state.voices.size, engine.state.due.length]).toEqual([0, 0, 0]);
+  });
+});
+
 describe('buses and moods', () => {
   const levels = (events: readonly ConductEvent[]) =>
     events.flatMap((event) =>

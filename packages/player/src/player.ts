@@ -47,6 +47,8 @@ export class Player {
   /** What was done so far, to be played again by `choir conduct --script`. */
   readonly moves: MadeMove[] = [];
   private readonly loaded = new Map<string, Promise<void>>();
+  /** Ids of the load groups that are in memory, or on their way there. */
+  private readonly groups = new Set<string>();
   private begun: (() => void) | undefined;
   /** How far it has come, in seconds. */
   now = 0;
@@ -102,12 +104,18 @@ export class Player {
 
   /** Brings a load group into memory; resolves when all of it is there. */
   async load(group: string): Promise<void> {
-    await this.loadAssets(assetsOfGroup(this.data, this.idOf('groups', group)));
+    const id = this.idOf('groups', group);
+    this.groups.add(id);
+    await this.loadAssets(assetsOfGroup(this.data, id));
   }
 
-  /** Gives a load group back; what plays of it plays to its end. What another loaded group plays, too, is fetched anew when it is loaded again. */
+  /** Gives a load group back; what plays of it plays to its end, and what another loaded group plays, too, stays. */
   unload(group: string): void {
-    for (const asset of assetsOfGroup(this.data, this.idOf('groups', group))) {
+    const id = this.idOf('groups', group);
+    this.groups.delete(id);
+    const needed = new Set([undefined, ...this.groups].flatMap((other) => assetsOfGroup(this.data, other)));
+    for (const asset of assetsOfGroup(this.data, id)) {
+      if (needed.has(asset)) continue;
       this.loaded.delete(asset);
       this.conductor.setAsset(asset, undefined);
     }
