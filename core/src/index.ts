@@ -301,7 +301,7 @@ export { recordedSource } from './print/recorded-source';
 export type { WantedTake } from './hand-off/conduct-takes';
 export { conductData, playedSiblings, renderTake, wantedTakes } from './hand-off/conduct-takes';
 export type { PackedTake } from './hand-off/conduct-pack';
-export { packConduct } from './hand-off/conduct-pack';
+export { packConduct, takeBytes } from './hand-off/conduct-pack';
 export { readScript } from './hand-off/conduct-script';
 export type { ConductAssetFile, ConductFile } from './hand-off/conduct-file';
 export { conductFile, conductFileSchema, conductJsonSchema } from './hand-off/conduct-file';

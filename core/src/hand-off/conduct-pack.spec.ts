@@ -8,7 +8,7 @@ import { startHistory } from '../project/history';
 import { sourceFor } from '../testing/project';
 import { mono, noise } from '../testing/signals';
 import { conductFileSchema } from './conduct-file';
-import { packConduct } from './conduct-pack';
+import { packConduct, takeBytes } from './conduct-pack';
 import { readScript } from './conduct-script';
 import { playedSiblings, wantedTakes } from './conduct-takes';
 
@@ -67,6 +67,9 @@ describe('what a game takes', () => {
     const loop = json.takes[wind!.id]!.original!;
     expect(loop.loop).toEqual({ from: 0, to: 4_800 });
     expect(readWav(files[json.files[loop.asset]!.file]!).details.loop).toEqual({ from: 0, to: 4_800 });
+    // Behind the head of a 24 bit file lie its samples, and what it says of its loop.
+    expect(takeBytes(silence(48_000, 2, 4_800), '24')).toBe(4_800 * 2 * 3);
+    expect(json.files[loop.asset]!.bytes).toBeGreaterThan(4_800 * 2 * 3);
     expect(json.behaviours.map(({ name }) => name)).toEqual(['Wind', 'Step', 'Step again']);
     expect(() => packConduct(project, wanted, new Map())).toThrow('is not rendered yet');
   });

@@ -2,12 +2,16 @@ import type { Audio } from '../audio/audio';
 import { createRandom, seedOf } from '../dsp/random';
 import { safeFileName } from '../formats/file-name';
 import { hashBytes } from '../formats/hash';
-import { writeWav } from '../formats/wav/wav-write';
-import type { Project } from '../project/schema';
+import { frameBytes, writeWav } from '../formats/wav/wav-write';
+import type { Encoding, Project } from '../project/schema';
 import type { ConductAssetFile } from './conduct-file';
 import { conductFile } from './conduct-file';
 import type { WantedTake } from './conduct-takes';
 import { conductData } from './conduct-takes';
+
+/** Bytes of a take in the files for a game, without what stands around its samples: at the project's rate, in as many channels as it has. */
+export const takeBytes = ({ channels }: { readonly channels: readonly Float32Array[] }, encoding: Encoding): number =>
+  (channels[0]?.length ?? 0) * frameBytes({ encoding, channelCount: channels.length });
 
 /** A take without the sound that it is rendered from, for who only writes it. */
 export type PackedTake = Pick<WantedTake, 'asset' | 'sibling' | 'loops'> & { readonly of: { readonly id: string; readonly name: string } };

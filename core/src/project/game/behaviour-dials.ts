@@ -14,14 +14,14 @@ export const behaviourDials = {
   pitchSpread: semitones({ label: 'Pitch ±', min: 0, max: 24, default: 0 }),
   highCut: hertz({ label: 'High cut', min: 100, max: 20_000, default: 20_000 }),
   highCutSpread: { ...factor({ label: 'Cut ± octaves', min: 0, max: 4, default: 0 }), scale: 'linear' },
-  delay: time('Delay', 60),
-  delaySpread: time('Delay up to +', 60),
+  delay: time('Delay', 10),
+  delaySpread: time('Delay up to +', 10),
   chance: share({ label: 'Chance', default: 1 }),
-  coolDown: time('Cool-down', 600),
+  coolDown: time('Cool-down', 60),
   voices: count({ label: 'Voices', min: 1, max: 64, default: 32 }),
   priority: count({ label: 'Priority', min: 0, max: 100, default: 50 }),
-  fadeIn: time('Fade in', 60),
-  fadeOut: time('Fade at a stop', 60, 0.02),
+  fadeIn: time('Fade in', 20),
+  fadeOut: time('Fade at a stop', 20, 0.02),
 } as const satisfies Record<string, NumberParameter>;
 
 export type BehaviourDial = keyof typeof behaviourDials;
@@ -29,19 +29,19 @@ export type BehaviourDial = keyof typeof behaviourDials;
 /** The numbers of single kinds of behaviours. */
 export const playDials = {
   avoid: count({ label: 'Never the last', min: 0, max: 50, default: 1 }),
-  gap: time('Pause between', 60),
+  gap: time('Pause between', 20),
   rate: hertz({ label: 'Shots a second', min: 0.01, max: 60, default: 4 }),
   uneven: share({ label: 'Uneven', default: 0 }),
   shots: count({ label: 'Shots (0: on and on)', min: 0, max: 1_000, default: 0 }),
   shortest: seconds({ label: 'At least every', min: 0.05, max: 600, default: 2 }),
   longest: seconds({ label: 'At most every', min: 0.05, max: 600, default: 9 }),
-  release: time('Fade of the hold', 30, 0.05),
+  release: time('Fade of the hold', 10, 0.05),
 } as const satisfies Record<string, NumberParameter>;
 
 /** The numbers that a child has in its parent. */
 export const slotDials = {
   weight: { ...factor({ label: 'Weight', min: 0, max: 100, default: 1 }), scale: 'linear' },
-  offset: time('Offset', 60),
+  offset: time('Offset', 10),
 } as const satisfies Record<string, NumberParameter>;
 
 /** The numbers of how a behaviour is heard from afar, in metres where nothing else is said. */

@@ -23,22 +23,20 @@ export class ConductBench {
   readonly rows = computed((): readonly BehaviourRow[] => {
     const project = this.document.project();
     if (!project) return [];
-    const { behaviours } = project.conduct;
+    const children = new Map<string | undefined, GameBehaviour[]>();
+    for (const behaviour of project.conduct.behaviours) {
+      const beside = children.get(behaviour.parent);
+      if (beside) beside.push(behaviour);
+      else children.set(behaviour.parent, [behaviour]);
+    }
     const roles = new Map(project.sounds.map(({ id, layers }) => [id, layers[0]?.role]));
-    const roleOf = (behaviour: GameBehaviour): Role | undefined => {
-      for (const { play } of withinBehaviour(project.conduct, behaviour.id)) {
-        const role = play.kind === 'one' ? roles.get(play.sound) : undefined;
-        if (role) return role;
-      }
-      return undefined;
-    };
     const below = (parent: string | undefined, depth: number): BehaviourRow[] =>
-      behaviours
-        .filter((behaviour) => behaviour.parent === parent)
-        .flatMap((behaviour) => [
-          { behaviour, depth, summary: summaryOf(behaviour, project), role: roleOf(behaviour) },
-          ...below(behaviour.id, depth + 1),
-        ]);
+      (children.get(parent) ?? []).flatMap((behaviour) => {
+        const within = below(behaviour.id, depth + 1);
+        const own = behaviour.play.kind === 'one' ? roles.get(behaviour.play.sound) : undefined;
+        const role = own ?? within.find((row) => row.role !== undefined)?.role;
+        return [{ behaviour, depth, summary: summaryOf(behaviour, project), role }, ...within];
+      });
     return below(undefined, 0);
   });
 

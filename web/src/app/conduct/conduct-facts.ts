@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { NumberParameter } from '@tangled-choir/core';
-import { groupLoads, repeatsOf } from '@tangled-choir/core';
+import { groupLoads, repeatsOf, takeBytes } from '@tangled-choir/core';
 import { ConductTakes } from '../state/conduct-takes.store';
 import { DocumentStore } from '../state/project/document.store';
 import { SimulatorCourse } from '../state/simulator-course';
@@ -10,7 +10,6 @@ import { ValueField } from '../ui/value-field';
 import { ConductBench } from './conduct-bench';
 
 const megabyte = 1024 * 1024;
-const bytesPerSample = { '16': 2, '24': 3, '32f': 4 } as const;
 
 /** What the game sets while one tries it, and what it comes to: parameters, moods, memory, repeats, voices. */
 @Component({
@@ -77,12 +76,11 @@ export class ConductFacts {
   protected readonly loads = computed(() => {
     const [data, project] = [this.takes.data(), this.document.project()];
     if (!data || !project) return [];
-    const { encoding, sampleRate, channels } = project.handOff;
+    const { encoding } = project.handOff;
     const assets = this.takes.assets();
     const bytesOf = (asset: string): number => {
       const audio = assets.get(asset);
-      const count = channels === 'mono' ? 1 : (audio?.channels.length ?? 0);
-      return audio ? ((audio.channels[0]!.length * sampleRate) / project.sampleRate) * count * bytesPerSample[encoding] : 0;
+      return audio ? takeBytes(audio, encoding) : 0;
     };
     return groupLoads(data, bytesOf)
       .filter(({ group, bytes }) => group !== undefined || bytes > 0)
@@ -94,7 +92,7 @@ export class ConductFacts {
           over: own !== undefined && bytes > own.budget,
           share: own ? Math.min(100, (bytes / own.budget) * 100) : 0,
           text: most === undefined ? `${now.toFixed(1)} MB` : `${now.toFixed(1)} of ${most.toFixed(1)} MB`,
-          title: `${files.length} files at ${sampleRate / 1000} kHz, ${encoding} bit, ${channels}`,
+          title: `${files.length} files at ${data.sampleRate / 1000} kHz, ${encoding} bit`,
         };
       });
   });

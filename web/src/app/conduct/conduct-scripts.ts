@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
@@ -30,7 +30,7 @@ import { ConductBench } from './conduct-bench';
           mat-icon-button
           matTooltip="Record it as a source"
           [attr.aria-label]="'Record ' + script.name"
-          [disabled]="takes.busy()"
+          [disabled]="takes.busy() || recording()"
           (click)="record(script.name, script)"
         >
           <mat-icon svgIcon="print" />
@@ -42,7 +42,12 @@ import { ConductBench } from './conduct-bench';
     }
     <p class="now">
       <button mat-button class="tonal" [disabled]="done().moves.length === 0" (click)="keep()">Keep these moves</button>
-      <button mat-button class="tonal" [disabled]="done().moves.length === 0 || takes.busy()" (click)="record('Simulator', done())">
+      <button
+        mat-button
+        class="tonal"
+        [disabled]="done().moves.length === 0 || takes.busy() || recording()"
+        (click)="record('Simulator', done())"
+      >
         <mat-icon svgIcon="print" />Record to a source
       </button>
     </p>
@@ -58,6 +63,7 @@ export class ConductScripts {
   private readonly transfer = inject(ProjectTransfer);
   private readonly notices = inject(Notices);
   protected readonly scripts = computed(() => this.bench.conduct()?.scripts ?? []);
+  protected readonly recording = signal(false);
   /** What was done in the simulator since its beginning. */
   protected readonly done = computed((): Performance => ({
     moves: this.simulator.moves(),
@@ -77,13 +83,16 @@ export class ConductScripts {
   /** Plays the moves again without being heard, sample by sample as they are heard, and keeps that as a source. */
   protected async record(name: string, { moves, seconds }: Performance): Promise<void> {
     const data = this.takes.data();
-    if (!data) return;
+    if (!data || this.recording()) return;
+    this.recording.set(true);
     try {
       const input = { data, assets: this.takes.assets(), script: { moves, seconds }, name };
       const made = await this.jobs.run('recordPerformance', input, `Recording “${name}”`);
       if (await this.transfer.storeSources([made])) this.notices.info(`“${name}” is in Gather.`);
     } catch (error) {
       if (!(error instanceof JobCancelled)) this.notices.error(error instanceof Error ? error.message : String(error));
+    } finally {
+      this.recording.set(false);
     }
   }
 }

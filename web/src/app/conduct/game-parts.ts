@@ -18,9 +18,6 @@ const number = (label: string, unit: NumberParameter['unit'], min: number, max: 
 
 /** Shown ranges of what is typed more often than dragged. */
 const dials = {
-  low: number('From', '', -1e6, 1e6, 0),
-  high: number('To', '', -1e6, 1e6, 1),
-  start: number('At the start', '', -1e6, 1e6, 0),
   smoothing: number('Smoothing', 's', 0, 60, 0.1),
   gain: number('Level', 'dB', -96, 24, 0),
   depth: number('By', 'dB', -96, 0, -9),
@@ -28,7 +25,7 @@ const dials = {
   release: number('Back in', 's', 0, 30, 0.5),
   fade: number('Fade', 's', 0, 120, 1),
   level: number('Level', 'dB', -96, 24, 0),
-  budget: number('Budget, MB', '', 0.1, 1_024, 8),
+  budget: { ...number('Budget, MB', '', 0.1, 1_024, 8), scale: 'log' },
 } as const;
 
 const megabyte = 1024 * 1024;
@@ -87,7 +84,21 @@ export class GameParts {
     this.document.edit('setGamePart', { id, ...change }, gesture);
   }
 
-  protected setParameter(id: string, key: 'low' | 'high' | 'start' | 'smoothing', { value, gesture }: ValueChange): void {
+  /** Where a parameter starts lies within its range. */
+  protected startOf = ({ low, high }: { readonly low: number; readonly high: number }): NumberParameter =>
+    number('At the start', '', low, high, low);
+
+  /** An end of a parameter's range; what is no number changes nothing. */
+  protected setEnd(id: string, key: 'low' | 'high', text: string): void {
+    const value = Number(text);
+    if (text.trim() !== '' && Number.isFinite(value)) this.set(id, { part: 'parameters', change: { [key]: value } });
+  }
+
+  protected endOf(id: string, key: 'low' | 'high'): number {
+    return this.conduct()?.parameters.find((parameter) => parameter.id === id)?.[key] ?? 0;
+  }
+
+  protected setParameter(id: string, key: 'start' | 'smoothing', { value, gesture }: ValueChange): void {
     this.set(id, { part: 'parameters', change: { [key]: value } }, gesture);
   }
 

@@ -59,8 +59,8 @@ export const Simulator = signalStore(
     _takes: inject(ConductTakes),
     _playback: inject(Playback),
     _notices: inject(Notices),
-    /** The page's own engine, and what only it needs. */
-    _mirror: { engine: undefined as ConductEngine | undefined, conductor: undefined as Conductor | undefined },
+    /** The page's own engine. */
+    _mirror: { engine: undefined as ConductEngine | undefined },
   })),
   withComputed(({ phase, events, frame, _takes: takes }) => ({
     running: computed(() => phase() === 'running'),
@@ -179,7 +179,7 @@ export const Simulator = signalStore(
       const before = store.phase();
       patchState(store, { phase: 'starting' });
       try {
-        conductor = mirror.conductor = await output.start(data.sampleRate);
+        conductor = await output.start(data.sampleRate);
         conductor.onreport = hear;
         patchState(store, { phase: 'running' });
         if (before === 'idle') {
