@@ -64,11 +64,12 @@ export class ConductScripts {
   private readonly notices = inject(Notices);
   protected readonly scripts = computed(() => this.bench.conduct()?.scripts ?? []);
   protected readonly recording = signal(false);
-  /** What was done in the simulator since its beginning. */
-  protected readonly done = computed((): Performance => ({
-    moves: this.simulator.moves(),
-    seconds: Math.max(0.1, this.simulator.seconds()),
-  }));
+  /** What was done in the simulator since its beginning, or, where that is nothing, before it went back there. */
+  protected readonly done = computed((): Performance => {
+    const now: Performance = { moves: this.simulator.moves(), seconds: this.simulator.seconds() };
+    const { moves, seconds } = now.moves.length > 0 ? now : (this.simulator.last() ?? now);
+    return { moves, seconds: Math.max(0.1, seconds) };
+  });
 
   protected keep(): void {
     const { moves, seconds } = this.done();

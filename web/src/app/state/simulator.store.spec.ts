@@ -148,6 +148,8 @@ describe('the simulator', () => {
     expect(simulator.seconds()).toBeCloseTo(2, 1);
     expect(simulator.events().filter((event) => event.do === 'call')).toEqual([]);
     simulator.rewind();
+    expect(simulator.last()).toMatchObject({ moves: [{}, {}, {}] });
+    expect(simulator.last()?.seconds).toBeCloseTo(2, 1);
     expect([simulator.phase(), simulator.moves().length, simulator.values().get(wind)]).toEqual(['idle', 0, 0.75]);
   });
 });

@@ -19,6 +19,8 @@ interface SimulatorState {
   readonly events: readonly ConductEvent[];
   /** What was done since the beginning. */
   readonly moves: readonly TimedMove[];
+  /** What was done before it went back to its beginning: whoever goes back too soon loses nothing. */
+  readonly last: Performance | undefined;
   /** Voices that sound, and the highest sample lately, linear. */
   readonly sounding: number;
   readonly peak: number;
@@ -37,6 +39,7 @@ const idle: SimulatorState = {
   revision: 0,
   events: [],
   moves: [],
+  last: undefined,
   sounding: 0,
   peak: 0,
   listener: { x: 0, y: 0, facing: 0 },
@@ -208,14 +211,14 @@ export const Simulator = signalStore(
       gains.clear();
       coming.length = 0;
       mirror.engine = undefined;
-      const { listener, emitters, values, revision } = {
+      patchState(store, ({ listener, emitters, values, revision, moves, last }) => ({
         ...idle,
-        listener: store.listener(),
-        emitters: store.emitters(),
-        values: store.values(),
-        revision: store.revision(),
-      };
-      patchState(store, { ...idle, listener, emitters, values, revision: revision + 1 });
+        listener,
+        emitters,
+        values,
+        revision: revision + 1,
+        last: moves.length > 0 ? { moves, seconds: store.seconds() } : last,
+      }));
     };
 
     return {
