@@ -29,11 +29,20 @@ export async function exportProject(page: Page): Promise<Uint8Array> {
   return download(page, () => page.getByRole('menuitem', { name: 'Export as .choir' }).click());
 }
 
+/** Opens Hand-off for the sound that is worked on, with nothing to write but what the first delivery asks for. */
+export async function handOffSound(page: Page): Promise<void> {
+  await openView(page, 'Hand-off');
+  await page.getByRole('radio', { name: 'This sound' }).click();
+  const written = page.getByRole('checkbox', { name: /^Write “/ });
+  for (const [index, box] of (await written.all()).entries()) await box.setChecked(index === 0);
+  await page.getByRole('table', { name: 'Deliveries' }).getByRole('button').first().click();
+}
+
 /** The original of the open sound, as its written WAV file. */
 export async function deliveredOriginal(page: Page): Promise<Audio> {
-  await openView(page, 'Hand-off');
+  await handOffSound(page);
   const depth = page.getByLabel('Depth');
-  if ((await depth.inputValue()) !== '32f') await depth.selectOption('32f');
+  if ((await depth.inputValue()) !== '32 bit float') await depth.selectOption('32 bit float');
   const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
   const name = Object.keys(entries).find((entry) => entry.endsWith('.wav'))!;
   await openView(page, 'Loft');

@@ -8,6 +8,7 @@ await build({
   bundle: true,
   platform: 'node',
   target: 'node20',
+  loader: { '.wasm': 'binary' },
   minifyWhitespace: true,
   minifySyntax: true,
   format: 'esm',

@@ -46,8 +46,11 @@ export function run(command, args, options = {}) {
 
 /** The command line as one file that starts at once. */
 export function buildCommandLine() {
-  buildIfChanged('command line', 'cli/dist/choir.mjs', ['core/src', 'jobs/src', 'demo/src', 'cli/src', 'package-lock.json'], () =>
-    run(process.execPath, ['scripts/build-command-line.mjs']),
+  buildIfChanged(
+    'command line',
+    'cli/dist/choir.mjs',
+    ['core/src', 'jobs/src', 'encoders/src', 'demo/src', 'cli/src', 'package-lock.json'],
+    () => run(process.execPath, ['scripts/build-command-line.mjs']),
   );
 }
 
@@ -63,9 +66,10 @@ export function buildAll() {
   buildIfChanged(
     'application',
     'web/dist/browser/index.html',
-    ['core/src', 'jobs/src', 'packages/player/src', 'web', 'package-lock.json', 'tsconfig.base.json'],
+    ['core/src', 'jobs/src', 'encoders/src', 'packages/player/src', 'web', 'package-lock.json', 'tsconfig.base.json'],
     () => {
       run(process.execPath, ['scripts/build-worklet.mjs']);
+      run(process.execPath, ['scripts/build-encoders.mjs']);
       run(process.execPath, [join(root, 'node_modules/@angular/cli/bin/ng.js'), 'build'], {
         cwd: join(root, 'web'),
         env: { ...process.env, NG_CLI_ANALYTICS: 'false' },

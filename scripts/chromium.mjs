@@ -1,6 +1,6 @@
 /** Sees to it that Debian's Chromium is there; the browser tests drive it. */
 import { existsSync } from 'node:fs';
-import { spawnSync } from 'node:child_process';
+import { installDebian } from './debian.mjs';
 
 export const chromiumPath = '/usr/bin/chromium';
 
@@ -20,15 +20,7 @@ export const chromiumArguments = [
 
 export function ensureChromium() {
   if (existsSync(chromiumPath)) return;
-  console.log('Installing Chromium…');
-  const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
-  for (const args of [
-    ['apt-get', 'update'],
-    ['apt-get', 'install', '-y', '--no-install-recommends', 'chromium'],
-  ]) {
-    const [command, ...rest] = [...sudo, ...args];
-    spawnSync(command, rest, { stdio: 'inherit', env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
-  }
+  installDebian(['chromium']);
   if (!existsSync(chromiumPath)) {
     console.error('Chromium could not be installed. Install Debian’s package “chromium” by hand and run the tests again.');
     process.exit(1);

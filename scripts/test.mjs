@@ -9,6 +9,7 @@ import { fileURLToPath } from 'node:url';
 import { join } from 'node:path';
 import { installPackages } from './install.mjs';
 import { ensureChromium } from './chromium.mjs';
+import { ensureDecoders } from './decoders.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const results = join(root, 'test-results');
@@ -76,7 +77,7 @@ async function checkCode() {
   await patientStep('lint', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']);
   // The other lane's build checks the types of the application.
   await patientStep('types', ['scripts/types.mjs', '--without-app']);
-  for (const workspace of ['core', 'jobs', 'packages/player', 'web', 'server', 'cli', 'demo']) await jest(workspace);
+  for (const workspace of ['core', 'encoders', 'jobs', 'packages/player', 'web', 'server', 'cli', 'demo']) await jest(workspace);
 }
 
 async function driveApplication() {
@@ -86,6 +87,7 @@ async function driveApplication() {
 const started = Date.now();
 installPackages();
 ensureChromium();
+ensureDecoders();
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 // Both lanes need the worklets.

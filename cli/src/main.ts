@@ -10,4 +10,4 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
 // Beside this file, once both are bundled.
 const worker = new URL('./jobs.worker.mjs', import.meta.url);
 
-process.exitCode = await run(process.argv.slice(2), () => createNodePool(worker));
+process.exitCode = await run(process.argv.slice(2), (workers) => createNodePool(worker, workers));

@@ -4,6 +4,7 @@ import { Command, CommanderError } from 'commander';
 import { applyCommand } from './commands/apply';
 import { checkCommand } from './commands/check';
 import { conductCommand } from './commands/conduct';
+import { deliverCommand } from './commands/deliver';
 import { demoCommand } from './commands/demo';
 import { effectsCommand } from './commands/effects';
 import { makeCommand } from './commands/make';
@@ -22,9 +23,13 @@ const standard: Output = {
 
 /**
  * Runs the command line and returns its exit code: 0 for success, 1 for failure, 2 for wrong input.
- * @param createPool makes the workers of commands that take long
+ * @param createPool makes the workers of commands that take long, as many as there are cores unless told otherwise
  */
-export async function run(args: readonly string[], createPool: () => WorkerPool, output: Output = standard): Promise<number> {
+export async function run(
+  args: readonly string[],
+  createPool: (workers?: number) => WorkerPool,
+  output: Output = standard,
+): Promise<number> {
   const program = new Command('choir').description('Measures, processes and renders without a browser.').exitOverride();
   program.configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
   for (const add of [
@@ -39,6 +44,7 @@ export async function run(args: readonly string[], createPool: () => WorkerPool,
     checkCommand,
     renderCommand,
     conductCommand,
+    deliverCommand,
   ])
     add(program, output, createPool);
   for (const command of program.commands)
@@ -52,7 +58,7 @@ export async function run(args: readonly string[], createPool: () => WorkerPool,
       output.error(
         oneLine(
           error.code === 'commander.help'
-            ? 'choir: say what to do: measure, effects, apply, treat, make, mimic, pitch, demo, check, render or conduct.'
+            ? 'choir: say what to do: measure, effects, apply, treat, make, mimic, pitch, demo, check, render, conduct or deliver.'
             : error.message.replace(/^error: /, 'choir: '),
         ),
       );

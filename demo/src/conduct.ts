@@ -2,7 +2,7 @@ import type { EditArguments, EditName, GameMove, Project } from '@tangled-choir/
 import type { MadePart, Part } from './part';
 import { lowCut } from './part';
 
-type Make = <N extends EditName>(name: N, args: EditArguments<N>) => void;
+export type Make = <N extends EditName>(name: N, args: EditArguments<N>) => void;
 type Kind = EditArguments<'addBehaviour'>['kind'];
 type Change = EditArguments<'setBehaviour'>['change'];
 

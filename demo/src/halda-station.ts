@@ -17,6 +17,7 @@ import {
 } from '@tangled-choir/core';
 import type { ParameterValue } from '@tangled-choir/core';
 import { conductHalda, gameSounds } from './conduct';
+import { deliverHalda } from './deliveries';
 import { moments, pictureSize } from './picture/scene';
 import type { MadePart, Part } from './part';
 import { lowCut } from './part';
@@ -407,6 +408,7 @@ export function makeHaldaStation(video: Uint8Array): Demo {
     make('setFamily', { sound, seed: 4127, size: family });
   }
   conductHalda(make, () => history.project, game, step);
+  deliverHalda(make, () => history.project, slab, [step, ...game.values()]);
   return { project: history.project, audio, pictures: new Map([[videoHash, video]]) };
 }
 

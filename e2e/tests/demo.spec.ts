@@ -1,18 +1,18 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { effectCatalogue, manifestSchema, planDelivery, readWav, unpackArchive, renderContext, renderItem } from '@tangled-choir/core';
+import { effectCatalogue, manifestSchema, planSound, readWav, unpackArchive, renderContext, renderItem } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { graveFaults } from '../accessibility';
 import { knock, wavFile } from '../recordings';
-import { download, menuClosed, openDemo, openView } from '../steps';
+import { download, handOffSound, menuClosed, openDemo, openView } from '../steps';
 
 test('the demo opens with its layers and renders in the browser as it does on the command line', async ({ page }) => {
   await openDemo(page);
   expect(await page.locator('.lane').count()).toBeGreaterThanOrEqual(8);
   await expect(page.locator('.flag')).toHaveText([/Crack/, /Slab lets go/, /Water rises/]);
 
-  await page.getByRole('link', { name: 'Hand-off' }).click();
-  await page.getByLabel('Depth').selectOption('32f');
+  await handOffSound(page);
+  await page.getByLabel('Depth').selectOption('32 bit float');
   const zip = await download(page, () => page.getByRole('button', { name: 'Write zip' }).click());
   const entries = unzipSync(zip);
   const manifest = manifestSchema.parse(JSON.parse(new TextDecoder().decode(entries['manifest.json'])));
@@ -23,8 +23,8 @@ test('the demo opens with its layers and renders in the browser as it does on th
     effectCatalogue,
   );
   const library = new Map([...audio].map(([hash, wav]) => [hash, readWav(wav).audio]));
-  const settings = { ...project.handOff, encoding: '32f' as const };
-  const item = planDelivery(project, project.sounds[0]!, settings, effectCatalogue)[0]!;
+  const settings = { ...project.deliveries[0]!, encoding: '32f' as const };
+  const item = planSound(project, project.sounds[0]!, settings, effectCatalogue)[0]!;
   const node = renderItem(item, settings, renderContext(project, library)).audio;
   // Twice the same, bit for bit.
   expect(renderItem(item, settings, renderContext(project, library)).audio.channels).toEqual(node.channels);
@@ -199,7 +199,7 @@ for (const colorScheme of ['dark', 'light'] as const) {
     await expect(page.getByRole('listitem', { name: /^Sibling/ })).toHaveCount(16);
     await check('Kin');
     await openView(page, 'Hand-off');
-    await expect(page.getByText('Halda-Station_Snow-step_01.wav')).toBeVisible();
+    await expect(page.getByText('Halda-Station_Slab-break_whole.wav')).toBeVisible();
     await check('Hand-off');
   });
 }

@@ -5,7 +5,7 @@ import { unzipSync } from 'fflate';
 import { graveFaults } from '../accessibility';
 import { toneLevel } from '../measure';
 import { wavFile } from '../recordings';
-import { chooseSource, download, menuClosed, newProject, openDemo, openView, undoAndRedo, undoName } from '../steps';
+import { chooseSource, download, handOffSound, menuClosed, newProject, openDemo, openView, undoAndRedo, undoName } from '../steps';
 
 const plan = (page: Page) => page.getByRole('group', { name: /^Map of the family/ });
 const dots = (page: Page) => plan(page).getByRole('button');
@@ -67,7 +67,7 @@ test('the best of a family by ear: kept in one step, evened out, fired, and deli
     await expect(page.getByRole('heading', { name: 'Sibling 7' })).toBeVisible();
   });
 
-  await openView(page, 'Hand-off');
+  await handOffSound(page);
   const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
   const steps = Object.keys(entries).filter((name) => /snow.?step/i.test(name) && name.endsWith('.wav'));
   expect(steps.length).toBeGreaterThanOrEqual(6);
@@ -125,7 +125,7 @@ test('a clip plays one of several: all before one comes again, in the grid and i
 
   await page.keyboard.press('Shift+K');
   await expect(page.getByText('8 kept')).toBeVisible();
-  await openView(page, 'Hand-off');
+  await handOffSound(page);
   const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
   const names = Object.keys(entries)
     .filter((name) => name.endsWith('.wav'))

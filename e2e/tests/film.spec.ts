@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { UploadFile } from '../recordings';
 import { hiss, knock, tap, wavFile } from '../recordings';
-import { download, menuClosed, newProject, openView, undoName } from '../steps';
+import { download, handOffSound, menuClosed, newProject, openView, undoName } from '../steps';
 
 /** Ten grains of snow, each its own. */
 function grains(): UploadFile[] {
@@ -107,7 +107,7 @@ test('a film of the work: thirteen files, four layers, a guide, a loop, a twin, 
   });
 
   const family = await test.step('the family is delivered', async () => {
-    await openView(page, 'Hand-off');
+    await handOffSound(page);
     return unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
   });
 
@@ -120,7 +120,7 @@ test('a film of the work: thirteen files, four layers, a guide, a loop, a twin, 
     await page.getByRole('slider', { name: 'Layer gain' }).focus();
     await page.keyboard.type('24');
     await page.keyboard.press('Enter');
-    await openView(page, 'Hand-off');
+    await handOffSound(page);
     await page.getByRole('button', { name: 'Pre-flight' }).click();
     await page.getByRole('button', { name: /^Turn down by/ }).click();
     await expect(page.getByText(/samples clip/)).toHaveCount(0);

@@ -9,6 +9,7 @@ import {
   chooseSource,
   deliveredOriginal,
   download,
+  handOffSound,
   menuClosed,
   newProject,
   openDemo,
@@ -266,7 +267,7 @@ test('a crackle goes with a tide, and eight siblings of it are eight sounds', as
   await expect(page.locator('article .facts').filter({ hasText: 'LUFS' })).toHaveCount(8);
   await page.keyboard.press('Shift+K');
   await expect(page.getByText('8 kept')).toBeVisible();
-  await openView(page, 'Hand-off');
+  await handOffSound(page);
   const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
   const siblings = Object.keys(entries)
     .filter((name) => name.endsWith('.wav'))

@@ -144,7 +144,8 @@ test('from recordings to a family of files and back', async ({ page }) => {
   const zip = await test.step('hand off', async () => {
     await page.getByRole('link', { name: 'Hand-off' }).click();
     await page.getByRole('button', { name: 'Pre-flight' }).click();
-    await expect(page.locator('.verdict')).toContainText('all fine');
+    // Two siblings may be heard as the same, which is worth considering; nothing is to be mended.
+    await expect(page.locator('.verdict')).toContainText(/all fine|to consider/);
     const downloading = page.waitForEvent('download');
     await page.getByRole('button', { name: 'Write zip' }).click();
     return readFileSync((await (await downloading).path()) ?? '');
@@ -159,6 +160,8 @@ test('from recordings to a family of files and back', async ({ page }) => {
       'New-project_Sound-1_03.wav',
       'New-project_Sound-1_04.wav',
       'manifest.json',
+      'report.csv',
+      'report.html',
     ]);
     const manifest = manifestSchema.parse(JSON.parse(new TextDecoder().decode(entries['manifest.json'])));
     expect(manifest.files.map((file) => file.variant)).toEqual(['original', 2, 4, 7]);

@@ -5,7 +5,19 @@ import { unzipSync } from 'fflate';
 import { graveFaults } from '../accessibility';
 import { levelAt, toneLevel } from '../measure';
 import { tap, wavFile } from '../recordings';
-import { deliveredOriginal, download, menuClosed, newProject, openDemo, openView, place, riseIn, undoAndRedo, undoName } from '../steps';
+import {
+  deliveredOriginal,
+  download,
+  handOffSound,
+  menuClosed,
+  newProject,
+  openDemo,
+  openView,
+  place,
+  riseIn,
+  undoAndRedo,
+  undoName,
+} from '../steps';
 
 const rate = 48_000;
 const strikes = [0.25, 0.75, 1.25];
@@ -239,7 +251,7 @@ test('stretch varies within a family', async ({ page }) => {
   await page.getByRole('button', { name: 'Make eight siblings' }).click();
   await expect(page.getByRole('listitem', { name: /^Sibling/ })).toHaveCount(8);
   await page.keyboard.press('Shift+K');
-  await openView(page, 'Hand-off');
+  await handOffSound(page);
   const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
   const lengths = Object.keys(entries)
     .filter((name) => name.endsWith('.wav'))

@@ -6,7 +6,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { hiss, knock, tap, wavFile } from '../recordings';
-import { deliveredOriginal, download, menuClosed, newProject, openDemo, openView, place, undoName } from '../steps';
+import { deliveredOriginal, download, handOffSound, menuClosed, newProject, openDemo, openView, place, undoName } from '../steps';
 
 test('what is heard alone never reaches a file, a lamp says so, and a click on it lets everything be heard', async ({ page }) => {
   await openDemo(page);
@@ -14,7 +14,7 @@ test('what is heard alone never reaches a file, a lamp says so, and a click on i
   await page.getByRole('region', { name: 'Layer Slab body' }).getByRole('button', { name: /^Solo/ }).click();
   const lamp = page.getByTestId('listening-lamp');
   await expect(lamp).toContainText('Solo: “Slab body”');
-  await openView(page, 'Hand-off');
+  await handOffSound(page);
   await expect(page.getByText('That is only for listening')).toBeVisible();
   const soloed = await deliveredOriginal(page);
   expect(soloed).toEqual(whole);
@@ -79,7 +79,7 @@ test('a day of work: a sound and its twin, repairs before it leaves, and undo th
   await page.keyboard.press('Control+Shift+z');
 
   // What clips is asked about before it is written, and mended on a click.
-  await openView(page, 'Hand-off');
+  await handOffSound(page);
   await page.getByRole('button', { name: 'Write zip' }).click();
   await page.getByRole('heading', { name: 'One file has a fault' }).waitFor();
   await page.getByRole('button', { name: 'Cancel' }).click();

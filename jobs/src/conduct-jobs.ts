@@ -1,4 +1,4 @@
-import type { ConductData, PackedTake, Performance, Project } from '@tangled-choir/core';
+import type { ConductData, Encoding, PackedTake, Performance, Project } from '@tangled-choir/core';
 import { packConduct, perform, recordedSource, zipFiles } from '@tangled-choir/core';
 import { defineJob } from './job';
 import type { SharedAudio } from './shared-audio';
@@ -15,6 +15,20 @@ export const packForGame = defineJob<
 >({
   run: ({ project, wanted, assets }) => zipFiles(packConduct(project, wanted, planar(assets))),
   movable: (bytes) => [bytes.buffer],
+});
+
+/** The same files, each by its name; see `packForGame`. */
+export const filesForGame = defineJob<
+  {
+    readonly project: Project;
+    readonly wanted: readonly PackedTake[];
+    readonly assets: ReadonlyMap<string, SharedAudio>;
+    readonly encoding: Encoding;
+  },
+  Record<string, Uint8Array<ArrayBuffer>>
+>({
+  run: ({ project, wanted, assets, encoding }) => packConduct(project, wanted, planar(assets), encoding),
+  movable: (files) => Object.values(files).map(({ buffer }) => buffer),
 });
 
 /** Plays a script of moves again, and keeps what is heard as a source. */

@@ -16,3 +16,7 @@ export type { JobOptions, JobStatus, JobWorker, SpawnWorker } from './pool';
 export { FormatUnknown, JobCancelled, JobRefused, WorkerPool } from './pool';
 export type { WantedTreatment } from './treatments';
 export { makeTreatments, wantedTreatments } from './treatments';
+export type { DeliveredItem, WrittenFile } from './delivery-jobs';
+export type { CheckedItem, DeliveryOutcome, DeliveryRun, PlannedDelivery } from './delivery-run';
+export { planDeliveries, runDeliveries } from './delivery-run';
+export { createSoundLoader } from './sound-loader';

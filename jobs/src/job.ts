@@ -1,4 +1,5 @@
 import type { Audio, AudioStream, MotionTrack, Unit } from '@tangled-choir/core';
+import type { EncodeInput } from '@tangled-choir/encoders';
 
 /** What a job is given beside its input. */
 export interface JobContext<News = never> {
@@ -32,9 +33,10 @@ export interface Movie {
   readonly type: string;
 }
 
-/** Decoding and encoding of what is compressed: only some places have it, such as a browser's workers. All reject with DataError. */
+/** Decoding and encoding of what is compressed: only browsers decode. What they cannot do they reject with DataError. */
 export interface Codecs {
   openCompressed(file: Blob, what: string): Promise<AudioStream>;
   measureMotion(video: Blob, what: string, progress: (share: Unit) => boolean): Promise<MotionTrack>;
   makeMovie(video: Blob, what: string, sound: Audio, offset: number, progress: (share: Unit) => boolean): Promise<Movie>;
+  encodeFile(input: EncodeInput): Promise<Uint8Array<ArrayBuffer>>;
 }

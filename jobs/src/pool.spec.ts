@@ -5,7 +5,12 @@ import { JobCancelled, JobRefused, WorkerPool } from './pool';
 import { runJob } from './run-job';
 
 const refuse = (_content: unknown, what: string): Promise<never> => Promise.reject(new DataError(`${what} has no codecs here.`));
-const noCodecs: Codecs = { openCompressed: refuse, measureMotion: refuse, makeMovie: refuse };
+const noCodecs: Codecs = {
+  openCompressed: refuse,
+  measureMotion: refuse,
+  makeMovie: refuse,
+  encodeFile: () => refuse(undefined, 'A file'),
+};
 
 /** Does jobs in this thread, a task later. */
 const local: SpawnWorker = (onAnswer) => {

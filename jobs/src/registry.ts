@@ -1,5 +1,6 @@
 import * as archiveJobs from './archive-jobs';
 import * as conductJobs from './conduct-jobs';
+import * as deliveryJobs from './delivery-jobs';
 import * as familyJobs from './family-jobs';
 import * as importJobs from './import-jobs';
 import type { Job } from './job';
@@ -11,9 +12,10 @@ import * as renderJobs from './render-jobs';
 const { importFile, importDecoded, importTake, unzip } = importJobs;
 const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, pitchTrack, soundingParts, cut, findLoops, joinLoop } =
   recordingJobs;
-const { sibling, take, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, deliver, print } = renderJobs;
-const { packArchive, openArchive, zip, hash } = archiveJobs;
-const { packForGame, recordPerformance } = conductJobs;
+const { sibling, take, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, print } = renderJobs;
+const { packArchive, openArchive, zip, zipBlobs, hash } = archiveJobs;
+const { deliver, deliverSheet } = deliveryJobs;
+const { packForGame, filesForGame, recordPerformance } = conductJobs;
 const { recipes, familyMap, fire } = familyJobs;
 const { motion } = pictureJobs;
 const { make, mimic, takeModes } = makeJobs;
@@ -47,8 +49,10 @@ export const jobs = {
   match,
   movie,
   deliver,
+  deliverSheet,
   print,
   packForGame,
+  filesForGame,
   recordPerformance,
   recipes,
   familyMap,
@@ -56,6 +60,7 @@ export const jobs = {
   packArchive,
   openArchive,
   zip,
+  zipBlobs,
   hash,
   motion,
   make,

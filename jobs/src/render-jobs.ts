@@ -1,17 +1,11 @@
 import type {
   Audio,
-  DeliveryItem,
-  Finding,
   FrozenLayer,
-  HandOff,
-  ManifestFile,
   Measurement,
   MethodChoice,
-  Moment,
   OutputMatch,
   Overview,
   Picture,
-  Project,
   RenderContext,
   Seating,
   Sound,
@@ -35,15 +29,12 @@ import {
   measureSeating,
   methodFor,
   printSource,
-  renderContext,
-  renderItem,
   renderPrint,
   renderSound,
   renderTake,
   strainOf,
   timbrePrint,
   makeTreated,
-  writeItem,
 } from '@tangled-choir/core';
 import type { Movie } from './job';
 import { defineJob } from './job';
@@ -169,33 +160,6 @@ export const movie = defineJob<SoundInput & { readonly video: Blob; readonly pic
     return codecs.makeMovie(video, `“${picture.file}”`, rendered, picture.offset, half(progress, 0.5));
   },
   movable: ({ bytes }) => [bytes.buffer],
-});
-
-/** Renders, checks and, if asked, writes one file of a delivery. */
-export const deliver = defineJob<
-  {
-    readonly item: DeliveryItem;
-    readonly settings: HandOff;
-    readonly project: Project;
-    readonly audio: AudioByIdentity;
-    readonly treated?: AudioByIdentity;
-    readonly moment: Moment;
-    readonly write: boolean;
-  },
-  {
-    readonly wav: Uint8Array<ArrayBuffer> | undefined;
-    readonly entry: ManifestFile | undefined;
-    readonly findings: readonly Finding[];
-    readonly measured: Measurement;
-  }
->({
-  run({ item, settings, project, audio, treated, moment, write }, { progress }) {
-    const context = { ...renderContext(project, audio), ...(treated && { treated }) };
-    const rendered = renderItem(item, settings, context, { progress });
-    const file = write ? writeItem(item, rendered, settings, project, moment) : undefined;
-    return { wav: file?.wav, entry: file?.entry, findings: rendered.findings, measured: rendered.measured };
-  },
-  movable: ({ wav }) => (wav ? [wav.buffer] : []),
 });
 
 /** A printed source made ready, and where on the time axis it begins. */

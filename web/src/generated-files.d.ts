@@ -13,3 +13,9 @@ declare module '*/recorder.processor.js' {
   const address: string;
   export default address;
 }
+
+/** The encoders, bundled by scripts/build-encoders.mjs. */
+declare module '*/encoders.js' {
+  const address: string;
+  export default address;
+}

@@ -1,6 +1,9 @@
-import type { Encoding } from '@tangled-choir/core';
+import type { Encoding, Moment } from '@tangled-choir/core';
 import { encodings } from '@tangled-choir/core';
 import { wrongInput } from '../failure';
+
+/** Files are dated like this, so that rendering twice gives the same bytes. */
+export const moment: Moment = { date: '2020-01-01', time: '00:00:00' };
 
 /** Reads `--bits`. */
 export function encodingOption(value: string): Encoding {

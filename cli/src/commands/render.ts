@@ -1,23 +1,13 @@
 import { join } from 'node:path';
-import type { DeliveryItem, HandOff, Project, Sound } from '@tangled-choir/core';
-import {
-  collidingNames,
-  effectCatalogue,
-  planDelivery,
-  prepareHashing,
-  readWav,
-  safeFileName,
-  sourceIdentities,
-  stemsOf,
-  unpackArchive,
-} from '@tangled-choir/core';
+import type { Delivery, DeliveryItem, Project, Sound } from '@tangled-choir/core';
+import { collidingNames, effectCatalogue, planSound, prepareHashing, readWav, startingDelivery, unpackArchive } from '@tangled-choir/core';
 import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
-import { makeTreatments, share, wantedTreatments } from '@tangled-choir/jobs';
+import { createSoundLoader, share } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
 import { readBytes, writeBytes } from '../files';
 import type { Output } from '../output';
-import { encodingOption, wholeNumber } from './options';
+import { encodingOption, moment, wholeNumber } from './options';
 
 interface RenderArguments {
   readonly sound: string;
@@ -29,9 +19,6 @@ interface RenderArguments {
   readonly stems?: boolean;
 }
 
-/** Files are dated at the project's epoch, so that rendering twice gives the same bytes. */
-const moment = { date: '2020-01-01', time: '00:00:00' };
-
 export function renderCommand(program: Command, output: Output, createPool: () => WorkerPool): void {
   program
     .command('render')
@@ -41,7 +28,7 @@ export function renderCommand(program: Command, output: Output, createPool: () =
     .option('--family <n>', 'render n siblings instead of the original')
     .option('--seed <n>', 'seed of the family')
     .option('--out <folder>', 'where to write', '.')
-    .option('--rate <hz>', '44100, 48000 or 96000')
+    .option('--rate <hz>', '22050, 44100, 48000 or 96000')
     .option('--bits <bits>', '16, 24 or 32f')
     .option('--stems', 'one file per layer')
     .action(async (file: string, options: RenderArguments) => {
@@ -52,19 +39,26 @@ export function renderCommand(program: Command, output: Output, createPool: () =
         throw wrongInput(
           `There is no sound “${options.sound}” in ${file}; it has ${project.sounds.map((each) => `“${each.name}”`).join(', ') || 'none'}.`,
         );
-      const settings = settingsFrom(project.handOff, options);
-      const items = planned(project, variantsOf(sound, options), settings);
+      const delivery = deliveryFrom(project, options);
+      const variant = variantOf(sound, options);
+      const items = options.stems ? stemsOnly(project, variant, delivery) : planned(project, variant, delivery);
       const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
-      await renderAll(project, items, settings, recordings, options.out, output, createPool());
+      await renderAll(project, items, delivery, recordings, options.out, output, createPool());
     });
 }
 
-function settingsFrom(base: HandOff, options: RenderArguments): HandOff {
+/** As the first delivery of sounds asks, as far as no option says otherwise; always WAV. */
+function deliveryFrom({ deliveries }: Project, options: RenderArguments): Delivery {
+  const base = deliveries.find(({ content }) => content === 'sounds') ?? startingDelivery;
   const rate = options.rate === undefined ? base.sampleRate : wholeNumber('--rate', options.rate, 1, 1_000_000);
-  if (rate !== 44_100 && rate !== 48_000 && rate !== 96_000) throw wrongInput(`--rate is 44100, 48000 or 96000, not “${rate}”.`);
+  if (rate !== 22_050 && rate !== 44_100 && rate !== 48_000 && rate !== 96_000)
+    throw wrongInput(`--rate is 22050, 44100, 48000 or 96000, not “${rate}”.`);
   const family = options.family !== undefined;
   return {
     ...base,
+    format: 'wav',
+    sheet: false,
+    stems: 'none',
     sampleRate: rate,
     encoding: options.bits === undefined ? base.encoding : encodingOption(options.bits),
     original: !family,
@@ -72,8 +66,8 @@ function settingsFrom(base: HandOff, options: RenderArguments): HandOff {
   };
 }
 
-/** The sounds to render: the sound itself with the wanted family, or one per audible layer for stems. */
-function variantsOf(sound: Sound, options: RenderArguments): Sound[] {
+/** The sound with the wanted family. */
+function variantOf(sound: Sound, options: RenderArguments): Sound {
   let wanted = sound;
   if (options.seed !== undefined)
     wanted = { ...wanted, family: { ...wanted.family, seed: wholeNumber('--seed', options.seed, 0, 0xffffffff) } };
@@ -86,17 +80,22 @@ function variantsOf(sound: Sound, options: RenderArguments): Sound[] {
     });
     wanted = { ...wanted, family: { ...wanted.family, siblings } };
   }
-  if (!options.stems) return [wanted];
-  const stems = stemsOf(wanted);
-  if (stems.length === 0) throw wrongInput(`“${wanted.name}” has no layer that can be heard, so it has no stems.`);
-  return stems;
+  return wanted;
 }
 
-function planned(project: Project, sounds: readonly Sound[], settings: HandOff): DeliveryItem[] {
-  const items = sounds.flatMap((sound) => planDelivery(project, sound, settings, effectCatalogue));
+function planned(project: Project, sound: Sound, delivery: Delivery): DeliveryItem[] {
+  const items = planSound(project, sound, delivery, effectCatalogue);
   const [collision] = collidingNames(items);
-  const fields = sounds.length > 1 ? '{sound} and {number}' : '{number}';
-  if (collision) throw wrongInput(`Several files would be called ${collision}; put ${fields} into the project's naming template.`);
+  if (collision)
+    throw wrongInput(`Several files would be called ${collision}; put {number} into the naming template of “${delivery.name}”.`);
+  return items;
+}
+
+/** Only the stems of everything planned, each named by its layer. */
+function stemsOnly(project: Project, sound: Sound, delivery: Delivery): DeliveryItem[] {
+  const template = delivery.template.includes('{stem}') ? delivery.template : `${delivery.template}_{stem}`;
+  const items = planned(project, sound, { ...delivery, stems: 'layers', template }).filter(({ stem }) => stem !== undefined);
+  if (items.length === 0) throw wrongInput(`“${sound.name}” has no layer that can be heard, so it has no stems.`);
   return items;
 }
 
@@ -104,26 +103,26 @@ function planned(project: Project, sounds: readonly Sound[], settings: HandOff):
 async function renderAll(
   project: Project,
   items: readonly DeliveryItem[],
-  settings: HandOff,
+  delivery: Delivery,
   audio: ReadonlyMap<string, SharedAudio>,
   folder: string,
   output: Output,
   pool: WorkerPool,
 ): Promise<void> {
   try {
-    const sounds = items.map(({ sound }) => sound);
-    const treated = await makeTreatments(pool, wantedTreatments(sounds, sourceIdentities(project.sources), audio));
+    const load = createSoundLoader(pool, project, audio);
     const slim = { ...project, sounds: [] };
-    const rendering = items.map((item) =>
-      pool.run('deliver', { item, settings, project: slim, audio, treated, moment, write: true }, item.file),
-    );
+    const rendering = items.map(async (item) => {
+      const loaded = await load([item.sound]);
+      return pool.run('deliver', { item, delivery, project: slim, ...loaded, moment, give: 'file' }, item.file);
+    });
     // All are waited for where they are written; until then a failure is not forgotten.
     for (const each of rendering) each.catch(() => undefined);
     for (const [index, item] of items.entries()) {
-      const { wav } = await rendering[index]!;
-      if (!wav) throw new Error(`${item.file} was not rendered.`);
-      const target = join(folder, safeFileName(item.file.replace(/\.wav$/, '')) + '.wav');
-      writeBytes(target, wav);
+      const { file } = await rendering[index]!;
+      if (!file) throw new Error(`${item.file} was not rendered.`);
+      const target = join(folder, item.file);
+      writeBytes(target, file.bytes);
       output.out(`${target}\n`);
     }
   } finally {

@@ -5,6 +5,7 @@ import type { Audio } from '@tangled-choir/core';
 import { writeWav } from '@tangled-choir/core';
 import type { Codecs } from '@tangled-choir/jobs';
 import { runJob, WorkerPool } from '@tangled-choir/jobs';
+import { encodeFile } from '@tangled-choir/encoders';
 import { run } from '../run';
 
 /** What tests of commands need: a folder for files, and commands that run in this thread. */
@@ -20,9 +21,9 @@ afterAll(() => rmSync(folder, { recursive: true }));
 
 /** Does jobs in this thread; the built command line is tried in `built.spec.ts`. */
 const pool = (): WorkerPool =>
-  new WorkerPool((onAnswer) => ({ post: (message) => void runJob(message, onAnswer, noCodecs), terminate: () => undefined }), 2);
+  new WorkerPool((onAnswer) => ({ post: (message) => void runJob(message, onAnswer, codecs), terminate: () => undefined }), 2);
 const refuse = (): Promise<never> => Promise.reject(new Error('There are no codecs here.'));
-const noCodecs: Codecs = { openCompressed: refuse, measureMotion: refuse, makeMovie: refuse };
+const codecs: Codecs = { openCompressed: refuse, measureMotion: refuse, makeMovie: refuse, encodeFile };
 
 export async function choir(...args: string[]): Promise<{ code: number; out: string; errors: string[] }> {
   let out = '';

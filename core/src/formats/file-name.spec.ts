@@ -5,17 +5,37 @@ const fields = {
   project: 'Halda Station',
   sound: 'Slab break',
   number: '03',
+  variant: '03',
+  stem: 'whole',
   seed: '7',
   recipe: 'abc',
   role: 'Body',
   rate: '48000',
   bits: '24',
+  delivery: 'Game',
 };
+const style = { letters: 'as typed', longest: 120 } as const;
 
 describe('file names', () => {
   it('fills a template and leaves unknown fields to be seen', () => {
-    expect(fillTemplate('{project}_{sound}_{number}', fields)).toBe('Halda-Station_Slab-break_03');
-    expect(fillTemplate('{sond}', fields)).toBe('{sond}');
+    expect(fillTemplate('{project}_{sound}_{number}', fields, style)).toBe('Halda-Station_Slab-break_03');
+    expect(fillTemplate('{sond}', fields, style)).toBe('{sond}');
+  });
+
+  it('makes folders of the slashes of a template, and of no others', () => {
+    const named = { ...fields, sound: 'ice/../wind' };
+    expect(fillTemplate('{project}/{sound}/{number}', named, style)).toBe('Halda-Station/ice..wind/03');
+    expect(fillTemplate('../{number}', fields, style)).toBe('sound/03');
+    expect(fillTemplate('/{number}', fields, style)).toBe('03');
+    expect(fillTemplate('{sound}/', fields, style)).toBe('Slab-break/sound');
+  });
+
+  it('keeps to letters and length, and keeps the number where it shortens', () => {
+    expect(fillTemplate('{project}_{number}', fields, { letters: 'lower', longest: 120 })).toBe('halda-station_03');
+    expect(fillTemplate('{project}_{number}', fields, { letters: 'upper', longest: 120 })).toBe('HALDA-STATION_03');
+    const short = fillTemplate('{project}_{sound}_{number}', fields, { letters: 'as typed', longest: 12 });
+    expect(short).toBe('Halda-St' + 'k_03');
+    expect([...short]).toHaveLength(12);
   });
 
   it('take slashes, quotes and dots away and keep emoji', () => {

@@ -1,21 +1,55 @@
 /** Words that a delivery's naming template may contain in braces. */
-export const namingFields = ['project', 'sound', 'number', 'seed', 'recipe', 'role', 'rate', 'bits'] as const;
+export const namingFields = [
+  'project',
+  'sound',
+  'number',
+  'variant',
+  'stem',
+  'seed',
+  'recipe',
+  'role',
+  'rate',
+  'bits',
+  'delivery',
+] as const;
 export type NamingField = (typeof namingFields)[number];
 
 /** Longest file name without its ending; leaves room for “.wav” within the 255 bytes that file systems allow. */
 const longestName = 200;
 const reservedNames = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
 
+/** How names are written: their letters, and how many characters the last part of a path has at most. */
+export interface NamingStyle {
+  readonly letters: 'as typed' | 'lower' | 'upper';
+  readonly longest: number;
+}
+
 /**
- * Fills a naming template such as `{project}_{sound}_{number}`. Unknown fields stay as typed, so that a typing error shows.
- * The result is safe as a file name on every system: no slashes, quotes or control characters, no leading or trailing dots.
+ * Fills a naming template such as `{project}/{sound}_{number}`. Unknown fields stay as typed, so that a typing error shows. Slashes of the template
+ * part folders, those of what it is filled with do not. Each part is safe as a file name on every system: no quotes or control characters, no
+ * leading or trailing dots, so that no path leads out of its folder. What is too long loses the middle of its name and keeps its end, which tells files apart.
  */
-export function fillTemplate(template: string, fields: Readonly<Record<NamingField, string>>): string {
-  const filled = template.replace(/\{([a-z]+)\}/g, (whole, field: string) => {
-    const known = namingFields.find((name) => name === field);
-    return known ? fields[known] : whole;
-  });
-  return safeFileName(filled);
+export function fillTemplate(template: string, fields: Readonly<Record<NamingField, string>>, { letters, longest }: NamingStyle): string {
+  const parts = template.split('/').filter((part, index, all) => index === all.length - 1 || part.trim() !== '');
+  return parts
+    .map((part) => {
+      const filled = part.replace(/\{([a-z]+)\}/g, (whole, field: string) => {
+        const known = namingFields.find((name) => name === field);
+        return known ? fields[known] : whole;
+      });
+      const safe = shortened(safeFileName(filled), longest);
+      return letters === 'lower' ? safe.toLowerCase() : letters === 'upper' ? safe.toUpperCase() : safe;
+    })
+    .join('/');
+}
+
+/** Characters at the end of a name that stay when it is too long: a number, and what parts it from the rest. */
+const keptEnd = 4;
+
+function shortened(name: string, longest: number): string {
+  const characters = [...name];
+  if (characters.length <= longest) return name;
+  return safeFileName([...characters.slice(0, longest - keptEnd), ...characters.slice(-keptEnd)].join(''));
 }
 
 /** Makes any text a file name: letters, digits and emoji stay, blanks become dashes, what file systems refuse is left out. */

@@ -13,19 +13,24 @@ import { conductData } from './conduct-takes';
 export const takeBytes = ({ channels }: { readonly channels: readonly Float32Array[] }, encoding: Encoding): number =>
   (channels[0]?.length ?? 0) * frameBytes({ encoding, channelCount: channels.length });
 
+/** The depth of recordings for a game: what the first delivery of behaviours asks for. */
+export function conductEncoding({ deliveries }: Pick<Project, 'deliveries'>): Encoding {
+  return deliveries.find(({ content }) => content === 'behaviours')?.encoding ?? '24';
+}
+
 /** A take without the sound that it is rendered from, for who only writes it. */
 export type PackedTake = Pick<WantedTake, 'asset' | 'sibling' | 'loops'> & { readonly of: { readonly id: string; readonly name: string } };
 
 /**
- * What a game takes: `conduct.json`, and every recording that behaviours play as a WAV file at the project's rate, by name. `encoding` as in a delivery; loops
+ * What a game takes: `conduct.json`, and every recording that behaviours play as a WAV file at the project's rate, by name; loops
  * carry their `smpl`. Throws Error where a recording is missing: a game would miss it, too.
  */
 export function packConduct(
   project: Project,
   wanted: readonly PackedTake[],
   assets: ReadonlyMap<string, Audio>,
+  encoding: Encoding = conductEncoding(project),
 ): Record<string, Uint8Array<ArrayBuffer>> {
-  const { encoding } = project.handOff;
   const files: Record<string, Uint8Array<ArrayBuffer>> = {};
   const entries: Record<string, ConductAssetFile> = {};
   const names = fileNames(wanted);

@@ -4,9 +4,10 @@ import { mono, noise, sine } from '../testing/signals';
 import { edited, projectWith } from '../testing/project';
 import { effectCatalogue } from '../catalogue';
 import { readWav } from '../formats/wav/wav-read';
-import { renderItem, writeItem } from './deliver';
+import { renderItem } from './render-item';
+import { manifestEntry, wavOf } from './write-item';
 import { manifestJsonSchema, manifestSchema } from './manifest';
-import { collidingNames, planDelivery } from './plan';
+import { collidingNames, planSound } from './plan';
 import { checkFile } from './pre-flight';
 
 const { project: base, context } = projectWith({ 'Snow crunch': mono(noise(9_600, 4, -9)) });
@@ -24,7 +25,7 @@ const moment = { date: '2026-11-25', time: '12:00:00' };
 
 describe('planning a delivery', () => {
   it('takes the original and the kept siblings, numbered in order', () => {
-    const items = planDelivery(project, sound, project.handOff, effectCatalogue);
+    const items = planSound(project, sound, project.deliveries[0]!, effectCatalogue);
     expect(items.map((item) => item.file)).toEqual([
       'Halda-test_Slab-test_01.wav',
       'Halda-test_Slab-test_02.wav',
@@ -35,7 +36,7 @@ describe('planning a delivery', () => {
   });
 
   it('finds names that collide, also by case', () => {
-    expect(collidingNames(planDelivery(project, sound, { ...project.handOff, template: '{sound}' }, effectCatalogue))).toHaveLength(1);
+    expect(collidingNames(planSound(project, sound, { ...project.deliveries[0]!, template: '{sound}' }, effectCatalogue))).toHaveLength(1);
     expect(collidingNames([{ file: 'A.wav' }, { file: 'a.wav' }, { file: 'b.wav' }])).toEqual(['A.wav', 'a.wav']);
   });
 });
@@ -48,9 +49,11 @@ describe('delivering', () => {
   ] as const)(
     'writes %s bit %s at %i Hz with its recipe and sources, and a manifest entry that is true',
     (encoding, channels, sampleRate) => {
-      const settings = { ...project.handOff, encoding, channels, sampleRate };
-      const item = planDelivery(project, sound, settings, effectCatalogue)[1]!;
-      const { wav, entry } = writeItem(item, renderItem(item, settings, context), settings, project, moment);
+      const settings = { ...project.deliveries[0]!, encoding, channels, sampleRate };
+      const item = planSound(project, sound, settings, effectCatalogue)[1]!;
+      const writing = { item, rendered: renderItem(item, settings, context), delivery: settings, project, moment };
+      const wav = wavOf(writing);
+      const entry = manifestEntry(writing, wav);
       const { audio } = readWav(wav);
       expect(audio.sampleRate).toBe(sampleRate);
       expect(audio.channels).toHaveLength(channels === 'mono' ? 1 : 2);
@@ -65,16 +68,17 @@ describe('delivering', () => {
   );
 
   it('gives the same file twice, dither included', () => {
-    const settings = { ...project.handOff, encoding: '16' as const };
-    const item = planDelivery(project, sound, settings, effectCatalogue)[0]!;
-    const once = writeItem(item, renderItem(item, settings, context), settings, project, moment).wav;
-    expect(writeItem(item, renderItem(item, settings, context), settings, project, moment).wav).toEqual(once);
+    const settings = { ...project.deliveries[0]!, encoding: '16' as const };
+    const item = planSound(project, sound, settings, effectCatalogue)[0]!;
+    const write = () => wavOf({ item, rendered: renderItem(item, settings, context), delivery: settings, project, moment });
+    expect(write()).toEqual(write());
   });
 
   it('carries the picture’s clock: the first sample of a sound that starts at 01:00:00:12', () => {
     const clocked = edited(project, 'setClock', { sound: id, clock: { frameRate: '25', startFrame: 25 * 3_600 + 12 } });
-    const [item] = planDelivery(clocked, clocked.sounds[0]!, clocked.handOff, effectCatalogue);
-    const { wav } = writeItem(item!, renderItem(item!, clocked.handOff, context), clocked.handOff, clocked, moment);
+    const [item] = planSound(clocked, clocked.sounds[0]!, clocked.deliveries[0]!, effectCatalogue);
+    const delivery = clocked.deliveries[0]!;
+    const wav = wavOf({ item: item!, rendered: renderItem(item!, delivery, context), delivery, project: clocked, moment });
     // The first chunk is bext; its time reference lies behind 338 bytes of text.
     expect(new DataView(wav.buffer).getUint32(20 + 338, true)).toBe(48_000 * 3_600.48);
   });
@@ -88,7 +92,9 @@ describe('delivering', () => {
 
 describe('pre-flight', () => {
   const check = (samples: Float32Array, encoding: '16' | '32f' = '16'): string[] =>
-    checkFile(mono(samples), measure(mono(samples)), encoding).map((finding) => finding.text);
+    checkFile(mono(samples), measure(mono(samples)), { item: { loops: undefined }, delivery: { ...project.deliveries[0]!, encoding } }).map(
+      (finding) => finding.text,
+    );
 
   it('says nothing about a file that is fine', () => {
     expect(check(sine(1_000, 0.5, 48_000, -6))).toEqual([]);

@@ -11,8 +11,8 @@ import { SoundPlayer } from '../render/live/player';
 import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { amplitudeAt, mono, sine } from '../testing/signals';
-import { renderItem } from './deliver';
-import { planDelivery } from './plan';
+import { renderItem } from './render-item';
+import { planSound } from './plan';
 import { stemsOf } from './stems';
 
 const rate = 48_000;
@@ -58,9 +58,9 @@ describe.each(states)('%s', (_, listening, names) => {
     expect(soloed(first(listening)).map(({ name }) => name)).toEqual(names);
     expect(renderSound(first(listening), context, { tail: 'ring out' })).toEqual(expected);
 
-    const settings = { ...listening.handOff, tail: 'ring out', encoding: '32f', sampleRate: rate } as const;
+    const settings = { ...listening.deliveries[0]!, tail: 'ring out', encoding: '32f', sampleRate: rate } as const;
     const deliver = (from: Project) => {
-      const [item] = planDelivery(from, first(from), settings, effectCatalogue);
+      const [item] = planSound(from, first(from), settings, effectCatalogue);
       return { audio: renderItem(item!, settings, context).audio, recipe: item!.recipe };
     };
     expect(deliver(listening)).toEqual(deliver(project));
@@ -72,7 +72,8 @@ describe.each(states)('%s', (_, listening, names) => {
     }
     expect(freezeRecipe(first(listening), high)).toEqual(freezeRecipe(first(project), high));
     expect(recipeId(first(listening), listening)).toBe(recipeId(first(project), project));
-    const stems = (from: Project) => stemsOf(first(from)).map((stem) => [stem.name, renderSound(stem, context, { tail: 'ring out' })]);
+    const stems = (from: Project) =>
+      stemsOf(first(from), 'layers').map(({ name, sound }) => [name, renderSound(sound, context, { tail: 'ring out' })]);
     expect(stems(listening)).toEqual(stems(project));
   });
 
@@ -111,10 +112,10 @@ describe('stems', () => {
     let named = projectWith({ Boom: mono(sine(90, 0.1, rate, -18)), b: mono(sine(90, 0.1, rate)), c: mono(sine(90, 0.1, rate)) }).project;
     const layers = first(named).layers.map(({ id }) => id) as [string, string, string];
     named = edited(named, 'renameLayer', { sound: first(named).id, layer: layers[1], name: 'boom?' });
-    const names = (from: Project): string[] => stemsOf(first(from)).map(({ name }) => name);
-    expect(names(named)).toEqual(['Slab test Boom', 'Slab test boom? 2', 'Slab test c']);
+    const names = (from: Project): string[] => stemsOf(first(from), 'layers').map(({ name }) => name);
+    expect(names(named)).toEqual(['Boom', 'boom? 2', 'c']);
     named = edited(named, 'muteLayer', { sound: first(named).id, layer: layers[0], muted: true });
-    expect(names(named)).toEqual(['Slab test boom?', 'Slab test c']);
-    expect(stemsOf({ ...createProject('empty', 'Empty'), ...first(named), layers: [] })).toEqual([]);
+    expect(names(named)).toEqual(['boom?', 'c']);
+    expect(stemsOf({ ...createProject('empty', 'Empty'), ...first(named), layers: [] }, 'layers')).toEqual([]);
   });
 });

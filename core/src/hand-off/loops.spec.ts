@@ -5,14 +5,16 @@ import { effectCatalogue } from '../catalogue';
 import { readWav } from '../formats/wav/wav-read';
 import { loopSource } from '../import/loop-source';
 import { inMemory } from '../audio/recording';
-import type { HandOff, Project } from '../project/schema';
+import type { Delivery, Project } from '../project/schema';
 import { renderContext } from '../render/library';
 import { edited, sourceFor } from '../testing/project';
 import { mono, residual, sine } from '../testing/signals';
 import { createProject } from '../project/create';
-import { renderItem, writeItem } from './deliver';
+import { renderItem } from './render-item';
+import { manifestEntry, wavOf } from './write-item';
 import { convertLoop, isLoop } from './loops';
-import { planDelivery } from './plan';
+import { planSound } from './plan';
+import { startingDelivery } from '../project/deliveries/create-delivery';
 import { checkFile } from './pre-flight';
 
 const rate = 48_000;
@@ -35,11 +37,13 @@ async function placedLoop() {
   return { project, context: renderContext(project, new Map([[made.source.audio, made.audio]])), loop: made.audio };
 }
 
-function deliver(project: Project, context: Awaited<ReturnType<typeof placedLoop>>['context'], changes: Partial<HandOff> = {}) {
-  const settings: HandOff = { ...project.handOff, encoding: '32f', ...changes };
-  const [item] = planDelivery(project, project.sounds[0]!, settings, effectCatalogue);
+function deliver(project: Project, context: Awaited<ReturnType<typeof placedLoop>>['context'], changes: Partial<Delivery> = {}) {
+  const settings: Delivery = { ...project.deliveries[0]!, encoding: '32f', ...changes };
+  const [item] = planSound(project, project.sounds[0]!, settings, effectCatalogue);
   const rendered = renderItem(item!, settings, context);
-  const { wav, entry } = writeItem(item!, rendered, settings, project, { date: '2026-11-29', time: '12:00:00' });
+  const writing = { item: item!, rendered, delivery: settings, project, moment: { date: '2026-11-29', time: '12:00:00' } };
+  const wav = wavOf(writing);
+  const entry = manifestEntry(writing, wav);
   const { audio, details } = readWav(wav);
   return { item: item!, entry, details, audio, findings: rendered.findings };
 }
@@ -136,7 +140,9 @@ describe('a loop from the loop doctor, placed and delivered', () => {
       ...audio,
       channels: audio.channels.map((channel) => channel.map((sample, i) => (i < 4_800 ? sample + 0.5 : sample))),
     };
-    expect(checkFile(leaping, measure(leaping), '32f', 'as it stands').map(({ remedies }) => remedies)).toContainEqual([]);
+    expect(
+      checkFile(leaping, measure(leaping), { item: { loops: 'as it stands' }, delivery: startingDelivery }).map(({ remedies }) => remedies),
+    ).toContainEqual([]);
     expect(() => edited(project, 'mend', { sound, remedy: 'open ends' })).toThrow('No clip is faded');
   });
 });

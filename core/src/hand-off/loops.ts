@@ -7,7 +7,7 @@ import type { Clip, Project, Sound, Source } from '../project/schema';
 import { isStretched } from '../project/time/clip-pace';
 import { clipEnd } from '../project/time/clip-times';
 import { audibleLayers } from '../render/sound-graph';
-import type { Frames, Hertz, Seconds } from '../units';
+import type { Decibels, Frames, Hertz, Seconds } from '../units';
 
 /**
  * True where a sound is a loop as it stands: all layers that are heard are filled from 0 to the same end with whole rounds of loops that
@@ -80,15 +80,19 @@ function goneRound(loop: Float32Array, reach: Frames): Float32Array {
   return longer;
 }
 
+/** A step of level that nobody hears beside others of about its size (just noticeable difference of noise: Zwicker & Fastl 2007, 7.1). */
+const unheardStep: Decibels = 0.5;
+
 /** What can be heard of the place where a loop comes round, in words; nothing when it cannot be heard. */
 export function seamProblem(audio: Audio): string | undefined {
   const { jump, level, colour, pitch, seamless } = inspectSeam({ audio, join: { from: 0, to: 0 } });
   if (seamless) return undefined;
   const parts = [
     jump.seam > jump.body && `it leaps by ${jump.seam.toFixed(3)}, elsewhere by ${jump.body.toFixed(3)} at most`,
-    level.seam > level.body && `its level changes by ${level.seam.toFixed(1)} dB, elsewhere by ${level.body.toFixed(1)} dB at most`,
+    level.seam > level.body + unheardStep &&
+      `its level changes by ${level.seam.toFixed(1)} dB, elsewhere by ${level.body.toFixed(1)} dB at most`,
     colour.seam > colour.body && `its colour moves by ${colour.seam.toFixed(1)} st, elsewhere by ${colour.body.toFixed(1)} st at most`,
     pitch && pitch.seam > pitch.body && `its pitch moves by ${pitch.seam.toFixed(1)} st`,
   ].filter(Boolean);
-  return `The loop can be heard to come round: ${parts.join('; ')}.`;
+  return parts.length > 0 ? `The loop can be heard to come round: ${parts.join('; ')}.` : undefined;
 }

@@ -6,8 +6,8 @@ import type { Remedy } from '../project/edits';
 import type { Project } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
 import { amplitudeAt, mono, noise, sine } from '../testing/signals';
-import { renderItem } from './deliver';
-import { planDelivery } from './plan';
+import { renderItem } from './render-item';
+import { planSound } from './plan';
 import { trimSilence } from './pre-flight';
 
 const rate = 48_000;
@@ -17,11 +17,11 @@ function check(audio: Audio) {
   const { project, context } = projectWith({ Slab: audio });
   const sound = project.sounds[0]!.id;
   const deliver = (from: Project) => {
-    const [item] = planDelivery(from, from.sounds[0]!, from.handOff, effectCatalogue);
-    return renderItem(item!, from.handOff, context);
+    const [item] = planSound(from, from.sounds[0]!, from.deliveries[0]!, effectCatalogue);
+    return renderItem(item!, from.deliveries[0]!, context);
   };
   const mended = (remedy: Remedy, decibels?: number) =>
-    deliver(edited(project, 'mend', { sound, remedy, ...(decibels !== undefined && { decibels }) }));
+    deliver(edited(project, 'mend', { sound, remedy, delivery: 'delivery-0', ...(decibels !== undefined && { decibels }) }));
   return { before: deliver(project), mended };
 }
 
@@ -46,7 +46,7 @@ describe('pre-flight and its remedies', () => {
     const turned = edited(project, 'setValues', { sound, values: { 'sound/gain': gain }, label: 'Gain' });
     const limited = edited(turned, 'mend', { sound, remedy: 'limit', decibels: -1 });
     const deliver = (from: Project) =>
-      renderItem(planDelivery(from, from.sounds[0]!, from.handOff, effectCatalogue)[0]!, from.handOff, context);
+      renderItem(planSound(from, from.sounds[0]!, from.deliveries[0]!, effectCatalogue)[0]!, from.deliveries[0]!, context);
     expect(deliver(turned).measured.truePeakDbtp).toBeGreaterThan(0);
     expect(deliver(limited).measured.truePeakDbtp).toBeLessThan(-0.95);
     // Once more changes nothing for the worse.

@@ -3,11 +3,13 @@ import { directCurrentText, isDirectCurrent } from '../analysis/direct-current';
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
 import type { Remedy } from '../project/edits';
-import type { Encoding } from '../project/schema';
-import type { Frames, Seconds } from '../units';
+import type { Delivery, Encoding } from '../project/schema';
+import type { Decibels, Frames, Seconds } from '../units';
 import { decibelsToGain, gainToDecibels } from '../units';
+import { formOf } from './form';
 import { seamProblem } from './loops';
 import type { DeliveryItem } from './plan';
+import { loudnessTolerance } from './set-level';
 
 /** Something about a file that should be known before it is written. */
 export interface Finding {
@@ -32,11 +34,16 @@ const clickReach: Seconds = 0.005;
  * Checks a rendered file: silence, clipping, peaks between samples, direct current, ends that click or are silent; of a loop, its seam. What could be
  * done about the seam depends on why it is a loop: one that is so as it stands has no fades to take off, and is one whatever is asked.
  */
-export function checkFile(audio: Audio, measured: Measurement, encoding: Encoding, loops?: DeliveryItem['loops']): Finding[] {
+export function checkFile(
+  audio: Audio,
+  measured: Measurement,
+  { item: { loops, whole }, delivery }: { readonly item: Pick<DeliveryItem, 'loops' | 'whole'>; readonly delivery: Delivery },
+): Finding[] {
   const findings: Finding[] = [];
+  const { encoding } = formOf(delivery);
   if (frameCount(audio) === 0) return [{ severity: 'fault', text: 'The file would be empty: the sound has no clips.', remedies: [] }];
   if (measured.samplePeakDbfs === -Infinity) return [{ severity: 'fault', text: 'The file is silent.', remedies: [] }];
-  findings.push(...checkLevel(audio, measured, encoding));
+  findings.push(...checkLevel(audio, measured, encoding), ...(whole ? [] : checkTarget(measured, delivery)), ...checkMono(audio));
   if (isDirectCurrent(measured.dcOffset, decibelsToGain(measured.rmsDbfs)))
     findings.push({
       severity: 'fault',
@@ -46,7 +53,9 @@ export function checkFile(audio: Audio, measured: Measurement, encoding: Encodin
   const problem = loops ? seamProblem(audio) : undefined;
   if (problem !== undefined)
     findings.push({ severity: 'fault', text: problem, remedies: loops === 'as asked' ? ['open ends', 'ring out'] : [] });
-  if (!loops) findings.push(...checkEnds(audio));
+  // Stems and their whole stay as they lie, so that they fit each other.
+  const aligned = whole !== undefined || delivery.stems !== 'none';
+  if (!loops) findings.push(...checkClicks(audio), ...(aligned ? [] : checkSilence(audio)));
   return findings;
 }
 
@@ -79,12 +88,52 @@ function checkLevel(audio: Audio, { samplePeakDbfs, truePeakDbtp }: Measurement,
   ];
 }
 
-function checkEnds(audio: Audio): Finding[] {
-  const findings: Finding[] = [];
+/** A target that was not reached, and by how much. */
+function checkTarget({ integratedLufs, truePeakDbtp }: Measurement, { level, loudness, ceiling }: Delivery): Finding[] {
+  const missing = loudness - integratedLufs;
+  if (level !== 'loudness' || !(Math.abs(missing) > 2 * loudnessTolerance)) return [];
+  const held = truePeakDbtp > ceiling - 1;
+  return [
+    {
+      severity: 'advice',
+      text: `It comes to ${signed(integratedLufs)} LUFS in place of ${signed(loudness)}${held ? `: its peaks are held at ${signed(ceiling)} dBTP` : ''}.`,
+      remedies: [],
+    },
+  ];
+}
+
+/** How much quieter a stereo sound may become where it is summed to one channel. */
+const mostMonoLoss: Decibels = 6;
+
+/** What is lost where both channels are played by one loudspeaker. */
+function checkMono(audio: Audio): Finding[] {
+  const [left, right] = audio.channels;
+  if (!left || !right || audio.channels.length !== 2) return [];
+  let apart = 0;
+  let together = 0;
+  for (let i = 0; i < left.length; i++) {
+    apart += left[i]! ** 2 + right[i]! ** 2;
+    together += (left[i]! + right[i]!) ** 2;
+  }
+  // What is the same on both sides gains 3 dB over two that have nothing in common; that is what a loss is measured from.
+  const loss = -10 * Math.log10(together / (2 * apart));
+  if (!(loss > mostMonoLoss)) return [];
+  return [
+    { severity: 'advice', text: `In mono it loses ${Math.min(loss, 99).toFixed(0)} dB: its sides work against each other.`, remedies: [] },
+  ];
+}
+
+const signed = (value: number): string => value.toFixed(1).replace('-', '−');
+
+function checkClicks(audio: Audio): Finding[] {
   const begins = leap(audio, 0, 1);
   const ending = leap(audio, frameCount(audio) - 1, -1);
   const told = [begins > 0 && `begins at ${dB(begins)}`, ending > 0 && `ends at ${dB(ending)}`].filter(Boolean).join(' and ');
-  if (told !== '') findings.push({ severity: 'advice', text: `The wave ${told}, which clicks.`, remedies: ['fade ends'] });
+  return told === '' ? [] : [{ severity: 'advice', text: `The wave ${told}, which clicks.`, remedies: ['fade ends'] }];
+}
+
+function checkSilence(audio: Audio): Finding[] {
+  const findings: Finding[] = [];
   const ends = silentEnds(audio);
   if (ends.lead > longestLead)
     findings.push({

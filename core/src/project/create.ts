@@ -1,21 +1,10 @@
+import { startingDelivery } from './deliveries/create-delivery';
 import { startingConduct } from './game/create-behaviour';
-import type { Clip, Clock, Family, HandOff, Project, Sound, Tempo } from './schema';
+import type { Clip, Clock, Family, Project, Sound, Tempo } from './schema';
 import { documentFormat, documentVersion } from './schema';
 
 /** Rate at which projects are made; sources are converted to it when they are imported. */
 export const projectSampleRate = 48_000;
-
-const startingHandOff: HandOff = {
-  original: true,
-  kept: true,
-  sampleRate: 48_000,
-  encoding: '24',
-  channels: 'stereo',
-  tail: 'ring out',
-  length: 1,
-  trim: false,
-  template: '{project}_{sound}_{number}',
-};
 
 /** How a clip begins: as long and as high as its speed makes it. */
 export const plainStretch: Pick<Clip, 'stretch' | 'pitch' | 'formant' | 'keepFormants' | 'method' | 'wear' | 'grain' | 'attack'> = {
@@ -42,7 +31,7 @@ export function createProject(id: string, name: string): Project {
     sounds: [],
     templates: [],
     presets: [],
-    handOff: startingHandOff,
+    deliveries: [startingDelivery],
     conduct: startingConduct,
   };
 }

@@ -10,9 +10,15 @@ const newInThree = ['sends', 'buses', 'soloing', 'automation', 'templates'];
 const newInFour = ['stretch', 'pitch', 'presets', 'movers', 'pulls'];
 const newInSix = ['layout'];
 
+/** A project as it was when it had one delivery, of the sound that was looked at. */
+function withHandOff({ deliveries, ...project }: Project): Omit<Project, 'deliveries'> & { handOff: object } {
+  const { original, kept, sampleRate, encoding, channels, tail, length, trim, template } = deliveries[0]!;
+  return { ...project, handOff: { original, kept, sampleRate, encoding, channels, tail, length, trim, template } };
+}
+
 /** A project without what its version did not know yet. */
 function olderVersion(project: Project, version: number, unknown: readonly string[]): Record<string, unknown> {
-  const plain = JSON.parse(JSON.stringify(project), (key, value: unknown) =>
+  const plain = JSON.parse(JSON.stringify(withHandOff(project)), (key, value: unknown) =>
     // Other things have kinds too; that of sources is new in version 6.
     unknown.includes(key) || (key === 'kind' && value === 'recording') ? undefined : value,
   ) as Record<string, unknown>;
@@ -53,10 +59,10 @@ describe('documents of older versions', () => {
   it('of version 7, whose reference was seated all along the sound, have a guide instead', () => {
     const { project } = projectWith({ 'Ice crack': mono(noise(4_800)) });
     const source = project.sources[0]!.id;
-    const before = { ...project, version: 7, sounds: [{ ...project.sounds[0]!, reference: source }] };
+    const before = { ...withHandOff(project), version: 7, sounds: [{ ...project.sounds[0]!, reference: source }] };
     const guide = { source, start: 0, gain: 0, on: true, repeats: true };
     expect(parseProject(before, effectCatalogue)).toEqual({ ...project, sounds: [{ ...project.sounds[0]!, guide }] });
-    expect(parseProject({ ...project, version: 7 }, effectCatalogue)).toEqual(project);
+    expect(parseProject({ ...withHandOff(project), version: 7 }, effectCatalogue)).toEqual(project);
     const lost = { ...project, sounds: [{ ...project.sounds[0]!, guide: { ...guide, source: 'gone' } }] };
     expect(() => parseProject(lost, effectCatalogue)).toThrow('sounds[0].guide');
   });
@@ -69,11 +75,28 @@ describe('documents of older versions', () => {
     const { formant: _f, keepFormants: _k, method: _m, wear: _w, grain: _g, attack: _a, ...old } = layer!.clips[0]!;
     const sounds = [withClip({ ...old, stretch: 1, pitch: 0, speedCurve: [{ at: 0.01, semitones: -7 }] })];
     const origin = { ...project.sources[0]!.origin, print: { part: 'whole sound', recipe: sounds[0]!, sources: [] } };
-    const before = { ...project, version: 8, sounds, sources: [{ ...project.sources[0]!, origin }, ...project.sources.slice(1)] };
+    const before = {
+      ...withHandOff(project),
+      version: 8,
+      sounds,
+      sources: [{ ...project.sources[0]!, origin }, ...project.sources.slice(1)],
+    };
     const now = parseProject(before, effectCatalogue);
     const wanted = { ...layer!.clips[0]!, curves: { speed: [{ at: 0.01, value: -7 }] } };
     expect(now.sounds[0]!.layers[0]!.clips[0]).toEqual(wanted);
     expect(now.sources[0]!.origin.print!.recipe.layers[0]!.clips[0]).toEqual(wanted);
+  });
+
+  it('of version 13, which had one delivery, keep what it asked for', () => {
+    const { project } = projectWith({ 'Ice crack': mono(noise(4_800)) });
+    const old = withHandOff(project);
+    const asked = { ...old.handOff, encoding: '16', channels: 'mono', tail: 'fixed length', length: 2, template: '{sound}' };
+    const [delivery, ...others] = parseProject({ ...old, version: 13, handOff: asked }, effectCatalogue).deliveries;
+    expect(others).toEqual([]);
+    expect(delivery).toEqual({ ...project.deliveries[0]!, ...asked });
+    expect(() => parseProject({ ...old, version: 13, handOff: { ...asked, encoding: '17' } }, effectCatalogue)).toThrow(
+      'deliveries[0].encoding',
+    );
   });
 
   it('are refused with the place when they are damaged', () => {

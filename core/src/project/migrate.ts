@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { startingDelivery } from './deliveries/create-delivery';
 import { startingConduct } from './game/create-behaviour';
 import { plainStretch, startingClock, startingTempo } from './create';
 import { documentVersion } from './schema';
@@ -23,6 +24,7 @@ const versionThree = z.looseObject({ sources: listOf(sourceWithRecipe(versionThr
 
 const versionFive = z.looseObject({ sources: listOf(sourceWithRecipe(object)), sounds: listOf(object) });
 const versionSix = z.looseObject({ handOff: object });
+const versionThirteen = z.looseObject({ handOff: object });
 const versionSevenSound = z.looseObject({ reference: z.unknown().optional() });
 const versionSeven = z.looseObject({ sounds: listOf(versionSevenSound) });
 
@@ -150,6 +152,13 @@ const steps: readonly Step[] = [
   (data) => ({ data: { ...object.parse(data), version: 12 } }),
   // Version 13: sounds have behaviours. None had.
   (data) => ({ data: { ...object.parse(data), version: 13, conduct: startingConduct } }),
+  // Version 14: many deliveries in place of one, which was of the sound that was looked at.
+  (data) => {
+    const parsed = versionThirteen.safeParse(data);
+    if (!parsed.success) return { error: parsed.error };
+    const { handOff, ...rest } = parsed.data;
+    return { data: { ...rest, version: 14, deliveries: [{ ...startingDelivery, ...handOff }] } };
+  },
 ];
 
 /** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */

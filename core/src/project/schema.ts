@@ -3,11 +3,13 @@ import { fadeShapes } from '../audio/fade';
 import { layoutIds } from '../audio/layout';
 import { scaleKinds } from '../tuning';
 import { asides, chain, states } from './chain/chain-schema';
+import { deliverySchema } from './deliveries/delivery-schema';
 import { conductSchema } from './game/conduct-schema';
 import { family } from './family-schema';
 import { notes, patchSchema } from './patch/patch-schema';
 import { gain, hash, id, name, pan, time } from './schema-parts';
 
+export * from './deliveries/delivery-schema';
 export * from './game/conduct-schema';
 export * from './family-schema';
 
@@ -16,7 +18,7 @@ export * from './family-schema';
  * itself is referred to by hash and never changes. Times are seconds, gains decibels, speeds semitones.
  */
 export const documentFormat = 'tangled-choir';
-export const documentVersion = 13;
+export const documentVersion = 14;
 
 export const roles = ['Strike', 'Body', 'Weight', 'Grit', 'Air', 'Motion', 'Tail', 'Bed'] as const;
 
@@ -341,23 +343,6 @@ const recording = z.strictObject({
 /** Everything that clips and effects can take sound from, by kind; see `sources.ts` for what tells them apart. */
 const source = z.discriminatedUnion('kind', [recording]);
 
-export const encodings = ['16', '24', '32f'] as const;
-export const tailModes = ['ring out', 'cut at the last clip', 'fixed length', 'seamless loop'] as const;
-
-const handOff = z.strictObject({
-  original: z.boolean(),
-  kept: z.boolean(),
-  sampleRate: z.union([z.literal(44_100), z.literal(48_000), z.literal(96_000)]),
-  encoding: z.enum(encodings),
-  channels: z.enum(['mono', 'stereo']),
-  tail: z.enum(tailModes),
-  /** Length in seconds when `tail` is “fixed length”. */
-  length: z.number().positive().max(3_600),
-  /** Leaves out silence at both ends. */
-  trim: z.boolean(),
-  template: z.string().max(300),
-});
-
 /** The settings of a layer without its clips, for new layers of its role. */
 const layerTemplate = z.strictObject({ id, name, role, gain, pan, chain });
 
@@ -377,7 +362,7 @@ export const projectSchema = z.strictObject({
   sounds: z.array(sound).max(2_000, 'has more than 2000 sounds'),
   templates: z.array(layerTemplate).max(500, 'has more than 500 templates'),
   presets: z.array(presetSchema).max(2_000, 'has more than 2000 presets'),
-  handOff,
+  deliveries: z.array(deliverySchema).max(100, 'has more than 100 deliveries'),
   /** How its sounds behave in a game. */
   conduct: conductSchema,
 });
@@ -417,7 +402,4 @@ export type Clock = z.infer<typeof clock>;
 export type Stage = (typeof stages)[number];
 export type MarkColour = (typeof markColours)[number];
 export type Mark = z.infer<typeof mark>;
-export type HandOff = z.infer<typeof handOff>;
-export type Encoding = (typeof encodings)[number];
-export type TailMode = (typeof tailModes)[number];
 export type Role = (typeof roles)[number];

@@ -8,8 +8,9 @@ import type { NumberParameter } from '../project/parameters';
 import { parseProject } from '../project/parse';
 import type { Clip, Project, Sound } from '../project/schema';
 import { contentPlace } from '../project/time/clip-times';
-import { renderItem, writeItem } from '../hand-off/deliver';
-import { planDelivery } from '../hand-off/plan';
+import { renderItem } from '../hand-off/render-item';
+import { refuseEmpty } from '../hand-off/write-item';
+import { planSound } from '../hand-off/plan';
 import { edited, projectWith, sourceFor } from '../testing/project';
 import { mono, noise } from '../testing/signals';
 import { renderSound } from './render-sound';
@@ -127,9 +128,9 @@ describe('a render', () => {
 
   it('of nothing is never written', () => {
     const empty = withSound({ ...sound, layers: [{ ...layer, clips: [] }] });
-    const settings = { ...project.handOff, tail: 'cut at the last clip' } as const;
-    const [item] = planDelivery(empty, empty.sounds[0]!, settings, effectCatalogue);
+    const settings = { ...project.deliveries[0]!, tail: 'cut at the last clip' } as const;
+    const [item] = planSound(empty, empty.sounds[0]!, settings, effectCatalogue);
     const rendered = renderItem(item!, settings, context);
-    expect(() => writeItem(item!, rendered, settings, empty, { date: '2026-11-29', time: '12:00:00' })).toThrow('would have no samples');
+    expect(() => refuseEmpty({ item: item!, rendered })).toThrow('would have no samples');
   });
 });

@@ -15,6 +15,7 @@ import type { Print } from '../project/schema';
 import { sourceFor } from './project';
 import { scaleKinds } from '../tuning';
 import { conductArguments } from './any-conduct-edit';
+import { deliveryArguments } from './any-delivery-edit';
 import { mono, noise } from './signals';
 
 /** Every edit by the name that the registry has it under: none can be forgotten here. */
@@ -370,7 +371,12 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
     pasteSteps: () =>
       layer ? { sound: s, owner, copied: { from: sound, owner: { layer: layer.id }, steps: layer.chain.slice(0, 2) } } : undefined,
     replaceRecording: () => (clip && source ? { sound: s, clips: [clip.id], source: source.id, attack: amount / 20 } : undefined),
-    mend: () => ({ sound: s, remedy: remedyNames[pick % remedyNames.length]!, decibels: amount - 2 }),
+    mend: () => ({
+      sound: s,
+      remedy: remedyNames[pick % remedyNames.length]!,
+      decibels: amount - 2,
+      ...(project.deliveries[0] && { delivery: project.deliveries[0].id }),
+    }),
     printLayers: () => {
       const layers = sound.layers.slice(0, 1 + (pick % 2)).map(({ id }) => id);
       const part = pick % 3 === 0 ? 'whole sound' : group && pick % 3 === 1 ? { group: group.id } : { layers };
@@ -382,10 +388,7 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
     renameProject: () => ({ name: `Halda ${pick}` }),
     renameSound: () => ({ sound: s, name: `Slab ${pick}` }),
     ...conductArguments(project, pick, amount),
-    setHandOff: () => ({
-      settings:
-        pick % 2 ? { encoding: '32f', tail: 'fixed length', length: amount + 0.1 } : { channels: 'mono', template: '{sound}_{number}' },
-    }),
+    ...deliveryArguments(project, pick, amount),
     addSources: () => ({ sources: [sourceFor(`Taken ${pick}`, mono(noise(480)))], made: pick % 2 === 0 }),
     renameSource: () => (source ? { source: source.id, name: `Ridge ${pick}` } : undefined),
     setSourceRole: () => (source ? { sources: [source.id], role: pick % 3 ? roles[pick % roles.length] : undefined } : undefined),

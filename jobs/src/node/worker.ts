@@ -6,7 +6,13 @@ import { runJob } from '../run-job';
 
 const refuse = (_content: unknown, what: string): Promise<never> =>
   Promise.reject(new DataError(`${what} needs codecs that are only in the application.`));
-const codecs: Codecs = { openCompressed: refuse, measureMotion: refuse, makeMovie: refuse };
+const codecs: Codecs = {
+  openCompressed: refuse,
+  measureMotion: refuse,
+  makeMovie: refuse,
+  // They are large, and most work does without them.
+  encodeFile: async (input) => (await import('@tangled-choir/encoders')).encodeFile(input),
+};
 
 /** Without it hashing is only slower. */
 const ready = prepareHashing().catch(() => undefined);

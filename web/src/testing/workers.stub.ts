@@ -4,7 +4,12 @@ import { runJob } from '@tangled-choir/jobs';
 
 const refuse = (_content: unknown, what: string): Promise<never> =>
   Promise.reject(new DataError(`${what} needs codecs that tests do not have.`));
-const noCodecs: Codecs = { openCompressed: refuse, measureMotion: refuse, makeMovie: refuse };
+const noCodecs: Codecs = {
+  openCompressed: refuse,
+  measureMotion: refuse,
+  makeMovie: refuse,
+  encodeFile: ({ format }) => refuse(format, 'Writing'),
+};
 
 /** Stands in for a worker: does the same jobs, in the same thread, a task later. */
 export const spawnJobWorker: SpawnWorker = (onAnswer) => {

@@ -21,6 +21,7 @@ import * as presetEdits from './preset-edits';
 import * as mendEdits from './mend-edits';
 import * as pasteEdits from './paste-edits';
 import * as printEdits from './print-edits';
+import * as deliveryEdits from './delivery-edits';
 import * as projectEdits from './project-edits';
 import * as remedyEdits from './remedy-edits';
 import * as replaceEdits from './replace-edits';
@@ -29,7 +30,8 @@ import * as stateEdits from './state-edits';
 import * as stretchEdits from './stretch-edits';
 import * as templateEdits from './template-edits';
 
-const { renameProject, addSound, renameSound, removeSound, setHandOff } = projectEdits;
+const { renameProject, addSound, renameSound, removeSound } = projectEdits;
+const { addDelivery, setDelivery, duplicateDelivery, removeDelivery } = deliveryEdits;
 const { addSources, renameSource, setSourceRole, setSourceTags, tagSources, setSourceNotes, setSourceOrigin, relinkSource, removeSources } =
   sourceEdits;
 const { addRegions, setRegion, removeRegions } = sourceEdits;
@@ -72,7 +74,10 @@ export const edits = {
   duplicateSound,
   pasteLayers,
   pasteSteps,
-  setHandOff,
+  addDelivery,
+  setDelivery,
+  duplicateDelivery,
+  removeDelivery,
   addSources,
   renameSource,
   setSourceRole,

@@ -2,6 +2,7 @@ import type { Decibels, Seconds } from '../../units';
 import { gainParameter } from '../address';
 import { clipEnd, soundEnd } from '../time/clip-times';
 import type { Clip, Project, Sound } from '../schema';
+import { deliveryOf } from './delivery-edits';
 import { checkRoom } from './chain-edits';
 import { edgeFade, fitFades } from './clip-edits';
 import { defineEdit, EditError, soundOf, takeId } from './edit';
@@ -23,6 +24,8 @@ export interface MendArguments {
   readonly remedy: Remedy;
   /** By how much the level changes, for “change level”; the true peak not to pass, for “limit”. */
   readonly decibels?: Decibels;
+  /** Whose settings change, for “trim” and “ring out”. */
+  readonly delivery?: string;
 }
 
 /** What the dial of a limiter reaches; a sound cannot be raised further than that by its fader either. */
@@ -32,13 +35,13 @@ const startTolerance: Seconds = 0.001;
 /** Mends what a delivery of a sound would show: its level, its peaks, direct current, its ends; or changes what is asked of deliveries. */
 export const mend = defineEdit<MendArguments>({
   label: ({ remedy }) => remedies[remedy],
-  apply: (draft, { sound, remedy, decibels = 0 }) => {
+  apply: (draft, { sound, remedy, decibels = 0, delivery = '' }) => {
     const target = soundOf(draft, sound);
     if (remedy === 'change level') changeLevel(target, decibels);
     else if (remedy === 'limit') limit(draft, target, decibels);
     else if (remedy === 'block direct current') addLast(draft, target, 'trim', { gain: 0, blockDc: true });
-    else if (remedy === 'trim') draft.handOff.trim = true;
-    else if (remedy === 'ring out') draft.handOff.tail = 'ring out';
+    else if (remedy === 'trim') deliveryOf(draft, delivery).trim = true;
+    else if (remedy === 'ring out') deliveryOf(draft, delivery).tail = 'ring out';
     else setEnds(target, remedy === 'fade ends' ? edgeFade : 0);
   },
 });

@@ -1,5 +1,5 @@
 import { createSound } from '../create';
-import type { HandOff, Sound } from '../schema';
+import type { Sound } from '../schema';
 import { cleanName, defineEdit, soundOf, takeId } from './edit';
 
 export const renameProject = defineEdit<{ name: string }>({
@@ -45,12 +45,6 @@ export const removeSound = defineEdit<{ sound: string }>({
   apply: (draft, { sound }) => {
     draft.sounds.splice(draft.sounds.indexOf(soundOf(draft, sound)), 1);
     for (const { play } of draft.conduct.behaviours) if (play.kind === 'one' && play.sound === sound) play.sound = '';
-  },
-});
-
-export const setHandOff = defineEdit<{ settings: Partial<HandOff> }>({
-  label: () => 'Change hand-off settings',
-  apply: (draft, { settings }) => {
-    Object.assign(draft.handOff, settings);
+    for (const delivery of draft.deliveries) delivery.sounds = delivery.sounds?.filter((id) => id !== sound);
   },
 });

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { NumberParameter } from '@tangled-choir/core';
-import { groupLoads, repeatsOf, takeBytes } from '@tangled-choir/core';
+import { conductEncoding, groupLoads, repeatsOf, takeBytes } from '@tangled-choir/core';
 import { ConductTakes } from '../state/conduct-takes.store';
 import { DocumentStore } from '../state/project/document.store';
 import { SimulatorCourse } from '../state/simulator-course';
@@ -76,7 +76,7 @@ export class ConductFacts {
   protected readonly loads = computed(() => {
     const [data, project] = [this.takes.data(), this.document.project()];
     if (!data || !project) return [];
-    const { encoding } = project.handOff;
+    const encoding = conductEncoding(project);
     const assets = this.takes.assets();
     const bytesOf = (asset: string): number => {
       const audio = assets.get(asset);

@@ -1,13 +1,16 @@
 import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withProps, withState } from '@ngrx/signals';
-import type { DeliveryItem, Finding, HandOff, Manifest, ManifestFile, Measurement, Moment, Project, Remedy } from '@tangled-choir/core';
-import { collidingNames, effectCatalogue, manifestFormat, manifestVersion, planDelivery, safeFileName } from '@tangled-choir/core';
-import { JobCancelled } from '@tangled-choir/jobs';
+import type { Delivery, DeliveryItem, Finding, Manifest, Measurement, Moment, Remedy } from '@tangled-choir/core';
+import { collidingNames, deliveredSounds, effectCatalogue, manifestSchema, safeFileName, wantedTakes } from '@tangled-choir/core';
+import type { CheckedItem, DeliveryOutcome, DeliveryRun } from '@tangled-choir/jobs';
+import { JobCancelled, runDeliveries } from '@tangled-choir/jobs';
 import { ProjectJobs } from '../engine/project-jobs';
 import { DocumentStore } from '../state/project/document.store';
 import { Renderables } from '../state/renderables';
 import { WorkbenchStore } from '../state/workbench.store';
+import type { DiskFolder } from '../storage/folder';
 import { saveFile } from '../storage/save-file';
+import { PlanCache } from './plan-cache';
 
 /** One file with what pre-flight found. */
 export interface CheckedFile {
@@ -16,118 +19,180 @@ export interface CheckedFile {
   readonly findings: readonly Finding[];
 }
 
-interface DeliveriesState {
-  readonly progress: { readonly done: number; readonly of: number } | undefined;
-  /** What pre-flight found, and in what. */
-  readonly results: { readonly key: string; readonly files: readonly CheckedFile[] } | undefined;
+/** A delivery with what it will write. */
+export interface PlannedFiles {
+  readonly delivery: Delivery;
+  readonly sounds: number;
+  readonly items: readonly DeliveryItem[];
+  /** How many recordings a delivery of behaviours has. */
+  readonly takes: number;
+  readonly collisions: readonly string[];
 }
+
+interface DeliveriesState {
+  readonly chosen: string | undefined;
+  /** Only the sound that is worked on, in place of all that deliveries ask for. */
+  readonly onlySound: boolean;
+  readonly progress: { readonly done: number; readonly of: number } | undefined;
+  /** What pre-flight found, by what decides it. */
+  readonly results: ReadonlyMap<string, CheckedFile>;
+}
+
+/** How many files are made at the same time, beside the cores: each waits for its recordings, too. */
+const waiting = 2;
+/** More results than that are of files that nobody asks for any more. */
+const mostResults = 20_000;
 
 /** Plans, checks and writes what is handed off. */
 export const Deliveries = signalStore(
-  withState<DeliveriesState>({ progress: undefined, results: undefined }),
-  withProps(() => ({ _document: inject(DocumentStore), _workbench: inject(WorkbenchStore) })),
-  withComputed(({ _document: document, _workbench: workbench }) => {
-    const settings = computed((): HandOff | undefined => document.project()?.handOff);
-    const items = computed((): readonly DeliveryItem[] => {
+  withState<DeliveriesState>({ chosen: undefined, onlySound: false, progress: undefined, results: new Map() }),
+  withProps(() => ({ _document: inject(DocumentStore), _workbench: inject(WorkbenchStore), _cache: new PlanCache() })),
+  withComputed(({ _document: document, _workbench: workbench, _cache: cache, onlySound, chosen }) => {
+    const plans = computed((): readonly PlannedFiles[] => {
       const project = document.project();
-      const sound = workbench.sound();
-      return project && sound ? planDelivery(project, sound, project.handOff, effectCatalogue) : [];
+      if (!project) return [];
+      return project.deliveries.map((asked) => {
+        const delivery = onlySound() ? onlyOf(asked, workbench.sound()?.id) : asked;
+        const items = cache.plan(project, delivery);
+        const takes = delivery.content === 'behaviours' ? wantedTakes(project, effectCatalogue).length : 0;
+        const sounds = delivery.content === 'behaviours' ? 0 : deliveredSounds(project, delivery).length;
+        return { delivery, sounds, items, takes, collisions: delivery.sheet ? [] : collidingNames(items) };
+      });
     });
-    return {
-      settings,
-      items,
-      collisions: computed(() => collidingNames(items())),
-      _key: computed(() => JSON.stringify([settings(), items()])),
-    };
+    const current = computed(
+      () => plans().find(({ delivery }) => delivery.id === chosen()) ?? plans().find(({ delivery }) => delivery.on) ?? plans()[0],
+    );
+    const on = computed(() => plans().filter(({ delivery, items, takes }) => delivery.on && items.length + takes > 0));
+    return { plans, current, on };
   }),
-  withComputed(({ results, _key: key }) => {
-    /** What pre-flight found, as long as nothing has changed since. */
-    const checked = computed(() => (results()?.key === key() ? results()?.files : undefined));
-    /** The highest true peak of all files, in dBTP; and the loudness of the first, in LUFS. */
+  withComputed(({ results, current, on, plans }) => {
+    const resultOf = (delivery: Delivery, item: DeliveryItem): CheckedFile | undefined => results().get(resultKey(delivery, item));
+    /** What pre-flight found in the chosen delivery, once all of it is known. */
+    const checked = computed((): readonly CheckedFile[] | undefined => {
+      const now = current();
+      const found = now?.items.flatMap((item) => resultOf(now.delivery, item) ?? []);
+      return found && found.length > 0 && found.length === now!.items.length ? found : undefined;
+    });
+    /** The highest true peak of all files of the chosen delivery, in dBTP; and the loudness of the first, in LUFS. */
     const peak = computed(() => Math.max(...(checked() ?? []).map(({ measured }) => measured.truePeakDbtp)));
     const loudness = computed(() => checked()?.[0]?.measured.integratedLufs ?? -Infinity);
-    return { checked, peak, loudness };
+    const verdicts = computed(() => new Map(plans().map((plan) => [plan.delivery.id, verdictOf(plan, resultOf)])));
+    const files = computed(() => on().reduce((sum, { delivery, items, takes }) => sum + (delivery.sheet ? 1 : items.length) + takes, 0));
+    const blocked = computed(() => on().find(({ collisions }) => collisions.length > 0));
+    return { resultOf: computed(() => resultOf), checked, peak, loudness, verdicts, files, blocked };
   }),
   withMethods((store, renderables = inject(Renderables), jobs = inject(ProjectJobs)) => {
     let abort: AbortController | undefined;
 
-    const run = async (write: boolean) => {
+    const remember = (plans: readonly PlannedFiles[], checked: readonly CheckedItem[]): void => {
+      const byId = new Map(plans.map(({ delivery }) => [delivery.id, delivery]));
+      const results = new Map(store.results().size > mostResults ? [] : store.results());
+      for (const { delivery, item, measured, findings } of checked)
+        results.set(resultKey(byId.get(delivery)!, item), { item, measured, findings });
+      patchState(store, { results });
+    };
+
+    /** Goes through deliveries; nothing where somebody cancels it. */
+    const run = async (
+      plans: readonly PlannedFiles[],
+      how: Pick<DeliveryRun, 'write' | 'before' | 'isThere'>,
+    ): Promise<DeliveryOutcome | undefined> => {
       const project = store._document.project();
-      const settings = store.settings();
-      if (!project || !settings) return undefined;
+      if (!project || plans.length === 0) return undefined;
       abort?.abort();
       const current = (abort = new AbortController());
-      const items = store.items();
-      const moment = now();
-      patchState(store, { progress: { done: 0, of: items.length } });
       try {
-        return await Promise.all(
-          items.map(async (item) => {
-            const { audio, treated } = await renderables.load(project, [item.sound]);
-            const input = { item, settings, project: slim(project), audio, ...(treated && { treated }), moment, write };
-            const result = await jobs.run('deliver', input, `${write ? 'Writing' : 'Checking'} ${item.file}`, { signal: current.signal });
-            patchState(store, ({ progress }) => ({ progress: progress && { ...progress, done: progress.done + 1 } }));
-            return { item, ...result };
-          }),
-        );
+        const outcome = await runDeliveries({
+          project,
+          deliveries: plans.map(({ delivery }) => delivery),
+          moment: now(),
+          jobs,
+          atOnce: navigator.hardwareConcurrency + waiting,
+          load: (sounds) => renderables.load(project, sounds),
+          signal: current.signal,
+          onProgress: (done, of) => {
+            if (!current.signal.aborted) patchState(store, { progress: { done, of } });
+          },
+          ...how,
+        });
+        remember(plans, outcome.checked);
+        return outcome;
       } catch (error) {
         current.abort();
         if (error instanceof JobCancelled) return undefined;
         throw error;
       } finally {
-        patchState(store, { progress: undefined });
+        if (abort === current) patchState(store, { progress: undefined });
       }
     };
 
-    const check = async (): Promise<void> => {
-      const key = store._key();
-      const results = await run(false);
-      if (results)
-        patchState(store, { results: { key, files: results.map(({ item, measured, findings }) => ({ item, measured, findings })) } });
+    const check = async (plans: readonly PlannedFiles[] = store.on()): Promise<void> => {
+      await run(
+        plans.filter(({ delivery }) => delivery.content === 'sounds'),
+        {},
+      );
     };
 
+    /** Files with faults among those that are going to be written. */
+    const faulty = (): CheckedFile[] =>
+      store
+        .on()
+        .flatMap(({ delivery, items }) => items.flatMap((item) => store.resultOf()(delivery, item) ?? []))
+        .filter(({ findings }) => findings.some(({ severity }) => severity === 'fault'));
+
     return {
-      /** Renders and checks every file without writing any. */
+      choose: (delivery: string): void => patchState(store, { chosen: delivery }),
+      setOnlySound: (onlySound: boolean): void => patchState(store, { onlySound }),
+      /** Renders and checks every file without writing any: of the deliveries that are on, or of some. */
       check,
       /**
-       * Renders, checks and writes every file into a zip with its manifest. Where files have faults, `mayWrite` is asked once. Returns how many
-       * files the zip holds.
+       * Renders, checks and writes the deliveries that are on into a zip with manifest and report. Where files have faults, `mayWrite` is asked once.
+       * Returns how many files the zip holds.
        */
       async deliver(mayWrite: (faulty: readonly CheckedFile[]) => Promise<boolean>): Promise<number> {
-        const key = store._key();
         const project = store._document.project();
-        const sound = store._workbench.sound();
-        const results = await run(true);
-        if (!results || !project || !sound) return 0;
-        patchState(store, { results: { key, files: results.map(({ item, measured, findings }) => ({ item, measured, findings })) } });
-        const faulty = results.filter(({ findings }) => findings.some(({ severity }) => severity === 'fault'));
-        if (faulty.length > 0 && !(await mayWrite(faulty))) return 0;
-        const files: Record<string, Uint8Array> = {};
-        const entries: ManifestFile[] = [];
-        for (const { item, wav, entry } of results) {
-          if (!wav || !entry) continue;
-          files[item.file] = wav;
-          entries.push(entry);
-        }
-        const manifest: Manifest = {
-          format: manifestFormat,
-          version: manifestVersion,
-          project: project.name,
-          sound: sound.name,
-          made: new Date().toISOString(),
-          files: entries,
-        };
-        files['manifest.json'] = new TextEncoder().encode(`${JSON.stringify(manifest, null, 2)}\n`);
-        const zip = await jobs.run('zip', { files }, 'Packing the files', { quiet: true });
-        saveFile(zip, `${safeFileName(`${project.name}_${sound.name}`)}.zip`, 'application/zip');
-        return entries.length;
+        const sound = store.onlySound() ? store._workbench.sound() : undefined;
+        const files = new Map<string, Blob>();
+        const outcome = await run(store.on(), {
+          write: (path, bytes) => {
+            files.set(path, new Blob([bytes]));
+            return Promise.resolve();
+          },
+        });
+        if (!outcome || !project) return 0;
+        const bad = faulty();
+        if (bad.length > 0 && !(await mayWrite(bad))) return 0;
+        const zip = await jobs.run('zipBlobs', { files }, 'Packing the files', { quiet: true });
+        saveFile(zip, `${safeFileName(sound ? `${project.name}_${sound.name}` : project.name)}.zip`, 'application/zip');
+        return files.size;
       },
-      /** Mends what was found in every file of the sound, as one undo step, and checks again. */
-      async mend(remedy: Remedy, decibels?: number): Promise<void> {
-        const sound = store._workbench.sound();
-        if (!sound) return;
-        const mended = store._document.edit('mend', { sound: sound.id, remedy, ...(decibels !== undefined && { decibels }) });
-        if (mended) await check();
+      /** The same into a folder, where files stay that would come out as they are. Returns what became of it; nothing where it was stopped. */
+      async deliverTo(
+        folder: DiskFolder,
+        mayWrite: (faulty: readonly CheckedFile[]) => Promise<boolean>,
+      ): Promise<DeliveryOutcome | undefined> {
+        const unknown = store.on().filter(({ delivery, items }) => items.some((item) => !store.resultOf()(delivery, item)));
+        await check(unknown);
+        const bad = faulty();
+        if (bad.length > 0 && !(await mayWrite(bad))) return undefined;
+        const before = await manifestIn(folder);
+        return run(store.on(), {
+          write: (path, bytes) => folder.write(path, bytes),
+          before,
+          isThere: async ({ file, sha256 }) => {
+            const bytes = await folder.read(file);
+            return bytes !== undefined && (await jobs.run('hash', { bytes }, `Reading ${file}`, { quiet: true })).hash === sha256;
+          },
+        });
+      },
+      /** Mends what was found in the files of a sound, as one undo step, and checks the chosen delivery again. */
+      async mend(sound: string, remedy: Remedy, decibels?: number): Promise<void> {
+        const current = store.current();
+        if (!current) return;
+        const { id } = current.delivery;
+        const mended = store._document.edit('mend', { sound, remedy, delivery: id, ...(decibels !== undefined && { decibels }) });
+        const plan = store.current();
+        if (mended && plan) await check([plan]);
       },
       cancel: (): void => abort?.abort(),
     };
@@ -136,9 +201,38 @@ export const Deliveries = signalStore(
 
 export type Deliveries = InstanceType<typeof Deliveries>;
 
-/** A delivery needs the project's sources and settings, not its other sounds. */
-function slim(project: Project): Project {
-  return { ...project, sounds: [] };
+const resultKey = (delivery: Delivery, { key, recipe, form, file }: DeliveryItem): string =>
+  [delivery.id, key, recipe, form, file].join('|');
+
+function onlyOf(delivery: Delivery, sound: string | undefined): Delivery {
+  const wanted = sound !== undefined && (!delivery.sounds || delivery.sounds.includes(sound));
+  return { ...delivery, sounds: wanted ? [sound] : [] };
+}
+
+/** What is known of a delivery's files: how many have faults, how many advice, and whether all were looked at. */
+function verdictOf(
+  { delivery, items, collisions }: PlannedFiles,
+  resultOf: (delivery: Delivery, item: DeliveryItem) => CheckedFile | undefined,
+): { readonly faults: number; readonly advice: number; readonly checked: boolean } {
+  const known = items.flatMap((item) => resultOf(delivery, item) ?? []);
+  const having = (severity: Finding['severity']): number =>
+    known.filter(({ findings }) => findings.some((finding) => finding.severity === severity)).length;
+  return {
+    faults: having('fault') + collisions.length,
+    advice: having('advice'),
+    checked: items.length > 0 && known.length === items.length,
+  };
+}
+
+/** What was delivered into a folder before; nothing where nothing was, or where it cannot be read: then everything is made again. */
+async function manifestIn(folder: DiskFolder): Promise<Manifest | undefined> {
+  const bytes = await folder.read('manifest.json');
+  if (!bytes) return undefined;
+  try {
+    return manifestSchema.safeParse(JSON.parse(new TextDecoder().decode(bytes))).data;
+  } catch {
+    return undefined;
+  }
 }
 
 /** The present moment in local time, as broadcast metadata wants it. */

@@ -25,7 +25,8 @@ describe('Hand-off', () => {
     host = fixture.nativeElement;
   });
 
-  const files = (): string[] => [...host.querySelectorAll('td.file')].map((cell) => cell.textContent);
+  const files = (): string[] => [...host.querySelectorAll('.file')].map((cell) => cell.textContent);
+  const first = (): string => store.project()!.deliveries[0]!.id;
   const type = async (template: string): Promise<void> => {
     const input = host.querySelector<HTMLInputElement>('#template')!;
     input.value = template;
@@ -40,7 +41,7 @@ describe('Hand-off', () => {
     await type('{sound}');
     expect(host.textContent).toContain('Another file has the same name');
     expect([...host.querySelectorAll('button')].find((button) => button.textContent.includes('Write zip'))!.disabled).toBe(true);
-    expect(store.undoLabel()).toBe('Change hand-off settings');
+    expect(store.undoLabel()).toBe('Change delivery “WAV, 24 bit”');
     store.undo();
     await fixture.whenStable();
     expect(files()).toEqual(['Halda_Slab_01.wav', 'Halda_Slab_02.wav']);
@@ -50,17 +51,17 @@ describe('Hand-off', () => {
     const deliveries = TestBed.inject(Deliveries);
     await deliveries.check();
     expect(deliveries.checked()).toHaveLength(2);
-    store.edit('setHandOff', { settings: { channels: 'mono' } });
+    store.edit('setDelivery', { delivery: first(), change: { channels: 'mono' } });
     expect(deliveries.checked()).toBeUndefined();
   });
 
   it('writes what was promised', async () => {
     const saved: [BlobPart, string][] = [];
     jest.spyOn(saving, 'saveFile').mockImplementation((bytes, name) => void saved.push([bytes, name]));
-    store.edit('setHandOff', { settings: { channels: 'mono', encoding: '16', sampleRate: 44_100 } });
-    expect(await TestBed.inject(Deliveries).deliver(() => Promise.resolve(true))).toBe(2);
+    store.edit('setDelivery', { delivery: first(), change: { channels: 'mono', encoding: '16', sampleRate: 44_100 } });
+    expect(await TestBed.inject(Deliveries).deliver(() => Promise.resolve(true))).toBe(5);
     const [bytes, name] = saved[0]!;
-    expect(name).toBe('Halda_Slab.zip');
+    expect(name).toBe('Halda.zip');
     const entries = unzipSync(new Uint8Array(await new Blob([bytes]).arrayBuffer()));
     const manifest = manifestSchema.parse(JSON.parse(new TextDecoder().decode(entries['manifest.json'])));
     expect(manifest.files.map((file) => file.variant)).toEqual(['original', 2]);
@@ -83,7 +84,7 @@ describe('Hand-off', () => {
     await deliveries.check();
     await fixture.whenStable();
     expect(host.textContent).toContain('samples clip');
-    await fixture.componentInstance['mend']('change level');
+    await fixture.componentInstance['mend'](store.project()!.sounds[0]!.id, 'change level');
     await fixture.whenStable();
     expect(deliveries.checked()!.flatMap(({ findings }) => findings.filter(({ severity }) => severity === 'fault'))).toEqual([]);
     expect(deliveries.peak()).toBeCloseTo(-1, 1);

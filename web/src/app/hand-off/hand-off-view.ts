@@ -1,43 +1,47 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatIconModule } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { HandOff, Remedy, Sibling } from '@tangled-choir/core';
-import { choice, decibels, encodings, mendedPeak, namingFields, remedies, seconds } from '@tangled-choir/core';
+import type { Delivery, Remedy, Sibling } from '@tangled-choir/core';
+import { deliveryKinds, encodings, mendedPeak, namingFields, remedies } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { Notices } from '../state/notices';
-import { WorkbenchStore } from '../state/workbench.store';
 import { PartlyHeard } from '../state/partly-heard';
-import { formatLevel, signed } from '../ui/quantity';
-import type { SettingValues } from '../ui/settings-dialog';
+import { WorkbenchStore } from '../state/workbench.store';
+import { canWriteFolders, chooseFolder } from '../storage/folder';
+import { NameField } from '../ui/name-field';
+import type { ParameterChange, ParameterRow } from '../ui/parameter-fields';
+import { ParameterFields } from '../ui/parameter-fields';
+import { formatLevel } from '../ui/quantity';
 import { AskSettings } from '../ui/settings-dialog';
-import { SoundPicker } from '../sounds/sound-picker';
 import type { CheckedFile } from './deliveries.store';
 import { Deliveries } from './deliveries.store';
-import type { ValueChange } from '../ui/value-field';
-import { ValueField } from '../ui/value-field';
+import type { DialGroup } from './delivery-dials';
+import { deliveryDials, deliveryFacts, dialChange, dialRows, levelFacts } from './delivery-dials';
 
-const sampleRates = [44_100, 48_000, 96_000] as const;
-const tailChoices: readonly { value: HandOff['tail']; label: string }[] = [
-  { value: 'ring out', label: 'let it ring out' },
-  { value: 'cut at the last clip', label: 'cut at the last clip' },
-  { value: 'fixed length', label: 'fixed length' },
-  { value: 'seamless loop', label: 'seamless loop' },
-];
-const levelParameters = {
-  to: choice('Bring to', ['a true peak', 'a loudness'], 'a true peak'),
-  peak: { ...decibels({ label: 'True peak (dBTP)', min: -30, max: 0, default: -1 }) },
-  loudness: { ...decibels({ label: 'Loudness (LUFS)', min: -50, max: -6, default: -23 }) },
-};
 const encodingLabels = { '16': '16 bit, dithered', '24': '24 bit, dithered', '32f': '32 bit float' } as const;
+/** More rows than that only make the page slow. */
+const mostRows = 400;
 
-/** What is delivered: which variants, in which form, under which names; checked before it is written. */
+/** What is delivered: which sounds, in which form, under which names; checked before it is written. */
 @Component({
   selector: 'tc-hand-off-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatCheckboxModule, MatIconModule, MatProgressBarModule, MatTooltipModule, SoundPicker, ValueField],
+  imports: [
+    MatButtonModule,
+    MatButtonToggleModule,
+    MatCheckboxModule,
+    MatIconModule,
+    MatMenuModule,
+    MatProgressBarModule,
+    MatTooltipModule,
+    NameField,
+    ParameterFields,
+  ],
   templateUrl: './hand-off-view.html',
   styleUrl: './hand-off-view.scss',
 })
@@ -48,31 +52,57 @@ export class HandOffView {
   protected readonly partly = inject(PartlyHeard);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly deliveries = inject(Deliveries);
-  protected readonly sampleRates = sampleRates;
   protected readonly encodings = encodings;
   protected readonly encodingLabels = encodingLabels;
-  protected readonly tailChoices = tailChoices;
   protected readonly fields = namingFields;
-  protected readonly settings = this.deliveries.settings;
+  protected readonly kinds = Object.keys(deliveryKinds);
+  protected readonly groups = Object.keys(deliveryDials) as readonly DialGroup[];
+  protected readonly factsOf = deliveryFacts;
+  protected readonly levelOf = levelFacts;
+  protected readonly canWriteFolders = canWriteFolders();
+  protected readonly current = this.deliveries.current;
+  /** The delivery as the document has it, whatever is looked at now. */
+  protected readonly asked = computed(() => {
+    const id = this.current()?.delivery.id;
+    return this.document.project()?.deliveries.find((delivery) => delivery.id === id);
+  });
+  protected readonly sounds = computed(() => this.document.project()?.sounds ?? []);
+  private readonly taken = computed(() => {
+    const chosen = this.current()?.delivery.sounds;
+    return this.sounds().filter(({ id }) => !chosen || chosen.includes(id));
+  });
   private readonly siblingsThatAre = (state: Sibling['state']) =>
-    computed(() => this.workbench.sound()?.family.siblings.filter((sibling) => sibling.state === state).length ?? 0);
+    computed(() => this.taken().reduce((sum, { family }) => sum + family.siblings.filter((sibling) => sibling.state === state).length, 0));
   protected readonly kept = this.siblingsThatAre('kept');
   protected readonly open = this.siblingsThatAre('open');
+  protected readonly soundsText = computed(() => {
+    const chosen = this.asked()?.sounds;
+    if (!chosen) return 'All sounds';
+    if (chosen.length === 1) return this.sounds().find(({ id }) => id === chosen[0])?.name ?? '1 sound';
+    return chosen.length === 0 ? 'No sound yet' : `${chosen.length} sounds`;
+  });
   protected readonly rows = computed(() => {
-    const collisions = new Set(this.deliveries.collisions());
-    const checked = new Map((this.deliveries.checked() ?? []).map((file) => [file.item, file]));
-    return this.deliveries.items().map((item, index) => {
-      const file = checked.get(item) ?? this.deliveries.checked()?.[index];
-      const findings = collisions.has(item.file)
-        ? [
-            { severity: 'fault' as const, text: 'Another file has the same name; use {number} in the template.', remedies: [] },
-            ...(file?.findings ?? []),
-          ]
-        : (file?.findings ?? []);
+    const plan = this.current();
+    if (!plan) return [];
+    const collisions = new Set(plan.collisions);
+    const resultOf = this.deliveries.resultOf();
+    return plan.items.slice(0, mostRows).map((item) => {
+      const file = resultOf(plan.delivery, item);
+      const sameName = {
+        severity: 'fault' as const,
+        text: 'Another file has the same name; use {number}, {sound} or {stem} in the template.',
+        remedies: [],
+      };
+      const findings = [...(collisions.has(item.file) ? [sameName] : []), ...(file?.findings ?? [])];
+      const variant = item.sibling === undefined ? 'original' : `sibling ${item.sibling + 1}`;
       return {
-        key: index,
-        variant: item.sibling === undefined ? 'original' : `sibling ${item.sibling + 1}`,
+        key: item.key,
+        of: item.of.id,
+        sound: item.of.name,
+        variant: item.stem === undefined ? variant : item.stem,
         name: item.file,
+        folder: item.file.slice(0, item.file.lastIndexOf('/') + 1),
+        base: item.file.slice(item.file.lastIndexOf('/') + 1),
         length: file ? `${file.measured.seconds.toFixed(3)} s` : '',
         loudness: file ? formatLevel(file.measured.integratedLufs, 'LUFS') : '',
         peak: file ? formatLevel(file.measured.truePeakDbtp, 'dBTP') : '',
@@ -83,52 +113,91 @@ export class HandOffView {
       };
     });
   });
-  protected readonly faults = computed(
-    () =>
-      this.rows()
-        .flatMap((row) => row.findings)
-        .filter((finding) => finding.severity === 'fault').length,
-  );
-  protected readonly advice = computed(
-    () =>
-      this.rows()
-        .flatMap((row) => row.findings)
-        .filter((finding) => finding.severity === 'advice').length,
-  );
-  protected readonly size = computed(() => this.deliveries.items().length);
+  /** What is known of all deliveries that are on. */
+  protected readonly totals = computed(() => {
+    const verdicts = this.deliveries
+      .on()
+      .filter(({ delivery }) => delivery.content === 'sounds')
+      .map(({ delivery }) => this.deliveries.verdicts().get(delivery.id)!);
+    const sum = (of: 'faults' | 'advice'): number => verdicts.reduce((total, verdict) => total + verdict[of], 0);
+    return { faults: sum('faults'), advice: sum('advice'), checked: verdicts.length > 0 && verdicts.every(({ checked }) => checked) };
+  });
+  protected readonly verdict = computed(() => {
+    const { faults, advice, checked } = this.totals();
+    if (faults > 0) return `${faults} to mend`;
+    if (!checked) return '';
+    return advice > 0 ? `${advice} to consider` : 'all fine';
+  });
+  protected readonly fileText = computed(() => {
+    const [files, on] = [this.deliveries.files(), this.deliveries.on().length];
+    const counted = files === 1 ? '1 file' : `${files} files`;
+    return on > 1 ? `${counted} in ${on} deliveries` : counted;
+  });
+  protected readonly canWrite = computed(() => this.deliveries.files() > 0 && this.deliveries.blocked() === undefined);
+  protected readonly emptyText = computed(() => {
+    if (this.sounds().length === 0) return 'Build a sound in the Loft first.';
+    if (this.open() > 0 && this.kept() === 0)
+      return `${this.open()} open, 0 kept: keep them with K in Kin, or switch the original on at the left.`;
+    return 'Choose sounds that have layers, and switch the original or the kept siblings on at the left. Siblings are kept in Kin.';
+  });
 
-  protected set(settings: Partial<HandOff>): void {
-    this.document.edit('setHandOff', { settings });
+  protected rowsOf(group: DialGroup): ParameterRow[] {
+    const plan = this.current();
+    return plan ? dialRows(plan.delivery, group) : [];
+  }
+
+  protected set(change: Partial<Omit<Delivery, 'id'>>, gesture?: string): void {
+    const plan = this.current();
+    if (plan) this.document.edit('setDelivery', { delivery: plan.delivery.id, change }, gesture);
+  }
+
+  protected turn({ key, value, gesture }: ParameterChange): void {
+    this.set(dialChange(key, value), gesture);
   }
 
   /** Typing a template is one undo step, however many letters it takes. */
   protected setTemplate(template: string): void {
-    this.document.edit('setHandOff', { settings: { template } }, 'naming template');
+    this.set({ template }, 'naming template');
   }
 
-  protected setRate(value: string): void {
-    const sampleRate = sampleRates.find((rate) => String(rate) === value);
-    if (sampleRate) this.set({ sampleRate });
-  }
-
-  protected setEncoding(value: string): void {
+  protected setDepth(value: string): void {
     const encoding = encodings.find((known) => known === value);
     if (encoding) this.set({ encoding });
   }
 
-  protected setChannels(value: string): void {
-    this.set({ channels: value === 'mono' ? 'mono' : 'stereo' });
+  protected setOn(delivery: string, on: boolean): void {
+    this.document.edit('setDelivery', { delivery, change: { on } });
   }
 
-  protected setTail(value: string): void {
-    const tail = tailChoices.find((known) => known.value === value)?.value;
-    if (tail) this.set({ tail });
+  protected setSounds(sounds: string[] | undefined): void {
+    this.set({ sounds });
   }
 
-  protected readonly lengthParameter = seconds({ label: 'Length', min: 0.01, max: 3_600, default: 1 });
+  protected isTaken(sound: string): boolean {
+    return this.asked()?.sounds?.includes(sound) ?? false;
+  }
 
-  protected setLength({ value, gesture }: ValueChange): void {
-    this.document.edit('setHandOff', { settings: { length: value } }, gesture);
+  protected toggleSound(sound: string): void {
+    const chosen = this.asked()?.sounds ?? [];
+    this.setSounds(chosen.includes(sound) ? chosen.filter((id) => id !== sound) : [...chosen, sound]);
+  }
+
+  protected add(kind: string): void {
+    const settings = deliveryKinds[kind];
+    if (!settings || !this.document.edit('addDelivery', { name: kind, settings })) return;
+    this.deliveries.choose(this.document.project()!.deliveries.at(-1)!.id);
+  }
+
+  protected duplicate(): void {
+    const plan = this.current();
+    if (!plan || !this.document.edit('duplicateDelivery', { delivery: plan.delivery.id })) return;
+    const { deliveries } = this.document.project()!;
+    this.deliveries.choose(deliveries[deliveries.findIndex(({ id }) => id === plan.delivery.id) + 1]!.id);
+  }
+
+  protected remove(): void {
+    const plan = this.current();
+    if (plan) this.document.edit('removeDelivery', { delivery: plan.delivery.id });
   }
 
   protected async check(): Promise<void> {
@@ -138,8 +207,17 @@ export class HandOffView {
   protected async deliver(): Promise<void> {
     await this.guard(async () => {
       const count = await this.deliveries.deliver((faulty) => this.mayWrite(faulty));
-      if (count > 0)
-        this.notices.info(count === 1 ? 'One file and its manifest were written.' : `${count} files and their manifest were written.`);
+      if (count > 0) this.notices.info(`A zip of ${count} files was written, with manifest and report.`);
+    });
+  }
+
+  protected async deliverTo(): Promise<void> {
+    await this.guard(async () => {
+      const folder = await chooseFolder();
+      const outcome = folder && (await this.deliveries.deliverTo(folder, (faulty) => this.mayWrite(faulty)));
+      if (!outcome) return;
+      const kept = outcome.unchanged > 0 ? `, ${outcome.unchanged} were as they should be` : '';
+      this.notices.info(`${outcome.written} files were written to “${folder.name}”${kept}.`);
     });
   }
 
@@ -157,50 +235,23 @@ export class HandOffView {
     return answer !== undefined;
   }
 
-  protected remedyText(remedy: Remedy): string {
-    if (remedy === 'change level') return `Turn down by ${(this.deliveries.peak() - mendedPeak).toFixed(1)} dB`;
+  /** The highest true peak of a sound's files, in dBTP: its level is mended for all of them. */
+  private peakOf(sound: string): number {
+    const files = (this.deliveries.checked() ?? []).filter(({ item }) => item.of.id === sound);
+    return Math.max(...files.map(({ measured }) => measured.truePeakDbtp));
+  }
+
+  protected remedyText(sound: string, remedy: Remedy): string {
+    if (remedy === 'change level') return `Turn down by ${(this.peakOf(sound) - mendedPeak).toFixed(1)} dB`;
     if (remedy === 'limit') return `Limit to ${String(mendedPeak).replace('-', '−')} dBTP`;
     return remedies[remedy];
   }
 
-  protected async mend(remedy: Remedy): Promise<void> {
+  protected async mend(sound: string, remedy: Remedy): Promise<void> {
     // A second click may come before what the first has changed is measured.
     if (!this.deliveries.checked()) return;
-    const change = remedy === 'change level' ? mendedPeak - this.deliveries.peak() : mendedPeak;
-    await this.guard(() => this.deliveries.mend(remedy, change));
-  }
-
-  /** Brings the sound to a true peak or to a loudness; its siblings move with it. */
-  protected async setLevel(): Promise<void> {
-    await this.guard(async () => {
-      if (!this.deliveries.checked()) await this.deliveries.check();
-      const [peak, loudness] = [this.deliveries.peak(), this.deliveries.loudness()];
-      if (!Number.isFinite(peak) || !Number.isFinite(loudness)) {
-        this.notices.error('There is nothing to measure: the files are empty or silent.');
-        return;
-      }
-      const wanted = await this.ask.ask({
-        title: 'Bring to a level',
-        explain: `The loudest file peaks at ${formatLevel(peak, 'dBTP')}; the first file has ${formatLevel(loudness, 'LUFS')}. The sound’s gain is changed, for all of them.`,
-        action: 'Change the level',
-        parameters: levelParameters,
-        preview: (values) => {
-          const by = this.changeTo(values);
-          const then = peak + by;
-          return {
-            text: `${signed(by, 1)} dB; the loudest peak will be at ${formatLevel(then, 'dBTP')}.`,
-            possible: then <= 0,
-          };
-        },
-      });
-      if (wanted) await this.deliveries.mend('change level', this.changeTo(wanted));
-    });
-  }
-
-  private changeTo(values: SettingValues): number {
-    return values['to'] === 'a true peak'
-      ? Number(values['peak']) - this.deliveries.peak()
-      : Number(values['loudness']) - this.deliveries.loudness();
+    const change = remedy === 'change level' ? mendedPeak - this.peakOf(sound) : mendedPeak;
+    await this.guard(() => this.deliveries.mend(sound, remedy, change));
   }
 
   private async guard(work: () => Promise<void>): Promise<void> {

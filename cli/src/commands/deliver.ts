@@ -1,0 +1,120 @@
+import { existsSync, readFileSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Delivery, Manifest, ManifestFile, Project } from '@tangled-choir/core';
+import {
+  effectCatalogue,
+  hashBytes,
+  manifestFormat,
+  manifestSchema,
+  parseJson,
+  prepareHashing,
+  readWav,
+  unpackArchive,
+} from '@tangled-choir/core';
+import type { DeliveryOutcome, WorkerPool } from '@tangled-choir/jobs';
+import { createSoundLoader, runDeliveries, share } from '@tangled-choir/jobs';
+import type { Command } from 'commander';
+import { wrongInput } from '../failure';
+import { readBytes, readText, writeBytes } from '../files';
+import type { Output } from '../output';
+import { moment, wholeNumber } from './options';
+
+interface Options {
+  readonly out?: string;
+  readonly deliveries?: string;
+  readonly workers?: string;
+  readonly changed?: boolean;
+  readonly check?: boolean;
+}
+
+/** More wait for each other, whatever the machine. */
+const mostWorkers = 64;
+
+export function deliverCommand(program: Command, output: Output, createPool: (workers?: number) => WorkerPool): void {
+  program
+    .command('deliver')
+    .description('Renders, checks and writes the deliveries of a .choir file, with a manifest and a report.')
+    .argument('<file>', '.choir file')
+    .option('--out <folder>', 'where to write')
+    .option('--deliveries <names>', 'which, parted by commas; otherwise all that are on')
+    .option('--workers <n>', 'how many files at the same time; otherwise as many as there are cores')
+    .option('--changed', 'leave files as they are that would come out the same')
+    .option('--check', 'only say what is wrong, and write nothing')
+    .action(async (file: string, options: Options) => {
+      const { out, check = false, changed = false } = options;
+      if (out === undefined && !check) throw wrongInput('Where to? Name a folder with --out, or only check with --check.');
+      if (out !== undefined && existsSync(out) && !statSync(out).isDirectory()) throw wrongInput(`${out} is a file; --out is a folder.`);
+      const workers = options.workers === undefined ? undefined : wholeNumber('--workers', options.workers, 1, mostWorkers);
+      await prepareHashing();
+      const { project, audio } = await unpackArchive(readBytes(file), effectCatalogue, file);
+      const deliveries = chosenDeliveries(project, options.deliveries, file);
+      const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
+      const folder = check ? undefined : out;
+      const pool = createPool(workers);
+      try {
+        const outcome = await runDeliveries({
+          project,
+          deliveries,
+          moment,
+          jobs: pool,
+          atOnce: 2 * (workers ?? mostWorkers / 4),
+          load: createSoundLoader(pool, project, recordings),
+          ...(folder !== undefined && {
+            write: (path, bytes) => {
+              writeBytes(join(folder, path), bytes);
+              return Promise.resolve();
+            },
+            ...(changed && { before: manifestIn(folder), isThere: (entry) => Promise.resolve(isAsDelivered(folder, entry)) }),
+          }),
+        });
+        tell(outcome, folder, output);
+      } finally {
+        pool.close();
+      }
+    });
+}
+
+function chosenDeliveries({ deliveries }: Project, names: string | undefined, file: string): readonly Delivery[] {
+  const known = deliveries.map(({ name }) => `“${name}”`).join(', ') || 'none';
+  if (names === undefined) {
+    const on = deliveries.filter((delivery) => delivery.on);
+    if (on.length === 0) throw wrongInput(`No delivery of ${file} is on; it has ${known}. Name some with --deliveries.`);
+    return on;
+  }
+  return names.split(',').map((each) => {
+    const found = deliveries.find(({ name }) => name.replaceAll(',', ' ').trim() === each.trim() || name === each.trim());
+    if (!found) throw wrongInput(`There is no delivery “${each.trim()}” in ${file}; it has ${known}.`);
+    return found;
+  });
+}
+
+/** What was delivered into a folder before; nothing where that cannot be read, because then everything is made again. */
+function manifestIn(folder: string): Manifest | undefined {
+  const file = join(folder, 'manifest.json');
+  if (!existsSync(file)) return undefined;
+  const read = parseJson(readText(file), file);
+  if (typeof read !== 'object' || read === null || !('format' in read) || read.format !== manifestFormat)
+    throw wrongInput(`${file} is not a manifest of deliveries; choose another folder, or leave out --changed.`);
+  return manifestSchema.safeParse(read).data;
+}
+
+function isAsDelivered(folder: string, { file, sha256 }: ManifestFile): boolean {
+  const path = join(folder, file);
+  return existsSync(path) && hashBytes(new Uint8Array(readFileSync(path))) === sha256;
+}
+
+function tell({ checked, written, unchanged }: DeliveryOutcome, folder: string | undefined, output: Output): void {
+  let faults = 0;
+  for (const { item, findings } of checked)
+    for (const { severity, text } of findings) {
+      if (severity === 'fault') faults++;
+      output.out(`${severity === 'fault' ? 'fault ' : 'advice'}  ${item.file}: ${text}\n`);
+    }
+  const count = (number: number, one: string, many: string): string => (number === 1 ? `1 ${one}` : `${number} ${many}`);
+  const found = faults === 0 ? 'no faults' : count(faults, 'fault', 'faults');
+  if (folder === undefined) output.out(`${count(checked.length, 'file', 'files')} checked, ${found}\n`);
+  else {
+    const kept = unchanged > 0 ? `, ${unchanged} already as they should be` : '';
+    output.out(`${count(written, 'file', 'files')} written to ${folder}${kept}, ${found}\n`);
+  }
+}

@@ -1,0 +1,35 @@
+import type { AudioFormat, Delivery, Encoding } from '../project/schema';
+import type { Hertz } from '../units';
+
+/** How a delivery's files are coded, as its format can. */
+export interface FileForm {
+  readonly format: AudioFormat;
+  readonly sampleRate: Hertz;
+  /** Of WAV and FLAC. */
+  readonly encoding: Encoding;
+  /** Of Opus and Vorbis, in kbit/s over all channels. */
+  readonly bitrate: number;
+}
+
+/** File endings by format. */
+export const endings: Readonly<Record<AudioFormat, string>> = { wav: 'wav', flac: 'flac', opus: 'opus', vorbis: 'ogg' };
+
+/** True where samples come back as they were. */
+export const isLossless = (format: AudioFormat): boolean => format === 'wav' || format === 'flac';
+
+/** What a delivery asks for, as far as its format has it: Opus knows 48 kHz alone (RFC 7845), FLAC no floating point. */
+export function formOf({ format, sampleRate, encoding, bitrate, channels }: Delivery): FileForm {
+  return {
+    format,
+    sampleRate: format === 'opus' ? 48_000 : sampleRate,
+    encoding: format === 'flac' && encoding === '32f' ? '24' : encoding,
+    bitrate: bitrate * (channels === 'mono' ? 1 : 2),
+  };
+}
+
+/** A form in a few words: `FLAC 24 bit`, `Opus 96 kbit/s`. */
+export function formText({ format, encoding, bitrate }: FileForm): string {
+  const names: Readonly<Record<AudioFormat, string>> = { wav: 'WAV', flac: 'FLAC', opus: 'Opus', vorbis: 'Vorbis' };
+  if (!isLossless(format)) return `${names[format]} ${bitrate} kbit/s`;
+  return `${names[format]} ${encoding === '32f' ? '32 bit float' : `${encoding} bit`}`;
+}

@@ -1,0 +1,59 @@
+import type { Measurement } from '../analysis/loudness/measure';
+import { measure } from '../analysis/loudness/measure';
+import type { Audio } from '../audio/audio';
+import type { Delivery } from '../project/schema';
+import { applyChain } from '../render/chain/apply-chain';
+import type { Decibels } from '../units';
+import { decibelsToGain } from '../units';
+
+type LevelSettings = Pick<Delivery, 'level' | 'loudness' | 'ceiling' | 'gain'>;
+
+/** How near a loudness comes to what was asked for. */
+export const loudnessTolerance: Decibels = 0.1;
+/** The limiter takes loudness away, which a few rounds give back. */
+const rounds = 4;
+/** Where so much would have to be limited, more gain brings more damage and little loudness. */
+const mostLimited: Decibels = 12;
+/** What the limiter stays below its ceiling, so that a meter with other filters agrees (EBU Tech 3341 allows it 0.2 dB above what was heard). */
+const margin: Decibels = 0.05;
+
+/** The gain in dB that a delivery asks for, before anything is limited; 0 where there is nothing to measure. */
+export function wantedGain({ integratedLufs, truePeakDbtp }: Measurement, { level, loudness, ceiling, gain }: LevelSettings): Decibels {
+  if (level === 'as it is') return 0;
+  if (level === 'gain') return gain;
+  const by = level === 'loudness' ? loudness - integratedLufs : ceiling - truePeakDbtp;
+  return Number.isFinite(by) ? by : 0;
+}
+
+/**
+ * Brings audio to the level that a delivery asks for: by gain, and for a loudness (ITU-R BS.1770) with a limiter where peaks would pass the
+ * ceiling. What loops is not limited, because a limiter does not know what comes round: it stays below the ceiling and may be quieter.
+ */
+export function setLevel(audio: Audio, measured: Measurement, settings: LevelSettings, loops: boolean): Audio {
+  const gain = wantedGain(measured, settings);
+  const over = measured.truePeakDbtp + gain - settings.ceiling;
+  if (settings.level !== 'loudness' || over <= 0) return turned(audio, gain);
+  if (loops) return turned(audio, gain - over);
+  let drive = gain;
+  let limited = limit(audio, drive, settings.ceiling);
+  for (let round = 1; round < rounds; round++) {
+    const missing = settings.loudness - measure(limited).integratedLufs;
+    const next = Math.min(drive + missing, gain - over + mostLimited);
+    if (!Number.isFinite(missing) || Math.abs(missing) <= loudnessTolerance / 2 || next === drive) break;
+    drive = next;
+    limited = limit(audio, drive, settings.ceiling);
+  }
+  return limited;
+}
+
+/** The same samples with gain. */
+export function turned(audio: Audio, by: Decibels): Audio {
+  if (by === 0) return audio;
+  const factor = decibelsToGain(by);
+  return { ...audio, channels: audio.channels.map((channel) => channel.map((sample) => sample * factor)) };
+}
+
+function limit(audio: Audio, gain: Decibels, ceiling: Decibels): Audio {
+  const parameters = { ceiling: Math.max(ceiling - margin, -30) };
+  return applyChain(turned(audio, gain), [{ id: 'limit', effect: 'limiter', enabled: true, mix: 1, parameters }], { tail: false });
+}

@@ -1,0 +1,115 @@
+import type {
+  Delivery,
+  DeliveryItem,
+  Finding,
+  ManifestFile,
+  Measurement,
+  Moment,
+  Project,
+  RenderedItem,
+  TimbrePrint,
+  Writing,
+} from '@tangled-choir/core';
+import {
+  commentsOf,
+  formOf,
+  integerSamples,
+  joinSheet,
+  manifestEntry,
+  renderContext,
+  refuseEmpty,
+  renderItem,
+  seedOf,
+  timbrePrint,
+  wavOf,
+} from '@tangled-choir/core';
+import type { Codecs } from './job';
+import { defineJob } from './job';
+import type { AudioByIdentity } from './render-jobs';
+import type { SharedAudio } from './shared-audio';
+import { share } from './shared-audio';
+
+/** What all files of a delivery have in common. */
+interface DeliveryInput {
+  readonly delivery: Delivery;
+  /** Without its sounds, which a file does not need. */
+  readonly project: Project;
+  readonly moment: Moment;
+}
+
+/** A file as it was written. */
+export interface WrittenFile {
+  readonly bytes: Uint8Array<ArrayBuffer>;
+  readonly entry: ManifestFile;
+}
+
+/** What became of an item: what was measured and found, and what was asked for of it. */
+export interface DeliveredItem {
+  readonly measured: Measurement;
+  readonly findings: readonly Finding[];
+  /** How a sibling is heard, for comparing it with the others. */
+  readonly print?: TimbrePrint;
+  readonly file?: WrittenFile;
+  /** For a sheet, which is made of all items. */
+  readonly audio?: SharedAudio;
+}
+
+/** Renders and checks one item of a delivery; `give` says what is wanted beside what was found. */
+export const deliver = defineJob<
+  DeliveryInput & {
+    readonly item: DeliveryItem;
+    readonly audio: AudioByIdentity;
+    readonly treated?: AudioByIdentity;
+    readonly give: 'findings' | 'file' | 'audio';
+  },
+  DeliveredItem
+>({
+  async run({ item, delivery, project, moment, audio, treated, give }, { progress, codecs }) {
+    const context = { ...renderContext(project, audio), ...(treated && { treated }) };
+    const rendered = renderItem(item, delivery, context, { progress });
+    const { measured, findings } = rendered;
+    const isMember = item.sibling !== undefined && item.stem === undefined && measured.frames > 0;
+    const found = { measured, findings, ...(isMember && { print: timbrePrint(rendered.audio) }) };
+    if (give === 'findings') return found;
+    if (give === 'audio') return { ...found, audio: share(rendered.audio) };
+    return { ...found, file: await write({ item, rendered, delivery, project, moment }, codecs) };
+  },
+  movable: ({ file }) => (file ? [file.bytes.buffer] : []),
+});
+
+/** Joins the rendered items of a sheet, in the order of `items`, and writes its one file. */
+export const deliverSheet = defineJob<
+  DeliveryInput & {
+    readonly sheet: DeliveryItem;
+    readonly items: readonly Pick<DeliveryItem, 'key' | 'of' | 'loops'>[];
+    readonly takes: readonly SharedAudio[];
+  },
+  { readonly file: WrittenFile; readonly rendered: Pick<RenderedItem, 'measured' | 'findings'> }
+>({
+  async run({ sheet, items, takes, delivery, project, moment }, { codecs }) {
+    const planar = takes.map(({ sampleRate, channels }) => ({ sampleRate, channels: [...channels] }));
+    const { rendered, parts } = joinSheet(items, planar, delivery);
+    const { bytes, entry } = await write({ item: sheet, rendered, delivery, project, moment }, codecs);
+    const { measured, findings } = rendered;
+    return { file: { bytes, entry: { ...entry, parts } }, rendered: { measured, findings } };
+  },
+  movable: ({ file }) => [file.bytes.buffer],
+});
+
+async function write(writing: Writing, codecs: Codecs): Promise<WrittenFile> {
+  refuseEmpty(writing);
+  const bytes = await encode(writing, codecs);
+  return { bytes, entry: manifestEntry(writing, bytes) };
+}
+
+function encode(writing: Writing, codecs: Codecs): Uint8Array<ArrayBuffer> | Promise<Uint8Array<ArrayBuffer>> {
+  const { format, sampleRate, encoding, bitrate } = formOf(writing.delivery);
+  const { channels } = writing.rendered.audio;
+  if (format === 'wav') return wavOf(writing);
+  const comments = commentsOf(writing);
+  if (format === 'flac') {
+    const bits = encoding === '16' ? 16 : 24;
+    return codecs.encodeFile({ format, sampleRate, channelCount: channels.length, bits, samples: integerSamples(writing), comments });
+  }
+  return codecs.encodeFile({ format, sampleRate, channels, bitrate, comments, serial: seedOf('stream', writing.item.recipe) });
+}

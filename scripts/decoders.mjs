@@ -1,0 +1,19 @@
+/** Sees to it that the programs are there that check from outside what we write: tests ask them what is in a file. */
+import { spawnSync } from 'node:child_process';
+import { installDebian } from './debian.mjs';
+
+/** Programs by the Debian package that has them. */
+const programs = { ffmpeg: 'ffmpeg', flac: 'flac', opusinfo: 'opus-tools' };
+
+const isThere = (program) => spawnSync('which', [program], { stdio: 'ignore' }).status === 0;
+
+export function ensureDecoders() {
+  const missing = Object.keys(programs).filter((program) => !isThere(program));
+  if (missing.length === 0) return;
+  installDebian(missing.map((program) => programs[program]));
+  const still = missing.filter((program) => !isThere(program));
+  if (still.length > 0) {
+    console.error(`Tests need ${still.join(', ')}: install Debian’s packages by hand and run them again.`);
+    process.exit(1);
+  }
+}
