@@ -21,7 +21,7 @@ import { moment, wholeNumber } from './options';
 
 interface Options {
   readonly out?: string;
-  readonly deliveries?: string;
+  readonly deliveries?: readonly string[];
   readonly workers?: string;
   readonly changed?: boolean;
   readonly check?: boolean;
@@ -36,7 +36,7 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
     .description('Renders, checks and writes the deliveries of a .choir file, with a manifest and a report.')
     .argument('<file>', '.choir file')
     .option('--out <folder>', 'where to write')
-    .option('--deliveries <names>', 'which, parted by commas; otherwise all that are on')
+    .option('--deliveries <names...>', 'which, one by one or parted by commas; otherwise all that are on')
     .option('--workers <n>', 'how many files at the same time; otherwise as many as there are cores')
     .option('--changed', 'leave files as they are that would come out the same')
     .option('--check', 'only say what is wrong, and write nothing')
@@ -74,16 +74,19 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
     });
 }
 
-function chosenDeliveries({ deliveries }: Project, names: string | undefined, file: string): readonly Delivery[] {
+function chosenDeliveries({ deliveries }: Project, names: readonly string[] | undefined, file: string): readonly Delivery[] {
   const known = deliveries.map(({ name }) => `“${name}”`).join(', ') || 'none';
   if (names === undefined) {
     const on = deliveries.filter((delivery) => delivery.on);
     if (on.length === 0) throw wrongInput(`No delivery of ${file} is on; it has ${known}. Name some with --deliveries.`);
     return on;
   }
-  return names.split(',').map((each) => {
-    const found = deliveries.find(({ name }) => name.replaceAll(',', ' ').trim() === each.trim() || name === each.trim());
-    if (!found) throw wrongInput(`There is no delivery “${each.trim()}” in ${file}; it has ${known}.`);
+  const named = (name: string): Delivery | undefined => deliveries.find((delivery) => delivery.name === name);
+  // A name may have commas of its own.
+  const wanted = names.flatMap((name) => (named(name) ? [name] : name.split(',').map((part) => part.trim())));
+  return wanted.map((name) => {
+    const found = named(name);
+    if (!found) throw wrongInput(`There is no delivery “${name}” in ${file}; it has ${known}.`);
     return found;
   });
 }

@@ -53,7 +53,9 @@ export function turned(audio: Audio, by: Decibels): Audio {
   return { ...audio, channels: audio.channels.map((channel) => channel.map((sample) => sample * factor)) };
 }
 
+/** The limiter works below 0 dBTP, wherever the ceiling is, because its own dial does not reach as low. */
 function limit(audio: Audio, gain: Decibels, ceiling: Decibels): Audio {
-  const parameters = { ceiling: Math.max(ceiling - margin, -30) };
-  return applyChain(turned(audio, gain), [{ id: 'limit', effect: 'limiter', enabled: true, mix: 1, parameters }], { tail: false });
+  const parameters = { ceiling: -margin };
+  const step = { id: 'limit', effect: 'limiter', enabled: true, mix: 1, parameters };
+  return turned(applyChain(turned(audio, gain - ceiling), [step], { tail: false }), ceiling);
 }

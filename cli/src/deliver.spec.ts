@@ -1,0 +1,202 @@
+import { execFileSync } from 'node:child_process';
+import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { EditArguments, EditName, History } from '@tangled-choir/core';
+import {
+  applyEdit,
+  createProject,
+  deliveryKinds,
+  editNamed,
+  effectCatalogue,
+  hashBytes,
+  manifestSchema,
+  packArchive,
+  prepareHashing,
+  readWav,
+  startHistory,
+  writeWav,
+} from '@tangled-choir/core';
+import { choir, inFolder, tone } from './testing/bench';
+
+/** Two sounds and several deliveries. */
+async function packed(name: string, more: (make: <N extends EditName>(edit: N, args: EditArguments<N>) => void) => void = () => undefined) {
+  await prepareHashing();
+  const wav = writeWav(tone(0.25, 0.5, 2), { encoding: '24' });
+  let history: History = startHistory(createProject('halda', 'Halda Station'));
+  const make = <N extends EditName>(edit: N, args: EditArguments<N>): void => {
+    history = applyEdit(history, editNamed(edit), args, effectCatalogue);
+  };
+  const origin = { file: 'beacon.wav', sampleRate: 48_000, encoding: '24 bit' };
+  const shape = { kind: 'recording' as const, audio: hashBytes(wav), frames: 24_000, channels: 2 };
+  make('addSources', { sources: [{ ...shape, name: 'Beacon', tags: [], notes: '', regions: [], cues: [], origin }] });
+  for (const sound of ['Beacon', 'Radio call']) {
+    make('addSound', { name: sound });
+    make('addLayer', { sound: history.project.sounds.at(-1)!.id, source: history.project.sources[0]!.id, start: 0 });
+  }
+  for (const kind of ['Web game', 'Archive, FLAC', 'Picture, 24 bit stems'])
+    make('addDelivery', { name: kind, settings: deliveryKinds[kind]! });
+  more(make);
+  const file = inFolder(name);
+  writeFileSync(file, await packArchive(history.project, new Map([[hashBytes(wav), wav]])));
+  return file;
+}
+
+const listing = (folder: string): string[] =>
+  readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .map((entry) => join(entry.parentPath, entry.name).slice(folder.length + 1))
+    .sort();
+
+const probe = (file: string, entries: string): string =>
+  execFileSync('ffprobe', ['-v', 'error', '-show_entries', entries, file]).toString();
+
+describe('choir deliver', () => {
+  it('writes every delivery that is on, and others read what it wrote', async () => {
+    const [file, out] = [await packed('all.choir'), inFolder('all')];
+    expect(await choir('deliver', file, '--out', out)).toMatchObject({ code: 0, errors: [] });
+    expect(listing(out)).toEqual([
+      'Archive,-FLAC/Beacon/Halda-Station_Beacon_01.flac',
+      'Archive,-FLAC/Radio-call/Halda-Station_Radio-call_01.flac',
+      'Picture,-24-bit-stems/Beacon/Halda-Station_Beacon_Beacon.wav',
+      'Picture,-24-bit-stems/Beacon/Halda-Station_Beacon_whole.wav',
+      'Picture,-24-bit-stems/Radio-call/Halda-Station_Radio-call_Beacon.wav',
+      'Picture,-24-bit-stems/Radio-call/Halda-Station_Radio-call_whole.wav',
+      'Picture,-24-bit-stems/cues/Beacon_sound-2.csv',
+      'Picture,-24-bit-stems/cues/Beacon_sound-2.otio',
+      'Picture,-24-bit-stems/cues/Radio-call_sound-5.csv',
+      'Picture,-24-bit-stems/cues/Radio-call_sound-5.otio',
+      'WAV,-24-bit/Halda-Station_Beacon_01.wav',
+      'WAV,-24-bit/Halda-Station_Radio-call_01.wav',
+      'Web-game/beacon_01.opus',
+      'Web-game/radio-call_01.opus',
+      'manifest.json',
+      'report.csv',
+      'report.html',
+    ]);
+    const manifest = manifestSchema.parse(JSON.parse(readFileSync(join(out, 'manifest.json'), 'utf8')));
+    expect(manifest.files).toHaveLength(10);
+    for (const entry of manifest.files) {
+      const bytes = new Uint8Array(readFileSync(join(out, entry.file)));
+      expect(hashBytes(bytes)).toBe(entry.sha256);
+      const told = probe(join(out, entry.file), 'stream=codec_name,sample_rate,channels');
+      expect(told).toContain(`sample_rate=${entry.sampleRate}`);
+      expect(told).toContain(`channels=${entry.channels}`);
+      const decoded = execFileSync('ffmpeg', ['-v', 'error', '-i', join(out, entry.file), '-f', 's16le', '-'], { maxBuffer: 2 ** 26 });
+      expect(decoded.length / 2 / entry.channels).toBe(entry.frames);
+    }
+    // A loudness as others measure it, behind the codec.
+    const loud = execFileSync('sh', [
+      '-c',
+      `ffmpeg -nostats -stream_loop 8 -i ${join(out, 'Web-game/beacon_01.opus')} -af ebur128=peak=true -f null - 2>&1`,
+    ]).toString();
+    expect(Number([...loud.matchAll(/I:\s+(-[\d.]+) LUFS/g)].at(-1)![1])).toBeCloseTo(-23, 0);
+    execFileSync('flac', ['--test', '--silent', '--warnings-as-errors', join(out, 'Archive,-FLAC/Beacon/Halda-Station_Beacon_01.flac')]);
+  });
+
+  it('gives the same bytes however many work at it', async () => {
+    const file = await packed('same.choir');
+    const [one, four] = [inFolder('one'), inFolder('four')];
+    await choir('deliver', file, '--out', one, '--workers', '1');
+    await choir('deliver', file, '--out', four, '--workers', '4');
+    for (const name of listing(one)) expect(readFileSync(join(four, name)).equals(readFileSync(join(one, name)))).toBe(true);
+    expect(listing(four)).toEqual(listing(one));
+  });
+
+  it('leaves files alone that would come out the same, and makes those again that were changed or lost', async () => {
+    const [file, out] = [await packed('changed.choir'), inFolder('changed')];
+    await choir('deliver', file, '--out', out);
+    const [kept, altered, lost] = ['Web-game/beacon_01.opus', 'Web-game/radio-call_01.opus', 'WAV,-24-bit/Halda-Station_Beacon_01.wav'];
+    const [good, before] = [readFileSync(join(out, altered)), statSync(join(out, kept)).mtimeMs];
+    writeFileSync(join(out, altered), 'somebody else');
+    execFileSync('rm', [join(out, lost)]);
+    expect((await choir('deliver', file, '--out', out, '--changed')).out).toContain('8 already as they should be');
+    expect(readFileSync(join(out, altered)).equals(good)).toBe(true);
+    expect(existsSync(join(out, lost))).toBe(true);
+    expect(statSync(join(out, kept)).mtimeMs).toBe(before);
+    const louder = await packed('changed-2.choir', (make) =>
+      make('setValues', { sound: 'sound-2', values: { 'sound/gain': -3 }, label: 'Quieter' }),
+    );
+    expect((await choir('deliver', louder, '--out', out, '--changed')).out).toContain('5 already as they should be');
+    expect(manifestSchema.parse(JSON.parse(readFileSync(join(out, 'manifest.json'), 'utf8'))).files).toHaveLength(10);
+  });
+
+  it('writes one sheet with a list of where each sound lies', async () => {
+    const file = await packed('sheet.choir', (make) =>
+      make('addDelivery', {
+        name: 'Sheet',
+        settings: { ...deliveryKinds['Short sounds in one sheet']!, encoding: '24', trim: false, fade: 0, blockDc: false },
+      }),
+    );
+    const out = inFolder('sheet');
+    expect((await choir('deliver', file, '--out', out, '--deliveries', 'Sheet')).code).toBe(0);
+    expect(listing(out)).toEqual(['halda-station-sheet.json', 'halda-station-sheet.wav', 'manifest.json', 'report.csv', 'report.html']);
+    const list = JSON.parse(readFileSync(join(out, 'halda-station-sheet.json'), 'utf8')) as {
+      parts: { sound: string; from: number; to: number }[];
+    };
+    expect(list.parts.map(({ sound }) => sound)).toEqual(['Beacon', 'Radio call']);
+    const { audio } = readWav(new Uint8Array(readFileSync(join(out, 'halda-station-sheet.wav'))));
+    for (const { from, to } of list.parts) {
+      const level = audio.channels[0]!.slice(from + 2_000, to - 2_000).reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
+      expect(level).toBeCloseTo(0.25, 3);
+    }
+    expect(audio.channels[0]!.slice(list.parts[0]!.to, list.parts[1]!.from).every((sample) => Math.abs(sample) < 1e-5)).toBe(true);
+  });
+
+  it('writes what a game plays as one of its deliveries', async () => {
+    const file = await packed('game.choir', (make) => {
+      make('addBehaviour', { kind: 'one', name: 'Call', sound: 'sound-5' });
+      make('addDelivery', { name: 'Behaviours', settings: { ...deliveryKinds['Behaviours for a game']!, encoding: '16' } });
+    });
+    const out = inFolder('game');
+    expect((await choir('deliver', file, '--out', out, '--deliveries', 'Behaviours')).code).toBe(0);
+    expect(listing(out)).toContain('conduct.json');
+    expect(probe(join(out, 'Radio-call.wav'), 'stream=bits_per_sample')).toContain('bits_per_sample=16');
+  });
+
+  it('only checks where that is asked, and says what is wrong', async () => {
+    const file = await packed('check.choir', (make) =>
+      make('setValues', { sound: 'sound-2', values: { 'sound/gain': 30 }, label: 'Loud' }),
+    );
+    const { code, out } = await choir('deliver', file, '--check', '--deliveries', 'WAV, 24 bit');
+    expect(code).toBe(0);
+    expect(out).toMatch(/fault {3}Halda-Station_Beacon_01\.wav: \d+ samples clip/);
+    expect(out).toContain('2 files checked, 1 fault');
+  });
+
+  it('refuses what makes no sense, in one line', async () => {
+    const file = await packed('wrong.choir', (make) =>
+      make('addDelivery', { name: 'Same', settings: { ...deliveryKinds['Web game']!, template: 'x' } }),
+    );
+    const refused = async (...args: string[]) => {
+      const { code, errors } = await choir('deliver', ...args);
+      expect(errors).toHaveLength(1);
+      return [code, errors[0]];
+    };
+    expect(await refused(file)).toEqual([2, expect.stringContaining('Name a folder with --out')]);
+    expect(await refused(file, '--out', inFolder('x'), '--deliveries', 'Nothing')).toEqual([
+      2,
+      expect.stringContaining('There is no delivery “Nothing”'),
+    ]);
+    expect(await refused(file, '--out', inFolder('x'), '--deliveries', 'Same')).toEqual([
+      2,
+      expect.stringContaining('“Same”: several files would be called x.opus'),
+    ]);
+    expect(await refused(file, '--out', file)).toEqual([2, expect.stringContaining('is a file; --out is a folder')]);
+    expect(await refused(file, '--out', inFolder('x'), '--workers', '0')).toEqual([2, expect.stringContaining('--workers')]);
+    mkdirSync(inFolder('other'));
+    writeFileSync(inFolder('other', 'manifest.json'), '{"format":"something"}');
+    expect(await refused(file, '--out', inFolder('other'), '--changed', '--deliveries', 'Web game')).toEqual([
+      2,
+      expect.stringContaining('is not a manifest of deliveries'),
+    ]);
+    // A folder in the way of a file; a full disk and a read-only folder end the same way.
+    mkdirSync(inFolder('blocked'));
+    writeFileSync(inFolder('blocked', 'manifest.json.part'), '');
+    chmodSync(inFolder('blocked'), 0o755);
+    mkdirSync(inFolder('blocked', 'beacon_01.opus'));
+    expect(await refused(file, '--out', inFolder('blocked'), '--deliveries', 'Web game')).toEqual([
+      1,
+      expect.stringMatching(/beacon_01\.opus could not be written: it is a folder/),
+    ]);
+  });
+});
