@@ -16,6 +16,7 @@ import {
   startHistory,
   writeWav,
 } from '@tangled-choir/core';
+import { unzipSync } from 'fflate';
 import { choir, inFolder, tone } from './testing/bench';
 
 /** Two sounds and several deliveries. */
@@ -153,6 +154,26 @@ describe('choir deliver', () => {
     expect(probe(join(out, 'Radio-call.wav'), 'stream=bits_per_sample')).toContain('bits_per_sample=16');
   });
 
+  it('writes a zip of the same files, and tells progress as lines of JSON', async () => {
+    const file = await packed('zip.choir');
+    const [folder, zip] = [inFolder('unzipped'), inFolder('made', 'all.zip')];
+    await choir('deliver', file, '--out', folder);
+    const { code, out } = await choir('deliver', file, '--out', zip, '--json');
+    expect(code).toBe(0);
+    const lines = out
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as Record<string, unknown>);
+    expect(lines[0]).toEqual({ done: 0, of: 10 });
+    expect(lines.at(-2)).toEqual({ done: 10, of: 10 });
+    expect(lines.at(-1)).toMatchObject({ checked: 10, written: 17, unchanged: 0, faults: 0 });
+    const entries = unzipSync(new Uint8Array(readFileSync(zip)));
+    expect(Object.keys(entries).sort()).toEqual(listing(folder));
+    for (const name of listing(folder)) expect(readFileSync(join(folder, name)).equals(entries[name]!)).toBe(true);
+    expect(readdirSync(inFolder('made'))).toEqual(['all.zip']);
+    expect((await choir('deliver', file, '--out', zip, '--changed')).errors[0]).toContain('--changed is for folders');
+  });
+
   it('only checks where that is asked, and says what is wrong', async () => {
     const file = await packed('check.choir', (make) =>
       make('setValues', { sound: 'sound-2', values: { 'sound/gain': 30 }, label: 'Loud' }),
@@ -181,7 +202,7 @@ describe('choir deliver', () => {
       2,
       expect.stringContaining('“Same”: several files would be called x.opus'),
     ]);
-    expect(await refused(file, '--out', file)).toEqual([2, expect.stringContaining('is a file; --out is a folder')]);
+    expect(await refused(file, '--out', file)).toEqual([2, expect.stringContaining('is a file; --out is a folder or a .zip file')]);
     expect(await refused(file, '--out', inFolder('x'), '--workers', '0')).toEqual([2, expect.stringContaining('--workers')]);
     mkdirSync(inFolder('other'));
     writeFileSync(inFolder('other', 'manifest.json'), '{"format":"something"}');

@@ -35,9 +35,13 @@ export function writeBytes(file: string, bytes: Uint8Array): void {
     if (isFile) renameSync(target, file);
   } catch (error) {
     if (isFile) rmSync(target, { force: true });
-    throw new CommandFailure(`${file} could not be written: ${reasonOf(error)}.`, 1);
+    throw notWritten(file, error);
   }
 }
+
+/** Says why something could not be written, in words; exit 1. */
+export const notWritten = (file: string, error: unknown): CommandFailure =>
+  new CommandFailure(`${file} could not be written: ${reasonOf(error)}.`, 1);
 
 const reasons: Readonly<Record<string, string>> = {
   ENOSPC: 'the disk is full',

@@ -4,6 +4,8 @@ import { join } from 'node:path';
 import fastifyStatic from '@fastify/static';
 import type { FastifyInstance } from 'fastify';
 import Fastify from 'fastify';
+import type { DeliveryQueue } from './deliveries/delivery-queue';
+import { addDeliveryRoutes } from './deliveries/delivery-routes';
 import { addSecurityHeaders, contentSecurityPolicy } from './security';
 
 export interface ServerOptions {
@@ -11,18 +13,24 @@ export interface ServerOptions {
   readonly application: string;
   /** File of the demo project, served as /demo/halda-station.choir when it exists. */
   readonly demo?: string;
+  /** Renders deliveries that pages send; left out, none are taken. */
+  readonly deliveries?: { readonly queue: DeliveryQueue; readonly mostBytes: number };
 }
 
 const hashedFile = /-[A-Z0-9]{8}\.(js|css|woff2|svg)$/;
+/** Milliseconds that a request may take to arrive: an archive of a project is large. */
+const longestRequest = 600_000;
 const nonceMark = '__NONCE__';
 
 /** Makes the server; it listens only when told to. Paths that a request names are looked up in the built application alone. */
-export async function createServer({ application, demo }: ServerOptions): Promise<FastifyInstance> {
+export async function createServer({ application, demo, deliveries }: ServerOptions): Promise<FastifyInstance> {
   const indexFile = join(application, 'index.html');
   if (!existsSync(indexFile)) throw new Error(`There is no built application in ${application}. Run “npm run build” first.`);
   const index = readFileSync(indexFile, 'utf8');
-  const server = Fastify({ bodyLimit: 1024, connectionTimeout: 30_000, requestTimeout: 30_000, forceCloseConnections: true });
+  const server = Fastify({ bodyLimit: 1024, connectionTimeout: 30_000, requestTimeout: longestRequest, forceCloseConnections: true });
   addSecurityHeaders(server);
+
+  if (deliveries) addDeliveryRoutes(server, deliveries.queue, deliveries.mostBytes);
 
   server.get('/health', async () => ({ status: 'ok' }));
 
@@ -56,7 +64,7 @@ export async function createServer({ application, demo }: ServerOptions): Promis
   // Addresses inside the application all lead to its page; missing files stay missing.
   server.setNotFoundHandler((request, reply) => {
     const path = request.url.split('?')[0] ?? '';
-    const isPage = request.method === 'GET' && !/\.[a-z0-9]+$/i.test(path) && !path.startsWith('/demo/');
+    const isPage = request.method === 'GET' && !/\.[a-z0-9]+$/i.test(path) && !path.startsWith('/demo/') && !path.startsWith('/api/');
     if (isPage) return sendIndex(request, reply);
     return reply.code(404).send({ error: `There is nothing at ${path}.` });
   });

@@ -1,4 +1,5 @@
 import { existsSync, readFileSync, statSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import type { Delivery, Manifest, ManifestFile, Project } from '@tangled-choir/core';
 import {
@@ -14,8 +15,9 @@ import {
 import type { DeliveryOutcome, WorkerPool } from '@tangled-choir/jobs';
 import { createSoundLoader, runDeliveries, share } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
+import { folderTarget, zipTarget } from '../delivery-target';
 import { wrongInput } from '../failure';
-import { readBytes, readText, writeBytes } from '../files';
+import { readBytes, readText } from '../files';
 import type { Output } from '../output';
 import { moment, wholeNumber } from './options';
 
@@ -25,6 +27,7 @@ interface Options {
   readonly workers?: string;
   readonly changed?: boolean;
   readonly check?: boolean;
+  readonly json?: boolean;
 }
 
 /** More wait for each other, whatever the machine. */
@@ -35,21 +38,25 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
     .command('deliver')
     .description('Renders, checks and writes the deliveries of a .choir file, with a manifest and a report.')
     .argument('<file>', '.choir file')
-    .option('--out <folder>', 'where to write')
+    .option('--out <folder>', 'where to write: a folder, or a file that ends in .zip')
     .option('--deliveries <names...>', 'which, one by one or parted by commas; otherwise all that are on')
     .option('--workers <n>', 'how many files at the same time; otherwise as many as there are cores')
     .option('--changed', 'leave files as they are that would come out the same')
     .option('--check', 'only say what is wrong, and write nothing')
+    .option('--json', 'tell progress and outcome as lines of JSON')
     .action(async (file: string, options: Options) => {
-      const { out, check = false, changed = false } = options;
+      const { out, check = false, changed = false, json = false } = options;
       if (out === undefined && !check) throw wrongInput('Where to? Name a folder with --out, or only check with --check.');
-      if (out !== undefined && existsSync(out) && !statSync(out).isDirectory()) throw wrongInput(`${out} is a file; --out is a folder.`);
+      const zipped = out !== undefined && /\.zip$/i.test(out);
+      if (zipped && changed) throw wrongInput('--changed is for folders: a zip is always written whole.');
+      if (out !== undefined && !zipped && existsSync(out) && !statSync(out).isDirectory())
+        throw wrongInput(`${out} is a file; --out is a folder or a .zip file.`);
       const workers = options.workers === undefined ? undefined : wholeNumber('--workers', options.workers, 1, mostWorkers);
       await prepareHashing();
       const { project, audio } = await unpackArchive(readBytes(file), effectCatalogue, file);
       const deliveries = chosenDeliveries(project, options.deliveries, file);
       const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
-      const folder = check ? undefined : out;
+      const target = check || out === undefined ? undefined : zipped ? zipTarget(out) : folderTarget(out);
       const pool = createPool(workers);
       try {
         const outcome = await runDeliveries({
@@ -57,17 +64,17 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
           deliveries,
           moment,
           jobs: pool,
-          atOnce: 2 * (workers ?? mostWorkers / 4),
+          atOnce: 2 * (workers ?? availableParallelism()),
           load: createSoundLoader(pool, project, recordings),
-          ...(folder !== undefined && {
-            write: (path, bytes) => {
-              writeBytes(join(folder, path), bytes);
-              return Promise.resolve();
-            },
-            ...(changed && { before: manifestIn(folder), isThere: (entry) => Promise.resolve(isAsDelivered(folder, entry)) }),
-          }),
+          ...(target && { write: target.write }),
+          ...(changed && out !== undefined && { before: manifestIn(out), isThere: (entry) => Promise.resolve(isAsDelivered(out, entry)) }),
+          ...(json && { onProgress: (done, of) => output.out(`${JSON.stringify({ done, of })}\n`) }),
         });
-        tell(outcome, folder, output);
+        await target?.finish();
+        tell(outcome, target && out, output, json);
+      } catch (error) {
+        target?.drop();
+        throw error;
       } finally {
         pool.close();
       }
@@ -106,18 +113,20 @@ function isAsDelivered(folder: string, { file, sha256 }: ManifestFile): boolean 
   return existsSync(path) && hashBytes(new Uint8Array(readFileSync(path))) === sha256;
 }
 
-function tell({ checked, written, unchanged }: DeliveryOutcome, folder: string | undefined, output: Output): void {
-  let faults = 0;
-  for (const { item, findings } of checked)
-    for (const { severity, text } of findings) {
-      if (severity === 'fault') faults++;
-      output.out(`${severity === 'fault' ? 'fault ' : 'advice'}  ${item.file}: ${text}\n`);
-    }
+/** What became of it, for people or as the last line of JSON. */
+function tell({ checked, written, unchanged }: DeliveryOutcome, out: string | undefined, output: Output, json: boolean): void {
+  const findings = checked.flatMap(({ item, findings: found }) => found.map(({ severity, text }) => ({ file: item.file, severity, text })));
+  const faults = findings.filter(({ severity }) => severity === 'fault').length;
+  if (json) {
+    output.out(`${JSON.stringify({ checked: checked.length, written, unchanged, faults, findings })}\n`);
+    return;
+  }
+  for (const { file, severity, text } of findings) output.out(`${severity === 'fault' ? 'fault ' : 'advice'}  ${file}: ${text}\n`);
   const count = (number: number, one: string, many: string): string => (number === 1 ? `1 ${one}` : `${number} ${many}`);
   const found = faults === 0 ? 'no faults' : count(faults, 'fault', 'faults');
-  if (folder === undefined) output.out(`${count(checked.length, 'file', 'files')} checked, ${found}\n`);
+  if (out === undefined) output.out(`${count(checked.length, 'file', 'files')} checked, ${found}\n`);
   else {
     const kept = unchanged > 0 ? `, ${unchanged} already as they should be` : '';
-    output.out(`${count(written, 'file', 'files')} written to ${folder}${kept}, ${found}\n`);
+    output.out(`${count(written, 'file', 'files')} written to ${out}${kept}, ${found}\n`);
   }
 }

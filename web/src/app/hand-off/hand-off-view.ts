@@ -21,6 +21,7 @@ import { AskSettings } from '../ui/settings-dialog';
 import type { CheckedFile } from './deliveries.store';
 import { Deliveries } from './deliveries.store';
 import type { DialGroup } from './delivery-dials';
+import { ServerDeliveries } from './server-deliveries.store';
 import { deliveryDials, deliveryFacts, dialChange, dialRows, levelFacts } from './delivery-dials';
 
 const encodingLabels = { '16': '16 bit, dithered', '24': '24 bit, dithered', '32f': '32 bit float' } as const;
@@ -60,6 +61,7 @@ export class HandOffView {
   protected readonly factsOf = deliveryFacts;
   protected readonly levelOf = levelFacts;
   protected readonly canWriteFolders = canWriteFolders();
+  protected readonly server = inject(ServerDeliveries);
   protected readonly current = this.deliveries.current;
   /** The delivery as the document has it, whatever is looked at now. */
   protected readonly asked = computed(() => {
@@ -141,6 +143,10 @@ export class HandOffView {
     return 'Choose sounds that have layers, and switch the original or the kept siblings on at the left. Siblings are kept in Kin.';
   });
 
+  constructor() {
+    void this.server.look();
+  }
+
   protected rowsOf(group: DialGroup): ParameterRow[] {
     const plan = this.current();
     return plan ? dialRows(plan.delivery, group) : [];
@@ -219,6 +225,12 @@ export class HandOffView {
       const kept = outcome.unchanged > 0 ? `, ${outcome.unchanged} were as they should be` : '';
       this.notices.info(`${outcome.written} files were written to “${folder.name}”${kept}.`);
     });
+  }
+
+  /** What is on here is wanted there: of all sounds, or of the one that is worked on. */
+  protected sendToServer(): void {
+    const project = this.document.project();
+    if (project) void this.server.send({ ...project, deliveries: this.deliveries.on().map(({ delivery }) => delivery) });
   }
 
   /** Says what is wrong with files before they are written. */

@@ -42,6 +42,11 @@ export class ProjectShelf {
 
   /** Packs a project and hands it to the person as a file. */
   async exportArchive(project: Project): Promise<void> {
+    saveFile(await this.packArchive(project), `${safeFileName(project.name)}.choir`, 'application/zip');
+  }
+
+  /** A project with all its recordings and pictures as a `.choir` file. */
+  async packArchive(project: Project): Promise<Blob> {
     const audio = new Map<string, Blob>();
     for (const hash of neededAudio(project)) {
       const wav = await this.repository.loadAudio(hash);
@@ -52,8 +57,7 @@ export class ProjectShelf {
       const video = await this.repository.loadPicture(hash);
       if (video) pictures.set(hash, video);
     }
-    const archive = await this.jobs.run('packArchive', { project, audio, pictures }, `Packing ${project.name}`);
-    saveFile(archive, `${safeFileName(project.name)}.choir`, 'application/zip');
+    return this.jobs.run('packArchive', { project, audio, pictures }, `Packing ${project.name}`);
   }
 }
 
