@@ -1,11 +1,19 @@
-/** Bundles the command line into cli/dist or the folder that is named: one file, so that it starts without compiling or looking for others, and one for its workers. */
+/** Bundles the command line into cli/dist or the folder that is named, so that it starts without compiling: its start, its workers, and parts that few commands need. */
+import { rmSync } from 'node:fs';
 import { build } from 'esbuild';
+
+const outdir = process.argv[2] ?? 'cli/dist';
+// Parts are named by what is in them; those of before would stay.
+rmSync(outdir, { recursive: true, force: true });
 
 await build({
   entryPoints: { choir: 'cli/src/main.ts', 'jobs.worker': 'jobs/src/node/worker.ts' },
-  outdir: process.argv[2] ?? 'cli/dist',
+  outdir,
   outExtension: { '.js': '.mjs' },
+  chunkNames: 'part-[hash]',
   bundle: true,
+  // What few commands need, such as encoders and the farm, is read when they need it.
+  splitting: true,
   platform: 'node',
   target: 'node20',
   loader: { '.wasm': 'binary' },

@@ -49,7 +49,7 @@ export function buildCommandLine() {
   buildIfChanged(
     'command line',
     'cli/dist/choir.mjs',
-    ['core/src', 'jobs/src', 'encoders/src', 'demo/src', 'cli/src', 'package-lock.json'],
+    ['core/src', 'jobs/src', 'encoders/src', 'farm/src', 'demo/src', 'cli/src', 'package-lock.json'],
     () => run(process.execPath, ['scripts/build-command-line.mjs']),
   );
 }

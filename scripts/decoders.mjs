@@ -1,9 +1,9 @@
-/** Sees to it that the programs are there that check from outside what we write: tests ask them what is in a file. */
+/** Sees to it that the programs are there that tests need: those that say from outside what is in a file, and the Redis of a farm. */
 import { spawnSync } from 'node:child_process';
 import { installDebian } from './debian.mjs';
 
 /** Programs by the Debian package that has them. */
-const programs = { ffmpeg: 'ffmpeg', flac: 'flac', opusinfo: 'opus-tools' };
+const programs = { ffmpeg: 'ffmpeg', flac: 'flac', opusinfo: 'opus-tools', 'redis-server': 'redis-server' };
 
 const isThere = (program) => spawnSync('which', [program], { stdio: 'ignore' }).status === 0;
 

@@ -22,6 +22,7 @@ export const nodeJest = (name) => ({
     '^@tangled-choir/jobs$': '<rootDir>/../jobs/src/index.ts',
     '^@tangled-choir/jobs/node$': '<rootDir>/../jobs/src/node/index.ts',
     '^@tangled-choir/encoders$': '<rootDir>/../encoders/src/index.ts',
+    '^@tangled-choir/farm$': '<rootDir>/../farm/src/index.ts',
     '^@tangled-choir/demo$': '<rootDir>/../demo/src/index.ts',
   },
 });

@@ -3,7 +3,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
 const allowed = /^(MIT|ISC|0BSD|BSD-[23]-Clause|Apache-2\.0|MPL-2\.0|OFL-1\.1|Unlicense|CC0-1\.0|BlueOak-1\.0\.0)$/;
-const workspaces = ['core', 'encoders', 'web', 'server', 'cli', 'demo'];
+const workspaces = ['core', 'encoders', 'farm', 'web', 'server', 'cli', 'demo'];
 const seen = new Map();
 
 function find(name, from) {

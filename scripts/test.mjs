@@ -77,7 +77,7 @@ async function checkCode() {
   await patientStep('lint', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']);
   // The other lane's build checks the types of the application.
   await patientStep('types', ['scripts/types.mjs', '--without-app']);
-  for (const workspace of ['core', 'encoders', 'jobs', 'packages/player', 'web', 'server', 'cli', 'demo']) await jest(workspace);
+  for (const workspace of ['core', 'encoders', 'jobs', 'farm', 'packages/player', 'web', 'server', 'cli', 'demo']) await jest(workspace);
 }
 
 async function driveApplication() {

@@ -13,6 +13,7 @@ import { measureCommand } from './commands/measure';
 import { pitchCommand } from './commands/pitch';
 import { renderCommand } from './commands/render';
 import { treatCommand } from './commands/treat';
+import { workerCommand } from './commands/worker';
 import { CommandFailure } from './failure';
 import type { Output } from './output';
 
@@ -45,6 +46,7 @@ export async function run(
     renderCommand,
     conductCommand,
     deliverCommand,
+    workerCommand,
   ])
     add(program, output, createPool);
   for (const command of program.commands)
@@ -58,7 +60,7 @@ export async function run(
       output.error(
         oneLine(
           error.code === 'commander.help'
-            ? 'choir: say what to do: measure, effects, apply, treat, make, mimic, pitch, demo, check, render, conduct or deliver.'
+            ? 'choir: say what to do: measure, effects, apply, treat, make, mimic, pitch, demo, check, render, conduct, deliver or worker.'
             : error.message.replace(/^error: /, 'choir: '),
         ),
       );

@@ -29,11 +29,14 @@ import type { AudioByIdentity } from './render-jobs';
 import type { SharedAudio } from './shared-audio';
 import { share } from './shared-audio';
 
+/** What of a project decides its files, beside their sounds. */
+export type DeliveredProject = Pick<Project, 'name' | 'sources' | 'sampleRate'>;
+
 /** What all files of a delivery have in common. */
 interface DeliveryInput {
   readonly delivery: Delivery;
-  /** Without its sounds, which a file does not need. */
-  readonly project: Project;
+  /** No more of it than a file needs. */
+  readonly project: DeliveredProject;
   readonly moment: Moment;
 }
 

@@ -33,7 +33,7 @@ import {
   sourceIdentities,
   wantedTakes,
 } from '@tangled-choir/core';
-import type { DeliveredItem } from './delivery-jobs';
+import type { DeliveredItem, DeliveredProject } from './delivery-jobs';
 import type { JobOptions, WorkerPool } from './pool';
 import type { AudioByIdentity } from './render-jobs';
 import type { SharedAudio } from './shared-audio';
@@ -111,7 +111,7 @@ export async function runDeliveries(run: DeliveryRun): Promise<DeliveryOutcome> 
 class Work {
   private readonly checked: CheckedItem[] = [];
   private readonly files: ManifestFile[] = [];
-  private readonly slim: Project;
+  private readonly slim: DeliveredProject;
   private readonly before: ReadonlyMap<string, ManifestFile>;
   private readonly total: number;
   private done = 0;
@@ -122,7 +122,8 @@ class Work {
     private readonly run: DeliveryRun,
     planned: readonly PlannedDelivery[],
   ) {
-    this.slim = { ...run.project, sounds: [] };
+    const { name, sources, sampleRate } = run.project;
+    this.slim = { name, sources, sampleRate };
     this.before = new Map(run.before?.files.map((entry) => [entry.file, entry]));
     const behaviours = (delivery: Delivery): number => (delivery.content === 'behaviours' ? this.takes().length : 0);
     this.total = planned.reduce((sum, { delivery, items }) => sum + items.length + behaviours(delivery), 0);
@@ -214,7 +215,7 @@ class Work {
     });
     if (!this.run.write) return;
     const packed = wanted.map(({ asset, sibling, loops, of: { id, name } }) => ({ asset, sibling, loops, of: { id, name } }));
-    const input = { project: this.slim, wanted: packed, assets: new Map(rendered), encoding: conductEncoding(project) };
+    const input = { project: { ...project, sounds: [] }, wanted: packed, assets: new Map(rendered), encoding: conductEncoding(project) };
     const files = await jobs.run('filesForGame', input, 'Writing the behaviours', this.options());
     for (const [name, bytes] of Object.entries(files)) await this.write(folder + name, bytes);
   }

@@ -1,19 +1,17 @@
-import type { Project, Sound } from '@tangled-choir/core';
-import { sourceIdentities } from '@tangled-choir/core';
+import type { Sound } from '@tangled-choir/core';
 import type { DeliveryRun } from './delivery-run';
 import type { JobOptions, WorkerPool } from './pool';
 import type { AudioByIdentity } from './render-jobs';
 import type { SharedAudio } from './shared-audio';
 import { makeTreatments, wantedTreatments } from './treatments';
 
-/** Gives sounds what they need where all recordings of a project are at hand; clips that several play are treated once. */
+/** Gives sounds what they need where all recordings are at hand, by what tells them apart; clips that several play are treated once. */
 export function createSoundLoader(
   jobs: Pick<WorkerPool, 'run'>,
-  project: Project,
+  identities: ReadonlyMap<string, string>,
   audio: AudioByIdentity,
   options: JobOptions<'treat'> = {},
 ): DeliveryRun['load'] {
-  const identities = sourceIdentities(project.sources);
   const treated = new Map<string, Promise<SharedAudio>>();
   return async (sounds: readonly Sound[]) => {
     const wanted = wantedTreatments(sounds, identities, audio);

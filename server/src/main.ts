@@ -12,10 +12,15 @@ const settings = z
     DELIVERY_MINUTES: z.coerce.number().min(0.1).max(1_440).default(60),
     PORT: z.coerce.number().int().min(1).max(65_000).default(4860),
     HOST: z.string().min(1).default('127.0.0.1'),
+    REDIS_URL: z
+      .string()
+      .regex(/^rediss?:\/\/\S+$/, 'an address begins with redis://')
+      .optional(),
   })
   .safeParse({
     PORT: process.env['PORT'],
     HOST: process.env['HOST'],
+    REDIS_URL: process.env['REDIS_URL'],
     DELIVERY_MEGABYTES: process.env['DELIVERY_MEGABYTES'],
     DELIVERY_MINUTES: process.env['DELIVERY_MINUTES'],
   });
@@ -29,10 +34,11 @@ if (!settings.success) {
 
 try {
   const root = fileURLToPath(new URL('../../', import.meta.url));
-  const { DELIVERY_MEGABYTES, DELIVERY_MINUTES } = settings.data;
+  const { DELIVERY_MEGABYTES, DELIVERY_MINUTES, REDIS_URL } = settings.data;
   const queue = new DeliveryQueue({
     folder: join(tmpdir(), `tangled-choir-${process.pid}`),
     choir: `${root}cli/dist/choir.mjs`,
+    ...(REDIS_URL !== undefined && { redis: REDIS_URL }),
     mostWaiting: 8,
     longest: DELIVERY_MINUTES * 60_000,
     kept: 60 * 60_000,

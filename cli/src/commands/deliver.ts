@@ -10,16 +10,18 @@ import {
   parseJson,
   prepareHashing,
   readWav,
+  sourceIdentities,
   unpackArchive,
 } from '@tangled-choir/core';
-import type { DeliveryOutcome, WorkerPool } from '@tangled-choir/jobs';
+import type { FarmJobs } from '@tangled-choir/farm';
+import type { DeliveryOutcome, SharedAudio, WorkerPool } from '@tangled-choir/jobs';
 import { createSoundLoader, runDeliveries, share } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
 import { folderTarget, zipTarget } from '../delivery-target';
 import { wrongInput } from '../failure';
 import { readBytes, readText } from '../files';
 import type { Output } from '../output';
-import { moment, wholeNumber } from './options';
+import { moment, redisOption, wholeNumber } from './options';
 
 interface Options {
   readonly out?: string;
@@ -28,10 +30,16 @@ interface Options {
   readonly changed?: boolean;
   readonly check?: boolean;
   readonly json?: boolean;
+  readonly redis?: string | true;
 }
 
 /** More wait for each other, whatever the machine. */
 const mostWorkers = 64;
+/** Files that wait in the queue of a farm at a time. */
+const waitingForFarm = 64;
+/** Workers fetch recordings by themselves. */
+const nothingToLoad = (): Promise<{ audio: ReadonlyMap<string, SharedAudio> }> =>
+  Promise.resolve({ audio: new Map<string, SharedAudio>() });
 
 export function deliverCommand(program: Command, output: Output, createPool: (workers?: number) => WorkerPool): void {
   program
@@ -43,6 +51,7 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
     .option('--workers <n>', 'how many files at the same time; otherwise as many as there are cores')
     .option('--changed', 'leave files as they are that would come out the same')
     .option('--check', 'only say what is wrong, and write nothing')
+    .option('--redis [url]', 'let the workers of a farm render; otherwise this machine. Without an address, REDIS_URL')
     .option('--json', 'tell progress and outcome as lines of JSON')
     .action(async (file: string, options: Options) => {
       const { out, check = false, changed = false, json = false } = options;
@@ -52,20 +61,24 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
       if (out !== undefined && !zipped && existsSync(out) && !statSync(out).isDirectory())
         throw wrongInput(`${out} is a file; --out is a folder or a .zip file.`);
       const workers = options.workers === undefined ? undefined : wholeNumber('--workers', options.workers, 1, mostWorkers);
+      const url = options.redis === undefined ? undefined : redisOption(options.redis === true ? undefined : options.redis);
+      if (options.redis !== undefined && url === undefined) throw wrongInput('Which queue? Name a Redis with --redis or REDIS_URL.');
       await prepareHashing();
       const { project, audio } = await unpackArchive(readBytes(file), effectCatalogue, file);
       const deliveries = chosenDeliveries(project, options.deliveries, file);
       const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
       const target = check || out === undefined ? undefined : zipped ? zipTarget(out) : folderTarget(out);
       const pool = createPool(workers);
+      const farm = url === undefined ? undefined : await connectFarm(url, pool, audio);
       try {
         const outcome = await runDeliveries({
           project,
           deliveries,
           moment,
-          jobs: pool,
-          atOnce: 2 * (workers ?? availableParallelism()),
-          load: createSoundLoader(pool, project, recordings),
+          jobs: farm ?? pool,
+          // A farm may have many workers, each of which is to find something to do.
+          atOnce: farm ? waitingForFarm : 2 * (workers ?? availableParallelism()),
+          load: farm ? nothingToLoad : createSoundLoader(pool, sourceIdentities(project.sources), recordings),
           ...(target && { write: target.write }),
           ...(changed && out !== undefined && { before: manifestIn(out), isThere: (entry) => Promise.resolve(isAsDelivered(out, entry)) }),
           ...(json && { onProgress: (done, of) => output.out(`${JSON.stringify({ done, of })}\n`) }),
@@ -76,9 +89,15 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
         target?.drop();
         throw error;
       } finally {
+        await farm?.close();
         pool.close();
       }
     });
+}
+
+/** The farm is only read where it is wanted. */
+async function connectFarm(...args: Parameters<typeof FarmJobs.connect>): Promise<FarmJobs> {
+  return (await import('@tangled-choir/farm')).FarmJobs.connect(...args);
 }
 
 function chosenDeliveries({ deliveries }: Project, names: readonly string[] | undefined, file: string): readonly Delivery[] {

@@ -27,3 +27,11 @@ export function wholeNumber(name: string, value: string, min: number, max: numbe
     throw wrongInput(`${name} is a whole number from ${min} to ${max}, not “${value}”.`);
   return number;
 }
+
+/** The address of a Redis: the option, or `REDIS_URL`; nothing where neither is there. */
+export function redisOption(option: string | undefined): string | undefined {
+  const url = option ?? (process.env['REDIS_URL'] || undefined);
+  if (url !== undefined && !/^rediss?:\/\/\S+$/.test(url))
+    throw wrongInput(`--redis is an address such as redis://localhost:6379, not “${url}”.`);
+  return url;
+}

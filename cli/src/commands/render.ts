@@ -1,6 +1,15 @@
 import { join } from 'node:path';
 import type { Delivery, DeliveryItem, Project, Sound } from '@tangled-choir/core';
-import { collidingNames, effectCatalogue, planSound, prepareHashing, readWav, startingDelivery, unpackArchive } from '@tangled-choir/core';
+import {
+  collidingNames,
+  effectCatalogue,
+  planSound,
+  prepareHashing,
+  readWav,
+  sourceIdentities,
+  startingDelivery,
+  unpackArchive,
+} from '@tangled-choir/core';
 import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
 import { createSoundLoader, share } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
@@ -110,7 +119,7 @@ async function renderAll(
   pool: WorkerPool,
 ): Promise<void> {
   try {
-    const load = createSoundLoader(pool, project, audio);
+    const load = createSoundLoader(pool, sourceIdentities(project.sources), audio);
     const slim = { ...project, sounds: [] };
     const rendering = items.map(async (item) => {
       const loaded = await load([item.sound]);

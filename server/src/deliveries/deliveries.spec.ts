@@ -9,7 +9,7 @@ import { DeliveryQueue } from './delivery-queue';
 /** Does what the archive says, in place of rendering it. The command line itself is tried in the browser tests. */
 const choir = `
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
-const [, , , archive, , out, , ...names] = process.argv;
+const [, , , archive, , out, , ...more] = process.argv;
 const [what, gate] = readFileSync(archive, 'utf8').split(' ');
 const say = (line) => process.stdout.write(JSON.stringify(line) + '\\n');
 say({ done: 0, of: 2 });
@@ -18,14 +18,14 @@ if (what === 'bad') { process.stderr.write(archive + ' is not a project.\\n'); p
 if (what === 'die') process.kill(process.pid, 'SIGKILL');
 if (what === 'hang') await new Promise(() => setInterval(() => undefined, 1000));
 say({ done: 2, of: 2 });
-writeFileSync(out, 'zip of ' + names.join('+'));
+writeFileSync(out, 'zip of ' + more.join('+'));
 say({ checked: 2, written: 5, unchanged: 0, faults: 1, findings: [] });
 `;
 
 let folder: string;
 let server: FastifyInstance;
 
-async function start(options: { mostWaiting?: number; longest?: number; kept?: number } = {}): Promise<void> {
+async function start(options: { mostWaiting?: number; longest?: number; kept?: number; redis?: string } = {}): Promise<void> {
   folder = mkdtempSync(join(tmpdir(), 'choir-server-'));
   writeFileSync(join(folder, 'index.html'), '<app-root ngCspNonce="__NONCE__"></app-root>');
   writeFileSync(join(folder, 'choir.mjs'), choir);
@@ -136,6 +136,13 @@ describe('deliveries on the server', () => {
     expect(readdirSync(join(folder, 'queue'))).toEqual([]);
     expect((await server.inject('/api/nothing')).statusCode).toBe(404);
     expect((await server.inject('/api/deliveries')).json()).toEqual({ mostBytes: 1_000 });
+  });
+
+  it('are left to a farm where there is one', async () => {
+    await start({ redis: 'redis://farm' });
+    const { id } = (await send('ok', '?name=Game')).json<DeliveryStatus>();
+    expect((await events(id)).at(-1)!.state).toBe('done');
+    expect((await server.inject(`/api/deliveries/${id}/result`)).body).toBe('zip of --redis+redis://farm+--deliveries+Game');
   });
 
   it('end with the server, with all their files', async () => {

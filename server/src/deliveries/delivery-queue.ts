@@ -11,6 +11,8 @@ export interface QueueOptions {
   readonly folder: string;
   /** The built command line: each delivery is a process of its own, so that none takes the server with it. */
   readonly choir: string;
+  /** Where the workers of a farm find their work; left out, everything is rendered here. */
+  readonly redis?: string;
   /** Deliveries that wait at most, beside the one that runs on all cores. */
   readonly mostWaiting: number;
   /** Milliseconds that one may take, and that its result is kept. */
@@ -130,10 +132,20 @@ export class DeliveryQueue {
   }
 
   private start(delivery: Delivery): void {
-    const { choir, memory, longest } = this.options;
+    const { choir, memory, longest, redis } = this.options;
     this.change(delivery, { state: 'running' });
     const names = delivery.names.length > 0 ? ['--deliveries', ...delivery.names] : [];
-    const args = [`--max-old-space-size=${memory}`, choir, 'deliver', delivery.archive, '--out', delivery.result, '--json', ...names];
+    const args = [
+      `--max-old-space-size=${memory}`,
+      choir,
+      'deliver',
+      delivery.archive,
+      '--out',
+      delivery.result,
+      '--json',
+      ...(redis === undefined ? [] : ['--redis', redis]),
+      ...names,
+    ];
     const running = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'pipe'], env: { PATH: process.env['PATH'] ?? '' } });
     delivery.process = running;
     let late = false;

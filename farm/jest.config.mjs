@@ -1,0 +1,3 @@
+import { nodeJest } from '../scripts/jest-node.mjs';
+
+export default nodeJest('farm');
