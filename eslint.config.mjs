@@ -164,7 +164,10 @@ export default tseslint.config(
     // Rows, tiles and menus take their keys from the view as a whole, see frame/shortcuts.ts.
     rules: { '@angular-eslint/template/click-events-have-key-events': 'off', '@angular-eslint/template/interactive-supports-focus': 'off' },
   },
-  border(['jobs/src/**/*.ts', 'server/src/**/*.ts', 'cli/src/**/*.ts', 'demo/src/**/*.ts'], [noInterface]),
+  border(
+    ['jobs/src/**/*.ts', 'farm/src/**/*.ts', 'encoders/src/**/*.ts', 'server/src/**/*.ts', 'cli/src/**/*.ts', 'demo/src/**/*.ts'],
+    [noInterface],
+  ),
   {
     files: ['jobs/src/**/*.ts'],
     ignores: ['jobs/src/node/**', '**/*.spec.ts'],

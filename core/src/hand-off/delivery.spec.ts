@@ -83,6 +83,9 @@ describe('a delivery of many sounds', () => {
       expect(form(settings)).not.toBe(plain);
     for (const settings of [{ name: 'Other' }, { template: '{sound}' }, { letters: 'upper' }, { on: false }] as const)
       expect(form(settings)).toBe(plain);
+    const { id } = project.sounds[0]!;
+    const marked = edited(project, 'addMarks', { sound: id, marks: [{ name: 'It breaks', time: 0.1 }] });
+    expect(planDelivery(marked, startingDelivery, effectCatalogue)[0]!.form).not.toBe(plain);
   });
 });
 

@@ -83,6 +83,50 @@ describe('delivering', () => {
     expect(new DataView(wav.buffer).getUint32(20 + 338, true)).toBe(48_000 * 3_600.48);
   });
 
+  it('carries the marks that lie within it as cue points, also where silence in front of them was left out', () => {
+    const marks = [
+      { name: 'It breaks', time: 0.15 },
+      { name: 'Väntan', time: 0.1 },
+      { name: 'Long after', time: 30 },
+    ];
+    const clip = project.sounds[0]!.layers[0]!.clips[0]!.id;
+    const marked = edited(edited(project, 'addMarks', { sound: id, marks }), 'moveClips', { sound: id, to: [{ clip, start: 0.08 }] });
+    const delivery = { ...marked.deliveries[0]!, trim: true, sampleRate: 44_100 as const };
+    const [item] = planSound(marked, marked.sounds[0]!, delivery, effectCatalogue);
+    const rendered = renderItem(item!, delivery, context);
+    expect(rendered.start).toBeGreaterThan(0.07 * 44_100);
+    const { details } = readWav(wavOf({ item: item!, rendered, delivery, project: marked, moment }));
+    expect(details.cues.map(({ name, frame }) => [name, frame + rendered.start])).toEqual([
+      ['Väntan', 4_410],
+      ['It breaks', 6_615],
+    ]);
+  });
+
+  it.each([
+    ['25', '25/1', 'NDF'],
+    ['29.97 drop', '30000/1001', 'DF'],
+    ['23.976', '24000/1001', 'NDF'],
+  ] as const)('tells the clock of the picture at %s as iXML', (frameRate, rate, flag) => {
+    const clocked = edited(project, 'setClock', { sound: id, clock: { frameRate, startFrame: 100_000 } });
+    const [delivery] = clocked.deliveries;
+    const [item] = planSound(clocked, clocked.sounds[0]!, delivery!, effectCatalogue);
+    const text = new TextDecoder().decode(
+      wavOf({
+        item: item!,
+        rendered: renderItem(item!, delivery!, context),
+        delivery: delivery!,
+        project: { ...clocked, name: 'A & B' },
+        moment,
+      }),
+    );
+    expect(text).toContain('<PROJECT>A &amp; B</PROJECT>');
+    expect(text).toContain(`<TIMECODE_RATE>${rate}</TIMECODE_RATE>\n<TIMECODE_FLAG>${flag}</TIMECODE_FLAG>`);
+    const [above, below] = rate.split('/').map(Number);
+    const low = Math.round((100_000 * below! * 48_000) / above!);
+    expect(text).toContain(`<TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_LO>${low}</TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_LO>`);
+    expect(text).toContain('<TRACK_COUNT>2</TRACK_COUNT>');
+  });
+
   it('has a manifest schema in docs that is up to date', () => {
     expect(JSON.parse(readFileSync(`${__dirname}/../../../docs/manifest.schema.json`, 'utf8'))).toEqual(
       JSON.parse(JSON.stringify(manifestJsonSchema())),

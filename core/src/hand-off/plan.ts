@@ -91,7 +91,7 @@ function itemOf(project: Project, sound: Sound, delivery: Delivery, { sibling, p
     ...(stem && { stem: stem.name, whole: loops ? comingRound(whole, project) : whole }),
     file: `${fillTemplate(delivery.template, fields, delivery)}.${endings[form.format]}`,
     recipe,
-    form: formId(delivery, stem && recipeId(whole, project)),
+    form: formId(delivery, sound, [project.name, sound.name, stem && recipeId(whole, project)]),
     seed: sound.family.seed,
     draws,
     sound: loops ? comingRound(realised, project) : realised,
@@ -99,12 +99,12 @@ function itemOf(project: Project, sound: Sound, delivery: Delivery, { sibling, p
   };
 }
 
-/** What a stem's whole is decides its level. */
-function formId(delivery: Delivery, whole: string | undefined): string {
+/** What is told within the file counts, too: names, marks and the clock; so does what a stem’s whole is, which decides its level. */
+function formId(delivery: Delivery, { marks, clock }: Sound, told: readonly (string | undefined)[]): string {
   const { channels, level, loudness, ceiling, gain, tail, length, trim, blockDc, fade } = delivery;
-  return hashText(
-    JSON.stringify([formOf(delivery), channels, level, loudness, ceiling, gain, tail, length, trim, blockDc, fade, whole]),
-  ).slice(0, 12);
+  const settings = [formOf(delivery), channels, level, loudness, ceiling, gain, tail, length, trim, blockDc, fade];
+  const moments = marks.map(({ name, time }) => [name, time]);
+  return hashText(JSON.stringify([settings, moments, clock, told])).slice(0, 12);
 }
 
 function loopsHow(sound: Sound, project: Project, { tail }: Delivery): DeliveryItem['loops'] {

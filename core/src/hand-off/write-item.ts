@@ -7,6 +7,7 @@ import type { Delivery, Project } from '../project/schema';
 import { frameTime } from '../project/time/timecode';
 import type { Frames } from '../units';
 import { formOf, isLossless } from './form';
+import { ixmlOf } from './ixml';
 import type { ManifestFile } from './manifest';
 import type { DeliveryItem } from './plan';
 import type { RenderedItem } from './render-item';
@@ -44,6 +45,15 @@ function loopOf({ item, rendered }: Writing): { from: Frames; to: Frames } | und
   return item.loops ? { from: 0, to: rendered.measured.frames } : undefined;
 }
 
+/** The marks of the sound that lie within the file. */
+function cuesOf({ item, rendered, delivery }: Writing): { at: Frames; name: string }[] {
+  const { sampleRate } = formOf(delivery);
+  return item.sound.marks
+    .map(({ name, time }) => ({ name, at: Math.round(time * sampleRate) - rendered.start }))
+    .filter(({ at }) => at >= 0 && at < rendered.measured.frames)
+    .sort((a, b) => a.at - b.at);
+}
+
 /** Throws RangeError for a file without samples: nobody could use it. */
 export function refuseEmpty({ item, rendered }: Pick<Writing, 'item' | 'rendered'>): void {
   if (rendered.measured.frames === 0)
@@ -76,6 +86,8 @@ export function wavOf(writing: Writing): Uint8Array<ArrayBuffer> {
       codingHistory: `A=PCM,F=${sampleRate},W=${encoding === '32f' ? 32 : encoding},M=${delivery.channels},T=Tangled Choir`,
     },
     ...(loop && { loop }),
+    cues: cuesOf(writing),
+    ixml: ixmlOf(item, writing.rendered, delivery, project),
     info: {
       INAM: titleOf(item),
       IPRD: project.name,

@@ -35,8 +35,18 @@ export interface WavOptions {
   readonly broadcast?: BroadcastInfo;
   /** Loop points for `smpl`, in frames: the first that is played and the one behind the last. */
   readonly loop?: { readonly from: Frames; readonly to: Frames };
+  /** Cue points with names, in frames. */
+  readonly cues?: readonly CuePoint[];
+  /** An iXML document (iXML specification 1.61). */
+  readonly ixml?: string;
   /** LIST INFO entries by their four-letter ids, for example `INAM`. */
   readonly info?: Readonly<Record<string, string>>;
+}
+
+/** A named moment of a file. */
+export interface CuePoint {
+  readonly at: Frames;
+  readonly name: string;
 }
 
 /** A WAV file's shape: what its header says of the samples. */
@@ -77,17 +87,22 @@ const largeFile = 2 ** 32 - 1;
 /** What stands in front of the samples of a WAV file and behind them. */
 export function wavFrame(
   layout: WavLayout,
-  { broadcast, loop, info }: Pick<WavOptions, 'broadcast' | 'loop' | 'info'> = {},
+  { broadcast, loop, cues = [], ixml, info }: Pick<WavOptions, 'broadcast' | 'loop' | 'cues' | 'ixml' | 'info'> = {},
 ): { head: Uint8Array<ArrayBuffer>; tail: Uint8Array<ArrayBuffer> } {
   const samples = layout.frames * frameBytes(layout);
   const tail = new ByteWriter(64);
   if (samples % 2) tail.u8(0);
   if (loop) tail.chunk('smpl', samplerChunk(loop, layout.sampleRate));
+  if (cues.length > 0) {
+    tail.chunk('cue ', cueChunk(cues));
+    tail.chunk('LIST', labelChunk(cues));
+  }
   if (info) tail.chunk('LIST', infoChunk(info));
   const behind = tail.finish();
 
   const described = new ByteWriter(1024);
   if (broadcast) described.chunk('bext', broadcastChunk(broadcast));
+  if (ixml !== undefined) described.chunk('iXML', utf8.encode(ixml));
   described.chunk('fmt ', formatChunk(layout));
   if (layout.encoding === '32f') {
     const fact = new ByteWriter(4);
@@ -203,6 +218,33 @@ function samplerChunk(loop: { from: Frames; to: Frames }, sampleRate: Hertz): Ui
   for (const value of [0, 0, Math.round(1e9 / sampleRate), middleC, 0, 0, 0, 1, 0]) writer.u32(value);
   // The end of a sampler loop is the last frame that is played.
   for (const value of [0, 0, loop.from, loop.to - 1, 0, 0]) writer.u32(value);
+  return writer.finish();
+}
+
+/** Where the cue points lie; their ids count from 1. */
+function cueChunk(cues: readonly CuePoint[]): Uint8Array {
+  const writer = new ByteWriter(4 + 24 * cues.length);
+  writer.u32(cues.length);
+  cues.forEach(({ at }, index) => {
+    writer.u32(index + 1);
+    writer.u32(at);
+    writer.id('data');
+    for (const value of [0, 0, at]) writer.u32(value);
+  });
+  return writer.finish();
+}
+
+/** What they are called. */
+function labelChunk(cues: readonly CuePoint[]): Uint8Array {
+  const writer = new ByteWriter(64 * cues.length);
+  writer.id('adtl');
+  cues.forEach(({ name }, index) => {
+    const text = utf8.encode(name);
+    const label = new Uint8Array(4 + text.length + 1);
+    new DataView(label.buffer).setUint32(0, index + 1, true);
+    label.set(text, 4);
+    writer.chunk('labl', label);
+  });
   return writer.finish();
 }
 
