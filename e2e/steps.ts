@@ -105,8 +105,13 @@ export async function addEffect(page: Page, family: string, effect: RegExp, butt
   await page.getByRole('button', { name: button, exact: true }).click();
   await page.getByRole('menuitem', { name: family }).click();
   // Those of the family; the last used stand in the menu before it.
-  await page.getByRole('menu').last().locator('.offer').filter({ hasText: effect }).click();
-  await menuClosed(page);
+  const offer = page.getByRole('menu').last().locator('.offer').filter({ hasText: effect });
+  const behind = page.locator('.cdk-overlay-backdrop');
+  // A menu that is still opening on a busy machine can lose a press.
+  await expect(async () => {
+    if ((await behind.count()) > 0) await offer.click({ timeout: 5_000 });
+    await expect(behind).toHaveCount(0, { timeout: 5_000 });
+  }).toPass();
 }
 
 /** Puts a source of Gather onto a layer of its own. */

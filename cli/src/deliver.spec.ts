@@ -121,6 +121,20 @@ describe('choir deliver', () => {
     expect(manifestSchema.parse(JSON.parse(readFileSync(join(out, 'manifest.json'), 'utf8'))).files).toHaveLength(10);
   });
 
+  it('goes on from where it was broken off', async () => {
+    const [file, out] = [await packed('broken.choir'), inFolder('broken')];
+    const args = ['deliver', file, '--out', out, '--deliveries', 'WAV, 24 bit', 'Web game'];
+    mkdirSync(join(out, 'Web-game/radio-call_01.opus'), { recursive: true });
+    expect((await choir(...args)).errors[0]).toContain('radio-call_01.opus could not be written: it is a folder');
+    const told = manifestSchema.parse(JSON.parse(readFileSync(join(out, 'manifest.json'), 'utf8'))).files.map((entry) => entry.file);
+    expect(told).toEqual(
+      expect.arrayContaining(['WAV,-24-bit/Halda-Station_Beacon_01.wav', 'WAV,-24-bit/Halda-Station_Radio-call_01.wav']),
+    );
+    execFileSync('rmdir', [join(out, 'Web-game/radio-call_01.opus')]);
+    expect((await choir(...args, '--changed')).out).toMatch(/[23] already as they should be/);
+    expect(manifestSchema.parse(JSON.parse(readFileSync(join(out, 'manifest.json'), 'utf8'))).files).toHaveLength(4);
+  });
+
   it('writes one sheet with a list of where each sound lies', async () => {
     const file = await packed('sheet.choir', (make) =>
       make('addDelivery', {

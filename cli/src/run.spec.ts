@@ -339,7 +339,7 @@ describe('choir check and render', () => {
   it.each([
     [['--sound', 'Nothing'], 'There is no sound “Nothing”'],
     [['--sound', 'Slab', '--family', 'many'], '--family is a whole number'],
-    [['--sound', 'Slab', '--rate', '8000'], '--rate is 44100'],
+    [['--sound', 'Slab', '--rate', '8000'], '--rate is 22050, 44100'],
     [['--sound', 'Slab', '--bits', '12'], '--bits is 16, 24, 32f'],
     [[], 'required option'],
   ])('ends with 2 for %j', async (args, message) => {

@@ -3,7 +3,8 @@ export * from './units';
 export * from './tuning';
 
 export type { Audio } from './audio/audio';
-export { frameCount, silence, toStereo } from './audio/audio';
+export { frameCount, silence, toStereo, withGain } from './audio/audio';
+export { evenGain } from './kin/even-pair';
 export type { Block } from './dsp/block';
 export { createBlock, maxBlock } from './dsp/block';
 export type { LayoutId } from './audio/layout';

@@ -104,13 +104,21 @@ export function planDeliveries(project: Project, deliveries: readonly Delivery[]
 export async function runDeliveries(run: DeliveryRun): Promise<DeliveryOutcome> {
   const planned = planDeliveries(run.project, run.deliveries);
   const work = new Work(run, planned);
-  for (const each of planned) await work.deliver(each);
-  return work.finish();
+  try {
+    for (const each of planned) await work.deliver(each);
+    return await work.finish();
+  } catch (error) {
+    // What was written counts next time; where nothing can be written any more, the first reason is the one to tell.
+    await work.leave().catch(() => undefined);
+    throw error;
+  }
 }
 
 class Work {
   private readonly checked: CheckedItem[] = [];
   private readonly files: ManifestFile[] = [];
+  /** What lies there by now, by path. */
+  private readonly entries = new Map<string, ManifestFile>();
   private readonly slim: DeliveredProject;
   private readonly before: ReadonlyMap<string, ManifestFile>;
   private readonly total: number;
@@ -142,19 +150,18 @@ class Work {
     const { run, checked, files, unchanged } = this;
     const { project, moment } = run;
     if (run.write) {
-      const manifest: Manifest = {
-        format: manifestFormat,
-        version: manifestVersion,
-        project: project.name,
-        made: `${moment.date}T${moment.time}`,
-        files,
-      };
       const rows = files.map((file): ReportRow => rowOf(file));
-      await this.writeText('manifest.json', `${JSON.stringify(manifest, null, 2)}\n`);
+      await this.writeManifest(files);
       await this.writeText('report.csv', reportCsv(rows));
       await this.writeText('report.html', reportHtml(project.name, `${moment.date} ${moment.time}`, rows));
     }
     return { checked, files, written: this.written, unchanged };
+  }
+
+  /** Tells of the files that are there although not all are, so that the next run goes on from them. */
+  async leave(): Promise<void> {
+    if (!this.run.write || this.entries.size === 0) return;
+    await this.writeManifest([...new Map([...this.before, ...this.entries]).values()]);
   }
 
   private async deliverFiles(delivery: Delivery, folder: string, items: readonly DeliveryItem[]): Promise<void> {
@@ -163,7 +170,10 @@ class Work {
       const known = await this.knownFile(path, item);
       if (known) return { item, known };
       const result = await this.render(delivery, item, this.run.write ? 'file' : 'findings');
-      if (result.file) await this.write(path, result.file.bytes);
+      if (result.file) {
+        await this.write(path, result.file.bytes);
+        this.entries.set(path, { ...result.file.entry, file: path });
+      }
       const { measured, findings, print, file } = result;
       // Its bytes are written; only what is told of it is kept.
       return { item, path, measured, findings, print, entry: file?.entry };
@@ -266,6 +276,13 @@ class Work {
   private tick(count: number): void {
     this.done += count;
     this.run.onProgress?.(this.done, this.total);
+  }
+
+  private async writeManifest(files: readonly ManifestFile[]): Promise<void> {
+    const { project, moment } = this.run;
+    const made = `${moment.date}T${moment.time}`;
+    const manifest: Manifest = { format: manifestFormat, version: manifestVersion, project: project.name, made, files: [...files] };
+    await this.writeText('manifest.json', `${JSON.stringify(manifest, null, 2)}\n`);
   }
 
   private async write(path: string, bytes: Uint8Array<ArrayBuffer>): Promise<void> {

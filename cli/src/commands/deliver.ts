@@ -1,4 +1,5 @@
 import { existsSync, readFileSync, statSync } from 'node:fs';
+import { setMaxListeners } from 'node:events';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import type { Delivery, Manifest, ManifestFile, Project } from '@tangled-choir/core';
@@ -15,10 +16,10 @@ import {
 } from '@tangled-choir/core';
 import type { FarmJobs } from '@tangled-choir/farm';
 import type { DeliveryOutcome, SharedAudio, WorkerPool } from '@tangled-choir/jobs';
-import { createSoundLoader, runDeliveries, share } from '@tangled-choir/jobs';
+import { createSoundLoader, JobCancelled, runDeliveries, share } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
 import { folderTarget, zipTarget } from '../delivery-target';
-import { wrongInput } from '../failure';
+import { CommandFailure, wrongInput } from '../failure';
 import { readBytes, readText } from '../files';
 import type { Output } from '../output';
 import { moment, redisOption, wholeNumber } from './options';
@@ -70,11 +71,17 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
       const target = check || out === undefined ? undefined : zipped ? zipTarget(out) : folderTarget(out);
       const pool = createPool(workers);
       const farm = url === undefined ? undefined : await connectFarm(url, pool, audio);
+      const stop = new AbortController();
+      const onStop = (): void => stop.abort();
+      // Each file that is made listens.
+      setMaxListeners(0, stop.signal);
+      process.once('SIGINT', onStop);
       try {
         const outcome = await runDeliveries({
           project,
           deliveries,
           moment,
+          signal: stop.signal,
           jobs: farm ?? pool,
           // A farm may have many workers, each of which is to find something to do.
           atOnce: farm ? waitingForFarm : 2 * (workers ?? availableParallelism()),
@@ -87,13 +94,18 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
         tell(outcome, target && out, output, json);
       } catch (error) {
         target?.drop();
+        if (error instanceof JobCancelled) throw new CommandFailure(stopped(zipped), 1);
         throw error;
       } finally {
+        process.off('SIGINT', onStop);
         await farm?.close();
         pool.close();
       }
     });
 }
+
+const stopped = (zipped: boolean): string =>
+  zipped ? 'Stopped; no zip was written.' : 'Stopped. Files that are whole stay; with --changed the next run goes on from them.';
 
 /** The farm is only read where it is wanted. */
 async function connectFarm(...args: Parameters<typeof FarmJobs.connect>): Promise<FarmJobs> {

@@ -102,7 +102,8 @@ function planned(project: Project, sound: Sound, delivery: Delivery): DeliveryIt
 
 /** Only the stems of everything planned, each named by its layer. */
 function stemsOnly(project: Project, sound: Sound, delivery: Delivery): DeliveryItem[] {
-  const template = delivery.template.includes('{stem}') ? delivery.template : `${delivery.template}_{stem}`;
+  const named = delivery.template.replace('{sound}', '{sound}-{stem}');
+  const template = delivery.template.includes('{stem}') ? delivery.template : named.includes('{stem}') ? named : `${named}_{stem}`;
   const items = planned(project, sound, { ...delivery, stems: 'layers', template }).filter(({ stem }) => stem !== undefined);
   if (items.length === 0) throw wrongInput(`“${sound.name}” has no layer that can be heard, so it has no stems.`);
   return items;

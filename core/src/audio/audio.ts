@@ -1,4 +1,5 @@
-import type { Frames, Hertz } from '../units';
+import type { Decibels, Frames, Hertz } from '../units';
+import { decibelsToGain } from '../units';
 
 /** Samples in planar form: one Float32Array per channel, all of the same length; full scale is ±1. */
 export interface Audio {
@@ -57,4 +58,11 @@ export function copyPadded(input: Float32Array, first: Frames, target: Float32Ar
   const from = Math.max(0, first);
   const part = input.subarray(from, Math.max(from, first + target.length));
   if (part.length > 0) target.set(part, from - first);
+}
+
+/** The same samples with gain; the same object without. */
+export function withGain<T extends { readonly channels: readonly Float32Array[] }>(audio: T, by: Decibels): T {
+  if (by === 0) return audio;
+  const factor = decibelsToGain(by);
+  return { ...audio, channels: audio.channels.map((channel) => channel.map((sample) => sample * factor)) };
 }

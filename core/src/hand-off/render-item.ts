@@ -1,7 +1,7 @@
 import type { Measurement } from '../analysis/loudness/measure';
 import { measure } from '../analysis/loudness/measure';
 import type { Audio } from '../audio/audio';
-import { frameCount, toMono, toStereo } from '../audio/audio';
+import { frameCount, toMono, toStereo, withGain } from '../audio/audio';
 import { convertSampleRate } from '../audio/resample';
 import type { Delivery, Sound } from '../project/schema';
 import { applyChain } from '../render/chain/apply-chain';
@@ -14,7 +14,7 @@ import { convertLoop } from './loops';
 import type { DeliveryItem } from './plan';
 import type { Finding } from './pre-flight';
 import { checkFile, trimSilence } from './pre-flight';
-import { setLevel, turned, wantedGain } from './set-level';
+import { setLevel, wantedGain } from './set-level';
 
 /** A rendered delivery before it is written. */
 export interface RenderedItem {
@@ -34,7 +34,7 @@ export function renderItem(item: DeliveryItem, delivery: Delivery, context: Rend
   const shaped = shape(renderWith(item.sound, item, delivery, context, options), item, delivery);
   const { audio: trimmed, lead } = delivery.trim && !item.loops && !whole ? trimSilence(shaped) : { audio: shaped, lead: 0 };
   const before = measure(trimmed);
-  const loud = whole ? turned(trimmed, wholeGain) : setLevel(trimmed, before, delivery, item.loops !== undefined);
+  const loud = whole ? withGain(trimmed, wholeGain) : setLevel(trimmed, before, delivery, item.loops !== undefined);
   const audio = item.loops || delivery.fade === 0 ? loud : fadeEnds(loud, delivery.fade);
   const measured = audio === trimmed ? before : measure(audio);
   return { audio, start: lead, measured, findings: checkFile(audio, measured, { item, delivery }) };

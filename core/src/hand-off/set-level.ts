@@ -1,17 +1,19 @@
 import type { Measurement } from '../analysis/loudness/measure';
 import { measure } from '../analysis/loudness/measure';
 import type { Audio } from '../audio/audio';
+import { withGain } from '../audio/audio';
 import type { Delivery } from '../project/schema';
 import { applyChain } from '../render/chain/apply-chain';
 import type { Decibels } from '../units';
-import { decibelsToGain } from '../units';
 
 type LevelSettings = Pick<Delivery, 'level' | 'loudness' | 'ceiling' | 'gain'>;
 
 /** How near a loudness comes to what was asked for. */
 export const loudnessTolerance: Decibels = 0.1;
 /** The limiter takes loudness away, which a few rounds give back. */
-const rounds = 4;
+const rounds = 8;
+/** Loudness that a dB of drive brings at least; below that, more of it brings little but damage. */
+const flattest = 0.1;
 /** Where so much would have to be limited, more gain brings more damage and little loudness. */
 const mostLimited: Decibels = 12;
 /** What the limiter stays below its ceiling, so that a meter with other filters agrees (EBU Tech 3341 allows it 0.2 dB above what was heard). */
@@ -32,30 +34,29 @@ export function wantedGain({ integratedLufs, truePeakDbtp }: Measurement, { leve
 export function setLevel(audio: Audio, measured: Measurement, settings: LevelSettings, loops: boolean): Audio {
   const gain = wantedGain(measured, settings);
   const over = measured.truePeakDbtp + gain - settings.ceiling;
-  if (settings.level !== 'loudness' || over <= 0) return turned(audio, gain);
-  if (loops) return turned(audio, gain - over);
+  if (settings.level !== 'loudness' || over <= 0) return withGain(audio, gain);
+  if (loops) return withGain(audio, gain - over);
+  const most = gain - over + mostLimited;
   let drive = gain;
   let limited = limit(audio, drive, settings.ceiling);
-  for (let round = 1; round < rounds; round++) {
-    const missing = settings.loudness - measure(limited).integratedLufs;
-    const next = Math.min(drive + missing, gain - over + mostLimited);
-    if (!Number.isFinite(missing) || Math.abs(missing) <= loudnessTolerance / 2 || next === drive) break;
-    drive = next;
-    limited = limit(audio, drive, settings.ceiling);
+  let reached = measure(limited).integratedLufs;
+  let slope = 1;
+  for (let round = 1; round < rounds && Number.isFinite(reached); round++) {
+    const missing = settings.loudness - reached;
+    const next = Math.min(drive + missing / slope, most);
+    if (Math.abs(missing) <= loudnessTolerance / 2 || next === drive) break;
+    limited = limit(audio, next, settings.ceiling);
+    const now = measure(limited).integratedLufs;
+    // A limiter gives back less loudness for a dB than it is driven by; how much less shows from one round to the next.
+    slope = Math.max(flattest, Math.min(1, (now - reached) / (next - drive)));
+    [drive, reached] = [next, now];
   }
   return limited;
 }
 
-/** The same samples with gain. */
-export function turned(audio: Audio, by: Decibels): Audio {
-  if (by === 0) return audio;
-  const factor = decibelsToGain(by);
-  return { ...audio, channels: audio.channels.map((channel) => channel.map((sample) => sample * factor)) };
-}
-
 /** The limiter works below 0 dBTP, wherever the ceiling is, because its own dial does not reach as low. */
 function limit(audio: Audio, gain: Decibels, ceiling: Decibels): Audio {
-  const parameters = { ceiling: -margin };
+  const parameters = { gain: 0, ceiling: -margin };
   const step = { id: 'limit', effect: 'limiter', enabled: true, mix: 1, parameters };
-  return turned(applyChain(turned(audio, gain - ceiling), [step], { tail: false }), ceiling);
+  return withGain(applyChain(withGain(audio, gain - ceiling), [step], { tail: false }), ceiling);
 }

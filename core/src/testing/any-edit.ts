@@ -1,5 +1,6 @@
 import { effectCatalogue } from '../catalogue';
 import { hashText } from '../formats/hash';
+import { siblingSound } from '../kin/family';
 import { findProperty, isAutomatable, listAddresses } from '../project/address';
 import { branchesOf, stepsOf } from '../project/chain/chain-tree';
 import type { EditArguments, EditName } from '../project/edits';
@@ -352,6 +353,8 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
     levelSiblings: () => ({ sound: s, changes: sound.family.siblings.slice(0, 1).map((_, index) => ({ index, gain: -1.5 })) }),
     keepOpen: () => ({ sound: s, draws: sound.family.siblings.map(() => ({})) }),
     rollAgain: () => ({ sound: s }),
+    siblingToSound: () =>
+      sound.family.siblings.length > 0 ? { sound: s, index: 0, realised: siblingSound(sound, 0, effectCatalogue) } : undefined,
     addMarks: () => ({ sound: s, marks: [{ name: 'Crack', time, stage: 'hit' }] }),
     setMark: () => (sound.marks[0] ? { sound: s, mark: sound.marks[0].id, change: { time, stage: undefined } } : undefined),
     duplicateSound: () => ({ sound: s }),

@@ -1,5 +1,6 @@
 import type { Decibels } from '../../units';
-import type { Sibling, Sway } from '../schema';
+import type { Sibling, Sound, Sway } from '../schema';
+import { copySound, FreshNames } from './copies';
 import { checkSways, defineEdit, EditError, soundOf, takeId } from './edit';
 
 type SiblingDraws = Readonly<NonNullable<Sibling['draws']>>;
@@ -126,5 +127,16 @@ export const levelSiblings = defineEdit<{ sound: string; changes: readonly { ind
       const own = draws[soundGain];
       draws[soundGain] = (typeof own === 'number' ? own : 0) + gain;
     }
+  },
+});
+
+/** Makes a sibling a sound of its own; `realised` is the sound with that sibling's draws taken. */
+export const siblingToSound = defineEdit<{ sound: string; index: number; realised: Sound }>({
+  label: ({ sound, index }, project) => `A sound of sibling ${index + 1} of “${soundOf(project, sound).name}”`,
+  apply: (draft, { sound, index, realised }) => {
+    const { name, family } = soundOf(draft, sound);
+    if (!family.siblings[index]) throw new EditError(`“${name}” has no sibling ${index + 1}.`);
+    const copy = copySound(realised, `${name} ${index + 1}`, new FreshNames((kind) => takeId(draft, kind)));
+    draft.sounds.splice(draft.sounds.findIndex(({ id }) => id === sound) + 1, 0, copy);
   },
 });

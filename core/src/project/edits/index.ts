@@ -52,7 +52,8 @@ const { keepState, recallState, morphStates, forgetState } = stateEdits;
 const { addMover, setMover, removeMover, setPull, shapePull } = moverEdits;
 const { makeRoom, duckUnder, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
-const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, keepBest, levelSiblings, rollAgain } = familyEdits;
+const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, keepBest, levelSiblings, rollAgain, siblingToSound } =
+  familyEdits;
 const { addMadeLayer, setPatch, addPart, removePart, movePart, setPart, setModulation, addCurve, setCurve, removeCurve, setCurvePull } =
   patchEdits;
 const { addNoteClip, addNotes, changeNotes, recordNotes, removeNotes } = noteEdits;
@@ -196,6 +197,7 @@ export const edits = {
   setFamily,
   judgeSibling,
   keepOpen,
+  siblingToSound,
   keepBest,
   levelSiblings,
   rollAgain,

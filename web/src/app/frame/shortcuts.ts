@@ -116,6 +116,7 @@ export const shortcutGroups: readonly ShortcutGroup[] = [
       ['K, X', 'keep it, drop it'],
       ['Shift K', 'keep all that nobody has judged'],
       ['G', 'roll the rest again'],
+      ['B', 'the one heard before, as loud as this one'],
     ],
   },
   {

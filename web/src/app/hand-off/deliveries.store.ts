@@ -126,11 +126,10 @@ export const Deliveries = signalStore(
       }
     };
 
-    const check = async (plans: readonly PlannedFiles[] = store.on()): Promise<void> => {
-      await run(
-        plans.filter(({ delivery }) => delivery.content === 'sounds'),
-        {},
-      );
+    /** False where somebody stopped it. */
+    const check = async (plans: readonly PlannedFiles[] = store.on()): Promise<boolean> => {
+      const ofSounds = plans.filter(({ delivery }) => delivery.content === 'sounds');
+      return ofSounds.length === 0 || (await run(ofSounds, {})) !== undefined;
     };
 
     /** Files with faults among those that are going to be written. */
@@ -172,7 +171,7 @@ export const Deliveries = signalStore(
         mayWrite: (faulty: readonly CheckedFile[]) => Promise<boolean>,
       ): Promise<DeliveryOutcome | undefined> {
         const unknown = store.on().filter(({ delivery, items }) => items.some((item) => !store.resultOf()(delivery, item)));
-        await check(unknown);
+        if (!(await check(unknown))) return undefined;
         const bad = faulty();
         if (bad.length > 0 && !(await mayWrite(bad))) return undefined;
         const before = await manifestIn(folder);

@@ -207,7 +207,7 @@ export class HandOffView {
   }
 
   protected async check(): Promise<void> {
-    await this.guard(() => this.deliveries.check());
+    await this.guard(async () => void (await this.deliveries.check()));
   }
 
   protected async deliver(): Promise<void> {

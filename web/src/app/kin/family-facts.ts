@@ -3,9 +3,11 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { NumberParameter } from '@tangled-choir/core';
-import { nearestPair, twinDistance } from '@tangled-choir/core';
+import { effectCatalogue, evenGain, nearestPair, siblingSound, twinDistance } from '@tangled-choir/core';
 import { FamilyMap } from '../state/family-map.store';
 import { FamilyRenders } from '../state/family-renders.store';
+import { Notices } from '../state/notices';
+import { DocumentStore } from '../state/project/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import { formatLevel } from '../ui/quantity';
 import { ValueField } from '../ui/value-field';
@@ -35,10 +37,15 @@ const spanParameter: NumberParameter = { kind: 'number', label: 'Within', unit: 
 })
 export class FamilyFacts {
   readonly chosen = input.required<number>();
+  /** The sibling that was heard before the chosen one. */
+  readonly beside = input<number>();
   readonly picked = output<number>();
+  readonly compared = output();
   protected readonly map = inject(FamilyMap);
   protected readonly renders = inject(FamilyRenders);
   private readonly workbench = inject(WorkbenchStore);
+  private readonly document = inject(DocumentStore);
+  private readonly notices = inject(Notices);
   protected readonly rateParameter = rateParameter;
   protected readonly spanParameter = spanParameter;
   protected readonly span = signal(1);
@@ -51,6 +58,12 @@ export class FamilyFacts {
     return (
       found && { index, state: found.state, loaded: this.renders.siblings()[index], nearest: this.map.family()?.findings.nearest[index] }
     );
+  });
+  /** By how much the louder of the chosen sibling and the one before is turned down where they are compared. */
+  protected readonly evened = computed(() => {
+    const [one, other] = [this.renders.siblings()[this.chosen()], this.renders.siblings()[this.beside() ?? -1]];
+    if (!one || !other) return undefined;
+    return { other: this.beside()! + 1, by: Math.min(evenGain(one.measured, other.measured), evenGain(other.measured, one.measured)) };
   });
   protected readonly planned = computed((): readonly PlannedSibling[] => {
     const places = this.map.family()?.places ?? [];
@@ -82,4 +95,13 @@ export class FamilyFacts {
     }));
     return { bars, spread, outliers: bars.filter((bar) => bar.outlier).length, known: known.length };
   });
+
+  /** The family stays here; what is worked on stays the sound that it is of. */
+  protected makeSound(): void {
+    const [sound, index] = [this.workbench.sound(), this.chosen()];
+    if (!sound) return;
+    const realised = siblingSound(sound, index, effectCatalogue);
+    if (this.document.edit('siblingToSound', { sound: sound.id, index, realised }))
+      this.notices.info(`“${sound.name} ${index + 1}” is a sound of its own now.`);
+  }
 }

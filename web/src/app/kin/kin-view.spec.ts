@@ -1,8 +1,10 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
+import { measure } from '@tangled-choir/core';
 import { configureStores, openProject } from '../../testing/project';
 import type { DocumentStore } from '../state/project/document.store';
 import { FamilyRenders } from '../state/family-renders.store';
+import { Playback } from '../state/playback.store';
 import { KinView } from './kin-view';
 
 describe('Kin', () => {
@@ -96,5 +98,34 @@ describe('Kin', () => {
     store.edit('setFamily', { sound: store.project()!.sounds[0]!.id, seed: 1 });
     await rendered(8);
     expect(level()).toEqual(first);
+  });
+
+  it('compares the two that were heard last, both as loud as the quieter, and makes one a sound of its own', async () => {
+    await click('Make eight siblings');
+    await click('Bold');
+    await rendered(8);
+    const siblings = TestBed.inject(FamilyRenders).siblings();
+    const playback = TestBed.inject(Playback);
+    const heard: number[] = [];
+    jest.spyOn(playback, 'audition').mockImplementation((_name, audio) => {
+      heard.push(measure({ ...audio, channels: [...audio.channels] }).integratedLufs);
+    });
+    const button = (text: string) => [...host.querySelectorAll('button')].find((each) => each.textContent.trim().startsWith(text))!;
+    expect(button('A|B').disabled).toBe(true);
+    await press('2');
+    await press('5');
+    expect(button('A|B').textContent).toContain('A|B with 2');
+    await press('b');
+    await press('b');
+    const levels = [1, 4].map((index) => siblings[index]!.measured.integratedLufs);
+    expect(heard.slice(0, 2)).toEqual(levels.map((level) => expect.closeTo(level, 2)));
+    for (const level of heard.slice(2)) expect(level).toBeCloseTo(Math.min(...levels), 1);
+
+    const before = store.project()!.sounds;
+    await click('Make it a sound');
+    expect(store.project()!.sounds).toHaveLength(before.length + 1);
+    expect(store.project()!.sounds[1]!.name).toBe(`${before[0]!.name} 5`);
+    store.undo();
+    expect(store.project()!.sounds).toEqual(before);
   });
 });

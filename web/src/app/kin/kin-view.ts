@@ -5,7 +5,7 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import { drawSibling, twinDistance } from '@tangled-choir/core';
+import { drawSibling, evenGain, twinDistance, withGain } from '@tangled-choir/core';
 import { isTyping } from '../ui/typing';
 import { DocumentStore } from '../state/project/document.store';
 import { FamilyMap } from '../state/family-map.store';
@@ -51,6 +51,10 @@ export class KinView implements OnDestroy {
   protected readonly sound = this.workbench.sound;
   protected readonly chosen = signal(0);
   protected readonly formatLevel = formatLevel;
+  /** The two siblings that were heard last, the newest last. */
+  private readonly heard = signal<readonly number[]>([]);
+  /** The one that was heard before the chosen one, to be compared with it. */
+  protected readonly beside = computed(() => this.heard().findLast((index) => index !== this.chosen() && index < this.siblings().length));
 
   protected readonly colour = computed(() => roleColour(this.sound()?.layers[0]?.role));
   protected readonly siblings = computed(() => {
@@ -107,7 +111,20 @@ export class KinView implements OnDestroy {
     this.chosen.set(index);
     const loaded = this.renders.siblings()[index];
     if (this.playback.auditioned() === nameOf(index)) this.playback.stop();
-    else if (loaded) this.playback.audition(nameOf(index), loaded.audio);
+    else if (loaded) {
+      this.heard.update((heard) => [...heard.filter((each) => each !== index), index].slice(-2));
+      this.playback.audition(nameOf(index), loaded.audio);
+    }
+  }
+
+  /** Plays the sibling that was heard before, as loud as the chosen one is then, too: the louder of both is turned down. */
+  protected compare(): void {
+    const [from, to] = [this.chosen(), this.beside()];
+    const [one, other] = [this.renders.siblings()[from], this.renders.siblings()[to ?? -1]];
+    if (to === undefined || !one || !other) return;
+    this.chosen.set(to);
+    this.heard.set([from, to]);
+    this.playback.audition(nameOf(to), withGain(other.audio, evenGain(other.measured, one.measured)));
   }
 
   protected judge(index: number, wanted: 'kept' | 'dropped'): void {
@@ -141,6 +158,7 @@ export class KinView implements OnDestroy {
     else if (event.key.toLowerCase() === 'k') this.judge(this.chosen(), 'kept');
     else if (event.key.toLowerCase() === 'x') this.judge(this.chosen(), 'dropped');
     else if (event.key.toLowerCase() === 'g') this.rollAgain();
+    else if (event.key.toLowerCase() === 'b') this.compare();
     else if (event.key.toLowerCase() === 'f') void this.map.fire();
     else return;
     event.preventDefault();
