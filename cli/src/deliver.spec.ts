@@ -212,6 +212,11 @@ describe('choir deliver', () => {
       2,
       expect.stringContaining('There is no delivery “Nothing”'),
     ]);
+    // A name in one word with its option is a name, whatever it begins with.
+    expect(await refused(file, '--out', inFolder('x'), '--deliveries=Web game', '--deliveries=--check')).toEqual([
+      2,
+      expect.stringContaining('There is no delivery “--check”'),
+    ]);
     expect(await refused(file, '--out', inFolder('x'), '--deliveries', 'Same')).toEqual([
       2,
       expect.stringContaining('“Same”: several files would be called x.opus'),

@@ -1,6 +1,7 @@
 import type {
   Delivery,
   DeliveryItem,
+  FamilyFile,
   Finding,
   ManifestFile,
   Measurement,
@@ -11,6 +12,7 @@ import type {
   Writing,
 } from '@tangled-choir/core';
 import {
+  checkFamily,
   commentsOf,
   formOf,
   integerSamples,
@@ -78,6 +80,11 @@ export const deliver = defineJob<
     return { ...found, file: await write({ item, rendered, delivery, project, moment }, codecs) };
   },
   movable: ({ file }) => (file ? [file.bytes.buffer] : []),
+});
+
+/** What is wrong with files of one family, by their places in the list: all pairs are compared, which takes its time. */
+export const compareFamily = defineJob<{ readonly files: readonly FamilyFile[] }, ReadonlyMap<number, readonly Finding[]>>({
+  run: ({ files }) => checkFamily(files),
 });
 
 /** Joins the rendered items of a sheet, in the order of `items`, and writes its one file. */

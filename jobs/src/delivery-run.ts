@@ -13,7 +13,6 @@ import type {
   TimbrePrint,
 } from '@tangled-choir/core';
 import {
-  checkFamily,
   collidingNames,
   conductEncoding,
   cueSheetCsv,
@@ -178,7 +177,7 @@ class Work {
       // Its bytes are written; only what is told of it is kept.
       return { item, path, measured, findings, print, entry: file?.entry };
     });
-    const ofFamily = familyFindings(made);
+    const ofFamily = await this.compareFamilies(made);
     for (const { item, known, path, measured, findings, entry } of made) {
       if (known) this.files.push(known);
       const found = [...(findings ?? []), ...(ofFamily.get(item) ?? [])];
@@ -186,6 +185,26 @@ class Work {
       if (entry && path !== undefined)
         this.files.push({ ...entry, file: path, findings: found.map(({ severity, text }) => ({ severity, text })) });
     }
+  }
+
+  /** What is wrong with files that are one family, by item. */
+  private async compareFamilies(made: readonly MadeFile[]): Promise<ReadonlyMap<DeliveryItem, readonly Finding[]>> {
+    const families = new Map<string, { readonly items: DeliveryItem[]; readonly files: FamilyFile[] }>();
+    for (const { item, measured, print } of made) {
+      if (!measured || !print) continue;
+      const family = families.get(item.of.id) ?? { items: [], files: [] };
+      families.set(item.of.id, family);
+      family.items.push(item);
+      family.files.push({ file: item.file, measured, print });
+    }
+    const found = new Map<DeliveryItem, readonly Finding[]>();
+    for (const { items, files } of families.values()) {
+      if (files.length < 2) continue;
+      const label = `Comparing the family of “${items[0]!.of.name}”`;
+      for (const [index, findings] of await this.run.jobs.run('compareFamily', { files }, label, this.options()))
+        found.set(items[index]!, findings);
+    }
+    return found;
   }
 
   private async deliverSheet(delivery: Delivery, folder: string, items: readonly DeliveryItem[]): Promise<void> {
@@ -303,22 +322,6 @@ interface MadeFile {
   readonly item: DeliveryItem;
   readonly measured?: Measurement;
   readonly print?: TimbrePrint | undefined;
-}
-
-/** What is wrong with files of one family, by item. */
-function familyFindings(made: readonly MadeFile[]): ReadonlyMap<DeliveryItem, readonly Finding[]> {
-  const families = new Map<string, FamilyFile[]>();
-  const items = new Map<FamilyFile, DeliveryItem>();
-  for (const { item, measured, print } of made) {
-    if (!measured || !print) continue;
-    const member = { file: item.file, measured, print };
-    items.set(member, item);
-    families.set(item.of.id, [...(families.get(item.of.id) ?? []), member]);
-  }
-  const found = new Map<DeliveryItem, readonly Finding[]>();
-  for (const members of families.values())
-    for (const [index, findings] of checkFamily(members)) found.set(items.get(members[index]!)!, findings);
-  return found;
 }
 
 function rowOf(entry: ManifestFile): ReportRow {

@@ -14,7 +14,7 @@ const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, atta
   recordingJobs;
 const { sibling, take, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, print } = renderJobs;
 const { packArchive, openArchive, zip, zipBlobs, hash } = archiveJobs;
-const { deliver, deliverSheet } = deliveryJobs;
+const { deliver, deliverSheet, compareFamily } = deliveryJobs;
 const { packForGame, filesForGame, recordPerformance } = conductJobs;
 const { recipes, familyMap, fire } = familyJobs;
 const { motion } = pictureJobs;
@@ -50,6 +50,7 @@ export const jobs = {
   movie,
   deliver,
   deliverSheet,
+  compareFamily,
   print,
   packForGame,
   filesForGame,

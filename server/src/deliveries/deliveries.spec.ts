@@ -63,7 +63,7 @@ async function events(id: string): Promise<DeliveryStatus[]> {
 describe('deliveries on the server', () => {
   it('are taken, told about while they are made, and handed out', async () => {
     await start();
-    const sent = await send(`ok ${gate()}`, '?name=Game&name=Mix%20of%20the%20slab');
+    const sent = await send(`ok ${gate()}`, '?name=Game&name=--out');
     expect(sent.statusCode).toBe(202);
     const { id } = sent.json<DeliveryStatus>();
     expect(sent.headers['location']).toBe(`/api/deliveries/${id}`);
@@ -71,10 +71,10 @@ describe('deliveries on the server', () => {
     const told = events(id);
     open();
     const all = await told;
-    expect(all.at(-1)).toMatchObject({ state: 'done', done: 2, of: 2, outcome: { written: 5, faults: 1 }, bytes: 40 });
+    expect(all.at(-1)).toMatchObject({ state: 'done', done: 2, of: 2, outcome: { written: 5, faults: 1 }, bytes: 43 });
     expect(all.map(({ state }) => state)).not.toContain('failed');
     const result = await server.inject(`/api/deliveries/${id}/result`);
-    expect(result.body).toBe('zip of --deliveries+Game+Mix of the slab');
+    expect(result.body).toBe('zip of --deliveries=Game+--deliveries=--out');
     expect(readdirSync(join(folder, 'queue'))).toEqual([`${id}.zip`]);
     expect((await server.inject({ method: 'DELETE', url: `/api/deliveries/${id}` })).statusCode).toBe(204);
     expect(readdirSync(join(folder, 'queue'))).toEqual([]);
@@ -142,7 +142,7 @@ describe('deliveries on the server', () => {
     await start({ redis: 'redis://farm' });
     const { id } = (await send('ok', '?name=Game')).json<DeliveryStatus>();
     expect((await events(id)).at(-1)!.state).toBe('done');
-    expect((await server.inject(`/api/deliveries/${id}/result`)).body).toBe('zip of --redis+redis://farm+--deliveries+Game');
+    expect((await server.inject(`/api/deliveries/${id}/result`)).body).toBe('zip of --redis+redis://farm+--deliveries=Game');
   });
 
   it('end with the server, with all their files', async () => {

@@ -134,7 +134,8 @@ export class DeliveryQueue {
   private start(delivery: Delivery): void {
     const { choir, memory, longest, redis } = this.options;
     this.change(delivery, { state: 'running' });
-    const names = delivery.names.length > 0 ? ['--deliveries', ...delivery.names] : [];
+    // In one word with its option, so that no name is taken for another option.
+    const names = delivery.names.map((name) => `--deliveries=${name}`);
     const args = [
       `--max-old-space-size=${memory}`,
       choir,
@@ -169,7 +170,8 @@ export class DeliveryQueue {
       clearTimeout(timer);
       if (!this.deliveries.has(delivery.status.id)) return;
       rmSync(delivery.archive, { force: true });
-      if (code === 0 && told) this.change(delivery, { state: 'done', outcome: told, bytes: statSync(delivery.result).size });
+      if (code === 0 && told)
+        this.change(delivery, { state: 'done', outcome: told, bytes: statSync(delivery.result, { throwIfNoEntry: false })?.size ?? 0 });
       else this.change(delivery, { state: 'failed', message: this.reason(late, code, message, delivery) });
       this.after(this.options.kept, () => this.remove(delivery.status.id));
       this.startNext();
