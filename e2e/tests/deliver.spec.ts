@@ -203,5 +203,9 @@ test('the server makes what it is sent while work goes on, and hands out its zip
   await page.getByRole('button', { name: 'Stop it' }).click();
   await expect(page.getByText('On the server: Halda Station')).toHaveCount(0);
   await send();
+  await expect(page.getByText(/^On the server: /)).toBeVisible();
+  await expect(page.getByText('is being sent')).toHaveCount(0);
+  // A page that is loaded anew finds it again.
+  await page.reload();
   await expect(page.getByRole('link', { name: 'Save zip' })).toBeVisible();
 });

@@ -1,6 +1,7 @@
 import { measure } from '../analysis/loudness/measure';
 import type { Audio } from '../audio/audio';
 import { effectCatalogue } from '../catalogue';
+import { parseProject } from '../project/parse';
 import { deliveryKinds, startingDelivery } from '../project/deliveries/create-delivery';
 import type { Delivery, Project } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
@@ -48,6 +49,16 @@ describe('a delivery of many sounds', () => {
     const chosen = edited(project, 'setDelivery', { delivery: 'delivery-0', change: { sounds: [pebble, first.id] } });
     expect(chosen.deliveries[0]!.sounds).toEqual([first.id, pebble]);
     expect(edited(chosen, 'removeSound', { sound: pebble }).deliveries[0]!.sounds).toEqual([first.id]);
+  });
+
+  it('is refused in a document where its id is used twice, or where a sound that it names is not there', () => {
+    const { project } = twoSounds();
+    const twice = edited(project, 'duplicateDelivery', { delivery: 'delivery-0' });
+    expect(parseProject(twice, effectCatalogue)).toEqual(twice);
+    const same = { ...twice, deliveries: twice.deliveries.map((each) => ({ ...each, id: 'delivery-0' })) };
+    expect(() => parseProject(same, effectCatalogue)).toThrow('deliveries[1]: the id “delivery-0” is used twice');
+    const lost = { ...project, deliveries: [delivery({ sounds: ['sound-99'] })] };
+    expect(() => parseProject(lost, effectCatalogue)).toThrow('deliveries[0].sounds: there is no sound “sound-99”');
   });
 
   it('names files by the endings of their formats, as long and in the letters that were asked for', () => {

@@ -110,6 +110,13 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
     const fault = repeated(preset.id, place) ?? findChainFault(preset.chain, `${place}.chain`, catalogue, repeated);
     if (fault) return fault;
   }
+  const sounds = new Set(project.sounds.map(({ id }) => id));
+  for (const [d, delivery] of project.deliveries.entries()) {
+    const fault = repeated(delivery.id, `deliveries[${d}]`);
+    if (fault) return fault;
+    const unknown = delivery.sounds?.find((id) => !sounds.has(id));
+    if (unknown !== undefined) return `deliveries[${d}].sounds: there is no sound “${unknown}”`;
+  }
   for (const [s, sound] of project.sounds.entries()) {
     const place = `sounds[${s}]`;
     const fault = repeated(sound.id, place) ?? findChainFault(sound.chain, `${place}.chain`, catalogue, repeated);
@@ -145,7 +152,7 @@ function findFault(project: Project, catalogue: EffectCatalogue): string | undef
     const familyFault = findFamilyFault(sound.family, `${place}.family`, sources, repeated);
     if (familyFault) return familyFault;
   }
-  return findConductFault(project.conduct, new Set(project.sounds.map(({ id }) => id)), repeated);
+  return findConductFault(project.conduct, sounds, repeated);
 }
 
 type Repeated = (id: string, place: string) => string | undefined;

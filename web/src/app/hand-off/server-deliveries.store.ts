@@ -28,6 +28,9 @@ interface ServerDeliveriesState {
 
 const over = new Set<SentDelivery['state']>(['done', 'failed', 'cancelled']);
 const path = '/api/deliveries';
+/** What the server makes for this tab, so that it is found again when the page was loaded anew. */
+const keptUnder = 'sent deliveries';
+const keptSchema = z.array(z.object({ id: z.string(), name: z.string() }));
 /** Ids of what is still on its way; the server gives others. */
 let sending = 0;
 
@@ -42,16 +45,22 @@ export const ServerDeliveries = signalStore(
 
     const change = (id: string, to: Partial<SentDelivery>): void =>
       patchState(store, ({ sent }) => ({ sent: sent.map((each) => (each.id === id ? { ...each, ...to } : each)) }));
+    const keep = (): void => {
+      const known = store.sent().filter(({ id }) => streams.has(id));
+      sessionStorage.setItem(keptUnder, JSON.stringify(known.map(({ id, name }) => ({ id, name }))));
+    };
     const forget = (id: string): void => {
       streams.get(id)?.close();
       streams.delete(id);
       uploads.delete(id);
       patchState(store, ({ sent }) => ({ sent: sent.filter((each) => each.id !== id) }));
+      keep();
     };
 
     const follow = (id: string): void => {
       const stream = new EventSource(`${path}/${id}/events`);
       streams.set(id, stream);
+      keep();
       stream.onmessage = ({ data }: MessageEvent<string>) => {
         const read = statusSchema.safeParse(JSON.parse(data));
         if (!read.success) return;
@@ -64,6 +73,18 @@ export const ServerDeliveries = signalStore(
       };
     };
 
+    /** Takes up what was sent before the page was loaded anew, as far as the server still knows it. */
+    const takeUp = async (): Promise<void> => {
+      for (const { id, name } of keptBefore()) {
+        if (streams.has(id)) continue;
+        const answer = await fetch(`${path}/${id}`);
+        const status = answer.ok ? statusSchema.safeParse(await answer.json()).data : undefined;
+        if (!status) continue;
+        patchState(store, ({ sent }) => ({ sent: [...sent, { ...status, name }] }));
+        follow(id);
+      }
+    };
+
     return {
       /** Finds out whether the server takes deliveries: where the application is served by something else, it does not. */
       async look(): Promise<void> {
@@ -71,6 +92,7 @@ export const ServerDeliveries = signalStore(
           const answer = await fetch(path);
           const read = answer.ok ? z.object({ mostBytes: z.number() }).safeParse(await answer.json()) : undefined;
           patchState(store, { mostBytes: read?.data?.mostBytes });
+          if (read?.success) await takeUp();
         } catch {
           patchState(store, { mostBytes: undefined });
         }
@@ -119,6 +141,14 @@ export const ServerDeliveries = signalStore(
     };
   }),
 );
+
+function keptBefore(): z.infer<typeof keptSchema> {
+  try {
+    return keptSchema.safeParse(JSON.parse(sessionStorage.getItem(keptUnder) ?? '[]')).data ?? [];
+  } catch {
+    return [];
+  }
+}
 
 const megabytes = (bytes: number): number => Math.ceil(bytes / 2 ** 20);
 
