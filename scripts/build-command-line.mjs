@@ -20,9 +20,9 @@ await build({
   minifyWhitespace: true,
   minifySyntax: true,
   format: 'esm',
-  // Some packages are CommonJS and ask for Node's own modules.
+  // Some packages are CommonJS and ask for Node's own modules, and where they lie.
   banner: {
-    js: "#!/usr/bin/env node\nimport { createRequire as requireFrom } from 'node:module';\nconst require = requireFrom(import.meta.url);",
+    js: "#!/usr/bin/env node\nimport { createRequire as requireFrom } from 'node:module';\nimport { dirname as folderOf } from 'node:path';\nimport { fileURLToPath as pathOf } from 'node:url';\nconst require = requireFrom(import.meta.url);\nconst __dirname = folderOf(pathOf(import.meta.url));",
   },
   logLevel: 'warning',
 });

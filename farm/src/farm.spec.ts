@@ -42,7 +42,10 @@ async function packed(): Promise<string> {
     make('addLayer', { sound: id, source: history.project.sources[0]!.id, start: 0 });
     make('setValues', { sound: id, values: { 'sound/gain': -n }, label: 'Level' });
   }
+  // Every encoder, as it is bundled.
   make('addDelivery', { name: 'Web', settings: deliveryKinds['Web game']! });
+  make('addDelivery', { name: 'Archive', settings: deliveryKinds['Archive, FLAC']! });
+  make('addDelivery', { name: 'Vorbis', settings: { ...deliveryKinds['Web game']!, format: 'vorbis' } });
   make('addDelivery', { name: 'Sheet', settings: deliveryKinds['Short sounds in one sheet']! });
   make('addBehaviour', { kind: 'one', name: 'Ice', sound: history.project.sounds[0]!.id });
   make('addDelivery', { name: 'Behaviours', settings: deliveryKinds['Behaviours for a game']! });
@@ -142,7 +145,9 @@ describe('a farm', () => {
     const workers = [worker(), worker()];
     expect(await farmed('two').ended).toEqual({ code: 0, errors: '' });
     expect(contents('two')).toEqual(contents('local'));
-    expect(contents('two').size).toBeGreaterThan(20);
+    expect(contents('two').size).toBeGreaterThan(36);
+    const endings = new Set([...contents('two').keys()].map((file) => file.replace(/^.*\./, '')));
+    expect([...endings].sort()).toEqual(['csv', 'flac', 'html', 'json', 'ogg', 'opus', 'wav']);
     // Nobody is there to do it again.
     await stop(...workers);
     expect((await farmed('again').ended).code).toBe(0);

@@ -29,6 +29,17 @@ const plain: DeliverySettings = {
   longest: 120,
 };
 
+/** What games and pages take: short ends, no direct current, plain names. */
+const forGames: DeliverySettings = {
+  ...plain,
+  trim: true,
+  blockDc: true,
+  fade: 0.003,
+  template: '{sound}_{number}',
+  letters: 'lower',
+  longest: 60,
+};
+
 /** Ready deliveries by name. */
 export const deliveryKinds: Readonly<Record<string, DeliverySettings>> = {
   'WAV, 24 bit': plain,
@@ -39,40 +50,9 @@ export const deliveryKinds: Readonly<Record<string, DeliverySettings>> = {
     cueSheet: true,
     template: '{sound}/{project}_{sound}_{stem}',
   },
-  'Game, mono 44.1': {
-    ...plain,
-    encoding: '16',
-    sampleRate: 44_100,
-    channels: 'mono',
-    trim: true,
-    blockDc: true,
-    fade: 0.003,
-    template: '{sound}_{number}',
-    letters: 'lower',
-    longest: 60,
-  },
-  'Web game': {
-    ...plain,
-    format: 'opus',
-    level: 'loudness',
-    trim: true,
-    blockDc: true,
-    fade: 0.003,
-    template: '{sound}_{number}',
-    letters: 'lower',
-    longest: 60,
-  },
-  'Short sounds in one sheet': {
-    ...plain,
-    sheet: true,
-    encoding: '16',
-    channels: 'mono',
-    trim: true,
-    blockDc: true,
-    fade: 0.003,
-    template: '{project}-sheet',
-    letters: 'lower',
-  },
+  'Game, mono 44.1': { ...forGames, encoding: '16', sampleRate: 44_100, channels: 'mono' },
+  'Web game': { ...forGames, format: 'opus', level: 'loudness' },
+  'Short sounds in one sheet': { ...forGames, sheet: true, encoding: '16', channels: 'mono', template: '{project}-sheet' },
   'Archive, FLAC': { ...plain, format: 'flac', encoding: '24', template: '{sound}/{project}_{sound}_{number}' },
   'Behaviours for a game': { ...plain, content: 'behaviours', encoding: '24' },
 };

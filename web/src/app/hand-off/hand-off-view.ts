@@ -135,7 +135,9 @@ export class HandOffView {
     const counted = files === 1 ? '1 file' : `${files} files`;
     return on > 1 ? `${counted} in ${on} deliveries` : counted;
   });
-  protected readonly canWrite = computed(() => this.deliveries.files() > 0 && this.deliveries.blocked() === undefined);
+  protected readonly canWrite = computed(
+    () => this.deliveries.files() > 0 && this.deliveries.blocked() === undefined && this.deliveries.progress() === undefined,
+  );
   protected readonly emptyText = computed(() => {
     if (this.sounds().length === 0) return 'Build a sound in the Loft first.';
     if (this.open() > 0 && this.kept() === 0)
