@@ -91,7 +91,7 @@ export default tseslint.config(
     ['render', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'automation', 'movers', 'effects', 'synthesis', 'treatments')],
     ['judging', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'analysis', 'render', 'treatments')],
     ['mimic', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'analysis', 'synthesis')],
-    ['kin', outside('units', 'audio', 'dsp', 'project', 'analysis', 'formats')],
+    ['kin', outside('units', 'tuning', 'audio', 'dsp', 'project', 'analysis', 'formats')],
     ['print', outside('units', 'audio', 'dsp', 'project', 'formats', 'render', 'kin')],
     ['conduct', [...outside('units', 'audio', 'dsp'), 'zod']],
     ['hand-off', outside('units', 'audio', 'dsp', 'project', 'analysis', 'loop-doctor', 'formats', 'render', 'kin', 'conduct')],

@@ -85,6 +85,10 @@ export {
   isAutomatable,
   listAddresses,
   alternativesAddress,
+  orderAddress,
+  presenceAddress,
+  someAddress,
+  swingAddress,
   partName,
   mixParameter,
   ownerOfAddress,
@@ -253,10 +257,16 @@ export { evenOut } from './kin/even-out';
 export { fireAudio, fireOrder, repeatTime } from './kin/fire';
 export type { FamilyDistances, FamilyFindings, MapPlace, SiblingPair } from './kin/family-map';
 export { bestSiblings, familyDistances, familyFindings, mapFamily, nearestPair, twinDistance } from './kin/family-map';
-export type { Draw, Draws } from './kin/family';
-export { drawSibling, recipeId, siblingSound } from './kin/family';
-export type { Strength } from './kin/sway';
-export { firstSway, readySways, strengths, swayableAddresses } from './kin/sway';
+export type { Draw, Draws } from './kin/draw';
+export { drawSibling } from './kin/draw';
+export { recipeId } from './kin/recipe';
+export { siblingSound, takeDraws } from './kin/take-draws';
+export type { Strength } from './kin/ready-sways';
+export { readySways, strengths } from './kin/ready-sways';
+export type { SwayOffer } from './kin/sway-offers';
+export { firstSway, stepOffers, swayedProperty, swayOffers } from './kin/sway-offers';
+export type { Difference, Heard } from './kin/what-differs';
+export { drawGroups, rankDifferences } from './kin/what-differs';
 
 export type { Archive } from './formats/archive';
 export { inspectArchive, packArchive, readArchive, unpackArchive, writeArchive } from './formats/archive';

@@ -12,7 +12,7 @@ import * as renderJobs from './render-jobs';
 const { importFile, importDecoded, importTake, unzip } = importJobs;
 const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, pitchTrack, soundingParts, cut, findLoops, joinLoop } =
   recordingJobs;
-const { sibling, take, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, print } = renderJobs;
+const { sibling, whatDiffers, take, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, print } = renderJobs;
 const { packArchive, openArchive, zip, zipBlobs, hash } = archiveJobs;
 const { deliver, deliverSheet, compareFamily } = deliveryJobs;
 const { packForGame, filesForGame, recordPerformance } = conductJobs;
@@ -39,6 +39,7 @@ export const jobs = {
   findLoops,
   joinLoop,
   sibling,
+  whatDiffers,
   take,
   treat,
   chooseMethod,

@@ -1,6 +1,9 @@
 import type {
   Audio,
+  Difference,
+  Draws,
   FrozenLayer,
+  Heard,
   Measurement,
   MethodChoice,
   OutputMatch,
@@ -17,6 +20,7 @@ import type {
   Unit,
 } from '@tangled-choir/core';
 import {
+  drawGroups,
   endToEnd,
   freezeLayer,
   inMemory,
@@ -29,10 +33,12 @@ import {
   measureSeating,
   methodFor,
   printSource,
+  rankDifferences,
   renderPrint,
   renderSound,
   renderTake,
   strainOf,
+  takeDraws,
   timbrePrint,
   makeTreated,
 } from '@tangled-choir/core';
@@ -88,6 +94,27 @@ export const sibling = defineJob<SoundInput, SiblingAudio>({
       measured: measure(rendered),
       print: timbrePrint(rendered),
     };
+  },
+});
+
+/** Which of its draws make a sibling what it is: it is rendered again and again, each time without some of them. */
+export const whatDiffers = defineJob<SoundInput & { readonly draws: Draws }, Difference[]>({
+  run(input, { progress }) {
+    const { sound, draws } = input;
+    const groups = drawGroups(sound, draws);
+    let done = 0;
+    const heard = (without: readonly string[]): Heard => {
+      const left = Object.fromEntries(Object.entries(draws).filter(([address]) => !without.includes(address)));
+      const share = (part: Unit): boolean => progress((done + part) / (groups.length + 1));
+      const rendered = renderSound(takeDraws(sound, left, effectCatalogue), contextOf(input), { tail: 'ring out', progress: share });
+      done++;
+      return { print: timbrePrint(rendered), integratedLufs: measure(rendered).integratedLufs };
+    };
+    const whole = heard([]);
+    return rankDifferences(
+      whole,
+      groups.map((addresses) => ({ addresses, ...heard(addresses) })),
+    );
   },
 });
 

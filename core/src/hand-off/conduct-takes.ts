@@ -1,7 +1,7 @@
 import type { Audio } from '../audio/audio';
 import { toStereo } from '../audio/audio';
 import type { ConductData, Take, Takes } from '../conduct/conduct-data';
-import { siblingSound } from '../kin/family';
+import { siblingSound } from '../kin/take-draws';
 import type { EffectCatalogue } from '../project/parameters';
 import type { Project, Sound } from '../project/schema';
 import type { RenderContext } from '../render/library';

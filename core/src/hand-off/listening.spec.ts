@@ -4,7 +4,7 @@ import { createProject } from '../project/create';
 import { soloed, withoutSolos } from '../project/listening';
 import type { Project, Sound } from '../project/schema';
 import { effectCatalogue } from '../catalogue';
-import { recipeId } from '../kin/family';
+import { recipeId } from '../kin/recipe';
 import { freezeRecipe } from '../print/freeze-layer';
 import { layersToPrint, printRecipe, renderPrint } from '../print/print-sound';
 import { SoundPlayer } from '../render/live/player';

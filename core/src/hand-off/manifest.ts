@@ -29,11 +29,13 @@ export const manifestSchema = z.strictObject({
       /** Short id of everything that decides how the file comes out of the sound. */
       form: z.string(),
       seed: z.int(),
-      /** What was drawn for this sibling, by address within the sound: offsets, presences, and stretches of sources (by id, in seconds). */
+      /** What was drawn for this sibling, by address within the sound: offsets, presences, values, ids of absent layers or of clips in their order, and stretches of sources (by id, in seconds). */
       draws: z.record(
         z.string(),
         z.union([
           z.number(),
+          z.boolean(),
+          z.string(),
           z.strictObject({
             source: z.string(),
             from: z.number(),

@@ -1,8 +1,10 @@
 import type { NamingField } from '../formats/file-name';
 import { fillTemplate } from '../formats/file-name';
 import { hashText } from '../formats/hash';
-import type { Draws } from '../kin/family';
-import { drawSibling, recipeId, takeDraws } from '../kin/family';
+import type { Draws } from '../kin/draw';
+import { drawSibling } from '../kin/draw';
+import { recipeId } from '../kin/recipe';
+import { takeDraws } from '../kin/take-draws';
 import type { EffectCatalogue } from '../project/parameters';
 import type { Delivery, Project, Sound } from '../project/schema';
 import { endings, formOf } from './form';

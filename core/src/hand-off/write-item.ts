@@ -2,7 +2,7 @@ import { createRandom, seedOf } from '../dsp/random';
 import type { Random } from '../dsp/random';
 import { hashBytes } from '../formats/hash';
 import { encodeSamples, writeWav } from '../formats/wav/wav-write';
-import { heardSources } from '../kin/family';
+import { heardSources } from '../kin/recipe';
 import type { Delivery, Project } from '../project/schema';
 import { frameTime } from '../project/time/timecode';
 import type { Frames } from '../units';

@@ -7,7 +7,8 @@ import type { Alternative, Project } from '../project/schema';
 import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { amplitudeAt, mono, sine } from '../testing/signals';
-import { drawSibling, siblingSound } from './family';
+import { drawSibling } from './draw';
+import { siblingSound } from './take-draws';
 import { shuffledBags } from './shuffled-bags';
 
 const rate = 48_000;

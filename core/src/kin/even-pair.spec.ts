@@ -5,7 +5,7 @@ import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise, sine } from '../testing/signals';
 import { evenGain } from './even-pair';
-import { siblingSound } from './family';
+import { siblingSound } from './take-draws';
 
 describe('two siblings beside each other', () => {
   const quiet = mono(sine(1_000, 1, 48_000, -30));

@@ -1,7 +1,7 @@
 import type { Audio } from '../audio/audio';
 import { effectCatalogue } from '../catalogue';
 import { hashText } from '../formats/hash';
-import { heardSources } from '../kin/family';
+import { heardSources } from '../kin/recipe';
 import { applyEdit, startHistory, undo } from '../project/history';
 import type { PrintedPart } from '../project/edits';
 import { editNamed, whyNotPrinted } from '../project/edits';

@@ -2,7 +2,7 @@ import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
 import { hashBytes } from '../formats/hash';
 import { writeWav } from '../formats/wav/wav-write';
-import { siblingSound } from '../kin/family';
+import { siblingSound } from '../kin/take-draws';
 import type { NewSource, PrintedPart } from '../project/edits';
 import type { EffectCatalogue } from '../project/parameters';
 import { keyLayers, usedSources } from '../project/chain/references';

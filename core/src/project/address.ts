@@ -197,6 +197,28 @@ export function presenceAddress(layerId: string): Address {
   return `layer/${layerId}/presence`;
 }
 
+/** Address of the order of a layer's clips; only a sway can use it. */
+export function orderAddress(layerId: string): Address {
+  return `layer/${layerId}/order`;
+}
+
+/** Address of the swing of a layer's clips; only a sway can use it. */
+export function swingAddress(layerId: string): Address {
+  return `layer/${layerId}/swing`;
+}
+
+/** Address of how many of some layers are there, which a sway gives itself; `n` tells it apart from others of the sound. */
+export function someAddress(n: number): Address {
+  return `some/${n}`;
+}
+
+export function isSomeAddress(address: Address): boolean {
+  return address.startsWith('some/');
+}
+
+/** By how much of the distance to the next every second clip of a layer is later. */
+export const swingParameter = share({ label: 'Swing', min: -0.75, max: 0.75, default: 0 });
+
 function findPlace(sound: Sound, address: Address, catalogue: EffectCatalogue): Place | undefined {
   const [kind, id, ...rest] = address.split('/');
   if (kind === 'sound') {

@@ -159,6 +159,8 @@ const steps: readonly Step[] = [
     const { handOff, ...rest } = parsed.data;
     return { data: { ...rest, version: 14, deliveries: [{ ...startingDelivery, ...handOff }] } };
   },
+  // Version 15: sways have shapes, steps and links, and can be choices, orders and numbers of layers. None were.
+  (data) => ({ data: { ...object.parse(data), version: 15 } }),
 ];
 
 /** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */

@@ -167,6 +167,7 @@ function findFamilyFault({ sways, siblings }: Family, place: string, sources: Re
     const own = `${place}.sways[${w}]`;
     const swayFault = repeated(sway.id, own);
     if (swayFault) return swayFault;
+    if (sway.kind === 'some' && sway.least > sway.most) return `${own}: it wants at least ${sway.least} layers and at most ${sway.most}`;
     for (const [o, each] of (sway.kind === 'alternatives' ? sway.of : []).entries()) {
       const fault = stretchFault(each, `${own}.of[${o}]`);
       if (fault) return fault;
@@ -174,7 +175,7 @@ function findFamilyFault({ sways, siblings }: Family, place: string, sources: Re
   }
   for (const [s, { draws }] of siblings.entries())
     for (const [address, draw] of Object.entries(draws ?? {})) {
-      const fault = typeof draw === 'number' ? undefined : stretchFault(draw, `${place}.siblings[${s}].draws[“${address}”]`);
+      const fault = typeof draw !== 'object' ? undefined : stretchFault(draw, `${place}.siblings[${s}].draws[“${address}”]`);
       if (fault) return fault;
     }
   return undefined;

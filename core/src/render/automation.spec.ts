@@ -3,7 +3,7 @@ import { effectCatalogue } from '../catalogue';
 import { effectsById } from '../effects';
 import { drawnPoints } from '../effects/filters/drawn-eq';
 import { toAxis } from '../project/axis';
-import { siblingSound } from '../kin/family';
+import { siblingSound } from '../kin/take-draws';
 import type { AutomationPoint, Project, Sound } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
 import { amplitudeAt, mono, residual, sine } from '../testing/signals';

@@ -1,4 +1,4 @@
-import { siblingSound } from '../kin/family';
+import { siblingSound } from '../kin/take-draws';
 import { effectCatalogue } from '../catalogue';
 import { printRecipe } from '../print/print-sound';
 import { keyOrder, usedSources } from '../project/chain/references';

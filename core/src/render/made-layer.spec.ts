@@ -1,5 +1,5 @@
 import { effectCatalogue } from '../catalogue';
-import { siblingSound } from '../kin/family';
+import { siblingSound } from '../kin/take-draws';
 import { findProperty, listAddresses } from '../project/address';
 import type { EditArguments, EditName } from '../project/edits';
 import { editNamed } from '../project/edits';

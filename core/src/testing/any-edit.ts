@@ -1,6 +1,7 @@
 import { effectCatalogue } from '../catalogue';
 import { hashText } from '../formats/hash';
-import { siblingSound } from '../kin/family';
+import { swayOffers } from '../kin/sway-offers';
+import { siblingSound } from '../kin/take-draws';
 import { findProperty, isAutomatable, listAddresses } from '../project/address';
 import { branchesOf, stepsOf } from '../project/chain/chain-tree';
 import type { EditArguments, EditName } from '../project/edits';
@@ -8,7 +9,7 @@ import type { Remedy } from '../project/edits';
 import { EditError, editNamed, edits, remedies } from '../project/edits';
 import type { History } from '../project/history';
 import { applyEdit } from '../project/history';
-import { clipCurves, roles } from '../project/schema';
+import { clipCurves, isChanced, roles } from '../project/schema';
 import { partKinds } from '../synthesis';
 import { patchPresets } from '../synthesis/presets';
 import type { NewSource } from '../project/edits';
@@ -339,11 +340,18 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
         : undefined,
     removeEffect: () => (step ? { sound: s, owner, step: step.id } : undefined),
     setValues: () => ({ sound: s, values: { [addresses[pick % addresses.length]!]: amount * 40 - 20 }, label: 'Turn' }),
-    setSway: () => ({
-      sound: s,
-      sway: { kind: 'range', address: addresses[pick % addresses.length]!, low: -amount, high: amount, locked: false },
-      label: 'Sway',
-    }),
+    setSway: () => {
+      const offers = swayOffers(sound, project.sources, effectCatalogue);
+      const led = sound.family.sways.find(isChanced);
+      const offer = offers[pick % Math.max(1, offers.length)];
+      if (!offer) return undefined;
+      const { sway } = offer;
+      return {
+        sound: s,
+        sway: sway.kind === 'range' && led ? { ...sway, follows: { address: led.address, amount } } : sway,
+        label: 'Sway',
+      };
+    },
     setFamily: () => ({ sound: s, size: pick % 12, seed: pick }),
     judgeSibling: () =>
       sound.family.siblings.length

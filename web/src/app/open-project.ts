@@ -14,6 +14,7 @@ import { TimeDisplay } from './loft/timeline/time-display';
 import { OpenMake } from './sounds/open-make';
 import { ConductTakes } from './state/conduct-takes.store';
 import { DocumentStore } from './state/project/document.store';
+import { FamilyDifferences } from './state/family-differences.store';
 import { FamilyMap } from './state/family-map.store';
 import { FamilyRenders } from './state/family-renders.store';
 import { Freezing } from './state/freezing.store';
@@ -76,6 +77,7 @@ export const openProjectProviders: Provider[] = [
   LecternPanel,
   LaneHeights,
   SeatingChart,
+  FamilyDifferences,
   FamilyMap,
   FamilyRenders,
   ProjectTransfer,

@@ -55,7 +55,7 @@ export function usedSources(sound: Sound): Set<string> {
 /** Ids of the sources that siblings of a sound may play in place of its own, and those that kept ones do play. */
 export function alternativeSources({ family }: Sound): Set<string> {
   const offered = family.sways.flatMap((sway) => (sway.kind === 'alternatives' ? sway.of : []));
-  const kept = family.siblings.flatMap(({ draws }) => Object.values(draws ?? {}).filter((draw) => typeof draw !== 'number'));
+  const kept = family.siblings.flatMap(({ draws }) => Object.values(draws ?? {}).filter((draw) => typeof draw === 'object'));
   return new Set([...offered, ...kept].map(({ source }) => source));
 }
 

@@ -1,7 +1,7 @@
 import { frameCount } from '../../audio/audio';
 import { ArrangeBench, roughness } from '../../testing/arrange-bench';
 import { mono, noise, residual, sine } from '../../testing/signals';
-import { drawSibling } from '../../kin/family';
+import { drawSibling } from '../../kin/draw';
 import { clipEnd } from '../time/clip-times';
 
 const rate = 48_000;

@@ -7,6 +7,7 @@ import type { Clip, Project, Sound, Source } from '../schema';
 import { clipCurves } from '../schema';
 import { contentAtTime, timeOfContent } from '../time/clip-pace';
 import { clipOf, contentOf, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
+import { renameSways } from './sways';
 import type { Content } from './edit';
 
 /** Shortest stretch of a source that a clip can show. */
@@ -176,9 +177,7 @@ export const moveClips = defineEdit<{ sound: string; to: readonly Placement[] }>
       home.clips.splice(home.clips.indexOf(clip), 1);
       destination.clips.push(cloneClip(clip, clip.id));
       const oldAddress = `layer/${home.id}/clip/${id}/`;
-      for (const sway of target.family.sways) {
-        if (sway.address.startsWith(oldAddress)) sway.address = `layer/${layer}/clip/${id}/${sway.address.slice(oldAddress.length)}`;
-      }
+      renameSways(target, oldAddress, `layer/${layer}/clip/${id}/`);
     }
   },
 });

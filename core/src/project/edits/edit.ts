@@ -4,6 +4,7 @@ import type { EffectCatalogue } from '../parameters';
 import type { EffectStep } from '../chain/chain-schema';
 import type { Bus, Clip, Layer, Project, Sound, Source } from '../schema';
 import { mostSways } from '../schema';
+import { settleSways } from './sways';
 import type { Seconds } from '../../units';
 
 /**
@@ -134,6 +135,7 @@ export function forgetProperty(sound: Sound, gone: string): void {
 
 function forgetWhere(sound: Sound, isGone: (address: string) => boolean): void {
   sound.family.sways = sound.family.sways.filter((sway) => !isGone(sway.address));
+  settleSways(sound);
   sound.automation = sound.automation.filter((lane) => !isGone(lane.address));
   const letGo = new Set(sound.pulls.filter(({ address }) => isGone(address)).map(({ mover }) => mover));
   sound.pulls = sound.pulls.filter((pull) => !isGone(pull.address));

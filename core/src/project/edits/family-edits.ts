@@ -2,6 +2,7 @@ import type { Decibels } from '../../units';
 import type { Sibling, Sound, Sway } from '../schema';
 import { copySound, FreshNames } from './copies';
 import { checkSways, defineEdit, EditError, soundOf, takeId } from './edit';
+import { settleSways } from './sways';
 
 type SiblingDraws = Readonly<NonNullable<Sibling['draws']>>;
 
@@ -36,6 +37,7 @@ export const setSways = defineEdit<{ sound: string; sways: readonly NewSway[]; l
     const taken = new Set(locked.map((sway) => sway.address));
     const added = sways.filter((sway) => !taken.has(sway.address)).map((sway) => ({ ...sway, id: takeId(draft, 'sway') }));
     family.sways = [...locked, ...added];
+    settleSways(target);
     checkSways(target);
   },
 });
@@ -47,6 +49,7 @@ export const removeSway = defineEdit<{ sound: string; sway: string }>({
     const index = family.sways.findIndex((candidate) => candidate.id === sway);
     if (index < 0) throw new EditError(`There is no sway “${sway}”.`);
     family.sways.splice(index, 1);
+    settleSways(soundOf(draft, sound));
   },
 });
 

@@ -1,5 +1,5 @@
 import { effectCatalogue } from '../../catalogue';
-import { siblingSound } from '../../kin/family';
+import { siblingSound } from '../../kin/take-draws';
 import { renderSound } from '../../render/render-sound';
 import { renderContext } from '../../render/library';
 import { edited, projectWith } from '../../testing/project';

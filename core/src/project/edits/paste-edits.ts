@@ -1,12 +1,13 @@
 import { branchesOf, stepsOf } from '../chain/chain-tree';
 import { dropStrangeReferences, dropStrangeSources } from '../chain/references';
 import type { EffectStep } from '../chain/chain-schema';
-import type { Bus, Layer, Mover, Project, Sound, Sway } from '../schema';
+import type { Bus, Layer, Mover, Project, Sound } from '../schema';
 import { checkRoom } from './chain-edits';
 import { copyBus, copyChain, copyLanes, copyLayer, copyMover, copyPulls, copySound, FreshNames } from './copies';
 import type { ChainOwner, ChainPlace } from './edit';
 import { chainOf, checkSways, defineEdit, EditError, ownerAddress, ownerOf, soundOf, takeId } from './edit';
 import { checkLayers } from './layer-edits';
+import { copyDraws, copySways, settleSways } from './sways';
 
 /** A copy of a sound with everything that belongs to it: marks, picture, sways and siblings too; it stands behind the original. */
 export const duplicateSound = defineEdit<{ sound: string }>({
@@ -23,7 +24,7 @@ export const duplicateSound = defineEdit<{ sound: string }>({
       siblings: original.family.siblings.map(({ roll, state, draws }) => ({
         roll,
         state,
-        ...(draws && { draws: Object.fromEntries(Object.entries(draws).map(([address, draw]) => [names.address(address), draw])) }),
+        ...(draws && { draws: copyDraws(draws, names) }),
       })),
     };
     draft.sounds.splice(draft.sounds.indexOf(original) + 1, 0, copy);
@@ -78,6 +79,7 @@ export const pasteLayers = defineEdit<{ sound: string; copied: CopiedLayers; beh
       target.family.sways.push(...copySways(from.family.sways, prefix, names));
     }
     dropStrangers(target);
+    settleSways(target);
     checkSways(target);
   },
 });
@@ -117,6 +119,7 @@ export const pasteSteps = defineEdit<ChainPlace & { branch?: string; copied: Cop
       target.pulls.push(...moved(pulls));
       target.family.sways.push(...moved(copySways(copied.from.family.sways, prefix, names)));
     }
+    settleSways(target);
     checkSways(target);
   },
 });
@@ -145,17 +148,6 @@ function busesOf(sound: Sound, layers: readonly Layer[]): Bus[] {
 function moversOf(sound: Sound, prefixes: readonly string[]): Mover[] {
   const pulls = sound.pulls.filter(({ address }) => prefixes.some((prefix) => address.startsWith(prefix)));
   return sound.movers.filter(({ id }) => pulls.some(({ mover }) => mover === id));
-}
-
-function copySways(sways: readonly Sway[], prefix: string, names: FreshNames): Sway[] {
-  return sways
-    .filter(({ address }) => address.startsWith(prefix))
-    .map((sway) => ({
-      ...sway,
-      id: names.of('sway', sway.id),
-      address: names.address(sway.address),
-      ...(sway.like !== undefined && { like: names.address(sway.like) }),
-    }));
 }
 
 /** Lets go of layers, groups and buses that are not in a sound: followers, groups and sends must lead somewhere. */

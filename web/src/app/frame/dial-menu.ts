@@ -58,7 +58,11 @@ export class DialMenu {
   protected readonly sway = computed(() =>
     this.workbench.sound()?.family.sways.find(({ address }) => address === this.property()?.address),
   );
-  protected readonly swayable = computed(() => this.property()?.parameter.kind === 'number');
+  private readonly first = computed(() => {
+    const property = this.property();
+    return property && firstSway(property);
+  });
+  protected readonly swayable = computed(() => this.first() !== undefined);
   protected readonly resetText = computed(() => {
     const dial = this.dial();
     return dial ? textOf(dial.parameter.default, dial.parameter) : '';
@@ -126,12 +130,12 @@ export class DialMenu {
   protected toggleSway(): void {
     const sound = this.workbench.sound();
     const property = this.property();
-    const sway = this.sway();
-    if (!sound || property?.parameter.kind !== 'number') return;
+    const [sway, first] = [this.sway(), this.first()];
+    if (!sound || !property || !first) return;
     if (sway) this.document.edit('removeSway', { sound: sound.id, sway: sway.id });
     else {
       const label = `Let ${property.owner}, ${property.parameter.label.toLowerCase()} vary`;
-      this.document.edit('setSway', { sound: sound.id, sway: firstSway(property.address, property.parameter), label });
+      this.document.edit('setSway', { sound: sound.id, sway: first, label });
     }
   }
 

@@ -3,7 +3,8 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { NumberParameter } from '@tangled-choir/core';
-import { effectCatalogue, evenGain, nearestPair, siblingSound, twinDistance } from '@tangled-choir/core';
+import { drawSibling, effectCatalogue, evenGain, nearestPair, siblingSound, twinDistance } from '@tangled-choir/core';
+import { FamilyDifferences } from '../state/family-differences.store';
 import { FamilyMap } from '../state/family-map.store';
 import { FamilyRenders } from '../state/family-renders.store';
 import { Notices } from '../state/notices';
@@ -13,9 +14,12 @@ import { formatLevel } from '../ui/quantity';
 import { ValueField } from '../ui/value-field';
 import type { PlannedSibling } from './family-plan';
 import { FamilyPlan } from './family-plan';
+import { drawText, swayRows } from './sway-text';
 
 /** Siblings farther from the middle loudness than this stand out. */
 const outlierLu = 3;
+/** So many of the draws that matter most are told. */
+const mostDiffering = 6;
 const rateParameter: NumberParameter = {
   kind: 'number',
   label: 'Siblings a second',
@@ -43,6 +47,7 @@ export class FamilyFacts {
   readonly compared = output();
   protected readonly map = inject(FamilyMap);
   protected readonly renders = inject(FamilyRenders);
+  protected readonly differences = inject(FamilyDifferences);
   private readonly workbench = inject(WorkbenchStore);
   private readonly document = inject(DocumentStore);
   private readonly notices = inject(Notices);
@@ -94,6 +99,22 @@ export class FamilyFacts {
       outlier: Math.abs(level - middle) > outlierLu && Number.isFinite(level),
     }));
     return { bars, spread, outliers: bars.filter((bar) => bar.outlier).length, known: known.length };
+  });
+
+  /** What makes the chosen sibling what it is, most first, as soon as somebody asked. */
+  protected readonly differs = computed(() => {
+    const [sound, found] = [this.workbench.sound(), this.differences.current()];
+    if (!sound || found?.index !== this.chosen()) return undefined;
+    const rows = swayRows(sound, effectCatalogue);
+    const draws = drawSibling(sound, found.index);
+    const most = found.differences[0]?.by ?? 0;
+    return found.differences.slice(0, mostDiffering).flatMap(({ addresses, by }) => {
+      const row = rows.find(({ sway }) => sway.address === addresses[0]);
+      const draw = draws[addresses[0] ?? ''];
+      const name = row ? `${row.owner} · ${row.property}` : addresses[0] === 'sound/gain' ? 'Level of its own' : undefined;
+      if (name === undefined || draw === undefined) return [];
+      return [{ name, drawn: row ? drawText(row, draw, sound) : '', by, share: most > 0 ? (100 * by) / most : 0 }];
+    });
   });
 
   /** The family stays here; what is worked on stays the sound that it is of. */

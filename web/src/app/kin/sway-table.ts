@@ -1,26 +1,18 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { NewSway, Sound, Source, Alternative, Strength, Sway } from '@tangled-choir/core';
-import {
-  alternativesAddress,
-  effectCatalogue,
-  findProperty,
-  firstSway,
-  projectSampleRate,
-  readySways,
-  strengths,
-  swayableAddresses,
-} from '@tangled-choir/core';
+import type { Alternative, NewSway, Source, Strength, Sway, SwayOffer } from '@tangled-choir/core';
+import { effectCatalogue, findProperty, isChanced, projectSampleRate, readySways, strengths, swayOffers } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { Playback } from '../state/playback.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import type { RangeChange } from '../ui/range-field';
 import { RangeField } from '../ui/range-field';
 import { RoleGlyph } from '../ui/role-glyph';
+import { SwayHow } from './sway-how';
 import type { SwayRow } from './sway-text';
-import { letterOf, playedBy, swayRows } from './sway-text';
+import { howText, letterOf, swayRows } from './sway-text';
 
 interface Offer {
   readonly owner: string;
@@ -31,7 +23,7 @@ interface Offer {
 @Component({
   selector: 'tc-sway-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatTooltipModule, RangeField, RoleGlyph],
+  imports: [MatButtonModule, MatIconModule, MatTooltipModule, RangeField, RoleGlyph, SwayHow],
   templateUrl: './sway-table.html',
   styleUrl: './sway-table.scss',
 })
@@ -42,7 +34,11 @@ export class SwayTable {
   protected readonly strengths = strengths;
   protected readonly sound = this.workbench.sound;
   protected readonly rows = computed(() => (this.sound() ? swayRows(this.sound()!, effectCatalogue) : []));
-  protected readonly offers = computed(() => (this.sound() ? listOffers(this.sound()!) : []));
+  private readonly offered = computed(() =>
+    this.sound() ? swayOffers(this.sound()!, this.document.project()?.sources ?? [], effectCatalogue) : [],
+  );
+  protected readonly offers = computed(() => byOwner(this.offered()));
+  protected readonly isChanced = isChanced;
   /** The ready strength that the sways agree with, if they do. */
   protected readonly strength = computed(() => {
     const sound = this.sound();
@@ -79,12 +75,9 @@ export class SwayTable {
   }
 
   protected change(row: SwayRow, { low, high, gesture }: RangeChange): void {
-    const { sway } = row;
-    if (sway.kind === 'alternatives') return;
-    const next: NewSway =
-      sway.kind === 'presence'
-        ? { kind: 'presence', address: sway.address, locked: sway.locked, chance: high }
-        : { kind: 'range', address: sway.address, locked: sway.locked, low, high };
+    const { id: _, ...sway } = row.sway;
+    if (sway.kind !== 'presence' && sway.kind !== 'range') return;
+    const next: NewSway = sway.kind === 'presence' ? { ...sway, chance: high } : { ...sway, low, high };
     this.document.edit('setSway', { sound: this.sound()!.id, sway: next, label: `Sway of ${row.owner}, ${row.property}` }, gesture);
   }
 
@@ -154,62 +147,76 @@ export class SwayTable {
     });
   }
 
+  /** How many of some layers are there at least and at most; the ends of a range are dragged freely and snap to whole numbers. */
+  protected changeCounts({ sway: { id: _, ...sway } }: SwayRow, { low, high, gesture }: RangeChange): void {
+    if (sway.kind !== 'some') return;
+    const [least, most] = [low, high].map((end) => Math.max(0, Math.min(sway.layers.length, Math.round(end))));
+    this.document.edit(
+      'setSway',
+      { sound: this.sound()!.id, sway: { ...sway, least: least!, most: most! }, label: 'How many layers are there' },
+      gesture,
+    );
+  }
+
+  /** Layers by name, and whether they are among some. */
+  protected layersOf({ layers }: Extract<Sway, { kind: 'some' }>) {
+    return (this.sound()?.layers ?? []).map(({ id, name }) => ({ key: id, name, on: layers.includes(id), last: layers.length === 1 }));
+  }
+
+  /** Layers join some of them, or leave. */
+  protected toggleLayer({ sway: { id: _, ...sway } }: SwayRow, layer: string): void {
+    if (sway.kind !== 'some') return;
+    const wanted = new Set(sway.layers);
+    if (!wanted.delete(layer)) wanted.add(layer);
+    const layers = (this.sound()?.layers ?? []).flatMap(({ id }) => (wanted.has(id) ? [id] : []));
+    const [least, most] = [sway.least, sway.most].map((count) => Math.min(count, layers.length));
+    this.document.edit('setSway', {
+      sound: this.sound()!.id,
+      sway: { ...sway, layers, least: least!, most: most! },
+      label: 'Which layers are there',
+    });
+  }
+
+  /** The values of a choice or a switch, and which of them are drawn. */
+  protected valuesOf({ sway }: SwayRow) {
+    if (sway.kind !== 'choice') return [];
+    const parameter = findProperty(this.sound()!, sway.address, effectCatalogue)?.parameter;
+    const all = parameter?.kind === 'choice' ? parameter.options : parameter?.kind === 'switch' ? [true, false] : [];
+    const name = (value: string | boolean): string => (value === true ? 'on' : value === false ? 'off' : value);
+    return all.map((value) => ({ value, key: String(value), name: name(value), on: sway.of.includes(value), last: sway.of.length === 1 }));
+  }
+
+  protected toggleValue({ sway: { id: _, ...sway }, owner, property }: SwayRow, value: string | boolean): void {
+    if (sway.kind !== 'choice') return;
+    const of = sway.of.includes(value) ? sway.of.filter((other) => other !== value) : [...sway.of, value];
+    this.document.edit('setSway', { sound: this.sound()!.id, sway: { ...sway, of }, label: `What ${owner}, ${property} may be` });
+  }
+
+  /** The row that shows how it is drawn. */
+  protected readonly open = signal<string | undefined>(undefined);
+
+  protected toggleHow({ sway: { id } }: SwayRow): void {
+    this.open.update((open) => (open === id ? undefined : id));
+  }
+
+  protected how(row: SwayRow): string {
+    return howText(row, this.rows());
+  }
+
   protected add(address: string): void {
     const sound = this.sound();
-    if (!sound || !address) return;
-    if (address.endsWith('/presence')) {
-      this.document.edit('setSway', {
-        sound: sound.id,
-        sway: { kind: 'presence', address, chance: 0.7, locked: false },
-        label: 'Presence',
-      });
-      return;
-    }
-    const [layer, clip] = playedBy(sound, address);
-    if (clip?.source !== undefined) {
-      const source = this.document.project()?.sources.find(({ id }) => id === clip.source);
-      // Good parts of one recording are takes of the same; without them it begins with what is there.
-      const parts = source && source.regions.length > 1 ? source.regions : [{ from: clip.offset, to: clip.offset + clip.length }];
-      const over = { from: clip.offset, to: clip.offset + clip.length };
-      const of = parts.map(({ from, to }) => ({ source: clip.source!, from, to, over }));
-      this.document.edit('setSway', {
-        sound: sound.id,
-        sway: { kind: 'alternatives', address, of, locked: false },
-        label: `Let ${layer!.name} play one of several`,
-      });
-      return;
-    }
-    const property = findProperty(sound, address, effectCatalogue);
-    if (property?.parameter.kind !== 'number') return;
-    this.document.edit('setSway', {
-      sound: sound.id,
-      sway: firstSway(address, property.parameter),
-      label: `Let ${property.owner}, ${property.parameter.label.toLowerCase()} vary`,
-    });
+    const offer = this.offered().find(({ sway }) => sway.address === address);
+    if (!sound || !offer) return;
+    const label = `Let ${offer.owner}, ${lowerFirst(offer.label)} vary`;
+    this.document.edit('setSway', { sound: sound.id, sway: offer.sway, label });
   }
 }
 
-/** What else could vary, by owner; bands of an EQ that are off are left out. */
-function listOffers(sound: Sound): Offer[] {
-  const taken = new Set(sound.family.sways.map((sway) => sway.address));
-  const offers = new Map<string, { address: string; label: string }[]>();
-  for (const address of swayableAddresses(sound, effectCatalogue)) {
-    if (taken.has(address)) continue;
-    const presence = /^layer\/([^/]+)\/presence$/.exec(address);
-    const property = presence ? undefined : findProperty(sound, address, effectCatalogue);
-    const owner = presence ? sound.layers.find((layer) => layer.id === presence[1])?.name : property?.owner;
-    if (owner === undefined) continue;
-    const band = /^(.*\/band\d)[A-Z]\w*$/.exec(address);
-    if (band && findProperty(sound, `${band[1]}On`, effectCatalogue)?.value !== true) continue;
-    const label = presence ? 'Presence' : (property?.parameter.label ?? '');
-    offers.set(owner, [...(offers.get(owner) ?? []), { address, label }]);
-  }
-  for (const layer of sound.layers)
-    for (const [c, clip] of layer.clips.entries()) {
-      const address = alternativesAddress(layer.id, clip.id);
-      if (clip.source === undefined || taken.has(address)) continue;
-      const label = layer.clips.length === 1 ? 'What it plays' : `What clip ${c + 1} plays`;
-      offers.set(layer.name, [...(offers.get(layer.name) ?? []), { address, label }]);
-    }
-  return [...offers].map(([owner, properties]) => ({ owner, properties }));
+const lowerFirst = (label: string): string => label.charAt(0).toLowerCase() + label.slice(1);
+
+/** Offers by whose they are. */
+function byOwner(offers: readonly SwayOffer[]): Offer[] {
+  const owners = new Map<string, { address: string; label: string }[]>();
+  for (const { owner, label, sway } of offers) owners.set(owner, [...(owners.get(owner) ?? []), { address: sway.address, label }]);
+  return [...owners].map(([owner, properties]) => ({ owner, properties }));
 }

@@ -1,5 +1,15 @@
-import type { Clip, Draws, EffectCatalogue, Layer, NumberParameter, Sound, Sway } from '@tangled-choir/core';
-import { alternativesAddress, findProperty, offsetReach, offsetUnit } from '@tangled-choir/core';
+import type { Clip, Draw, Draws, EffectCatalogue, Layer, NumberParameter, Sound, Sway } from '@tangled-choir/core';
+import {
+  alternativesAddress,
+  findProperty,
+  isChanced,
+  offsetReach,
+  offsetUnit,
+  orderAddress,
+  presenceAddress,
+  stepOffers,
+  swayedProperty,
+} from '@tangled-choir/core';
 import { signed } from '../ui/quantity';
 
 /** A sway as a row of the table shows it. */
@@ -10,6 +20,8 @@ export interface SwayRow {
   readonly layerId: string | undefined;
   readonly text: string;
   readonly reach: number;
+  /** What a range is of. */
+  readonly parameter?: NumberParameter;
 }
 
 /** Digits and factor in which offsets of a unit are shown. */
@@ -28,39 +40,75 @@ export function rangeText(low: number, high: number, parameter: NumberParameter)
 
 /** Rows of the table; sways whose property is gone are left out. */
 export function swayRows(sound: Sound, catalogue: EffectCatalogue): SwayRow[] {
-  // What is played comes before how it varies.
-  const sways = [...sound.family.sways].sort((a, b) => Number(b.kind === 'alternatives') - Number(a.kind === 'alternatives'));
-  return sways.flatMap((sway): SwayRow[] => {
-    if (sway.kind === 'presence') {
-      const layer = sound.layers.find((candidate) => sway.address === `layer/${candidate.id}/presence`);
-      return layer
-        ? [{ sway, owner: layer.name, property: 'present', layerId: layer.id, text: `${Math.round(sway.chance * 100)} %`, reach: 1 }]
-        : [];
+  // What is there and what it plays comes before how it varies.
+  const first: readonly Sway['kind'][] = ['some', 'alternatives', 'order'];
+  const sways = [...sound.family.sways].sort((a, b) => Number(first.includes(b.kind)) - Number(first.includes(a.kind)));
+  return sways.flatMap((sway) => rowOf(sway, sound, catalogue) ?? []);
+}
+
+function rowOf(sway: Sway, sound: Sound, catalogue: EffectCatalogue): SwayRow | undefined {
+  const inLayer = (layer: Layer | undefined, property: string, text: string): SwayRow | undefined =>
+    layer && { sway, owner: layer.name, property, layerId: layer.id, text, reach: 1 };
+  const layerAt = (address: (id: string) => string): Layer | undefined => sound.layers.find(({ id }) => address(id) === sway.address);
+  switch (sway.kind) {
+    case 'presence':
+      return inLayer(layerAt(presenceAddress), 'present', `${Math.round(sway.chance * 100)} %`);
+    case 'order':
+      return inLayer(layerAt(orderAddress), 'order of its clips', 'shuffled');
+    case 'alternatives':
+      return inLayer(playedBy(sound, sway.address)[0], 'plays', sway.of.length === 1 ? 'one' : `1 of ${sway.of.length}`);
+    case 'some': {
+      const counts = sway.least === sway.most ? `${sway.least}` : `${sway.least} to ${sway.most}`;
+      return { sway, owner: 'Layers', property: 'how many', layerId: undefined, text: `${counts} of ${sway.layers.length}`, reach: 1 };
     }
-    if (sway.kind === 'alternatives') {
-      const [layer, clip] = playedBy(sound, sway.address);
-      const count = sway.of.length;
-      return clip
-        ? [{ sway, owner: layer!.name, property: 'plays', layerId: layer!.id, text: count === 1 ? 'one' : `1 of ${count}`, reach: 1 }]
-        : [];
+    case 'choice': {
+      const property = findProperty(sound, sway.address, catalogue);
+      const text = sway.of.length === 1 ? 'one' : `1 of ${sway.of.length}`;
+      return (
+        property && { sway, owner: property.owner, property: lower(property.parameter.label), layerId: property.layer?.id, text, reach: 1 }
+      );
     }
-    const property = findProperty(sound, sway.address, catalogue);
-    if (property?.parameter.kind !== 'number') return [];
-    const { parameter, owner, layer } = property;
-    const label = parameter.label.toLowerCase();
-    // A band says by itself that it belongs to an EQ.
-    const shortOwner = label.startsWith('band ') ? owner.replace(/ · EQ$/, '') : owner;
-    return [
-      {
+    case 'range': {
+      const property = swayedProperty(sound, sway.address, catalogue);
+      if (!property) return undefined;
+      const { parameter, owner, layer } = property;
+      const label = lower(parameter.label);
+      return {
         sway,
-        owner: shortOwner,
+        // A band says by itself that it belongs to an EQ.
+        owner: label.startsWith('band ') ? owner.replace(/ · EQ$/, '') : owner,
         property: label,
         layerId: layer?.id,
         text: rangeText(sway.low, sway.high, parameter),
         reach: Math.max(offsetReach(parameter), -sway.low, sway.high),
-      },
-    ];
-  });
+        parameter,
+      };
+    }
+  }
+}
+
+const lower = (label: string): string => label.toLowerCase();
+
+export const shapeNames = { even: 'evenly', middle: 'towards the middle', ends: 'towards the ends' } as const;
+
+/** How a row is drawn, where that is special: “towards the middle · semitones · with Heel crunch speed”. */
+export function howText({ sway, parameter }: SwayRow, rows: readonly SwayRow[]): string {
+  if (!isChanced(sway)) return '';
+  const said: string[] = [];
+  if (sway.kind === 'range') {
+    if (sway.shape && sway.shape !== 'even') said.push(shapeNames[sway.shape]);
+    const steps = sway.steps;
+    if (steps !== undefined && parameter)
+      said.push(`steps: ${stepOffers(parameter).find((offer) => offer.steps === steps)?.label ?? steps}`);
+  }
+  const leader = rows.find((row) => row.sway.address === sway.follows?.address);
+  if (sway.follows && leader) {
+    const amount = Math.round(sway.follows.amount * 100);
+    said.push(
+      `${amount < 0 ? 'against' : 'with'} ${leader.owner} ${leader.property}${Math.abs(amount) === 100 ? '' : `, ${Math.abs(amount)} %`}`,
+    );
+  }
+  return said.join(' · ');
 }
 
 /** The layer and the clip whose alternatives lie at an address. */
@@ -70,6 +118,26 @@ export function playedBy(sound: Sound, address: string): readonly [Layer?, Clip?
   return [];
 }
 
+/** What was drawn at the address of a row, for a person: “+0.8 st”, “absent”, “b”. */
+export function drawText({ sway, parameter }: SwayRow, draw: Draw, sound: Sound): string {
+  if (sway.kind === 'presence') return draw === 0 ? 'absent' : 'there';
+  if (typeof draw === 'number') return parameter ? shown(draw, offsetUnit(parameter), parameter) : String(draw);
+  if (sway.kind === 'alternatives') return playsText(sway, draw);
+  if (sway.kind === 'order') return 'another order';
+  if (sway.kind === 'some') {
+    const absent = sound.layers.filter(({ id }) => String(draw).split(' ').includes(id));
+    return absent.length === 0 ? 'all there' : `without ${absent.map(({ name }) => lower(name)).join(', ')}`;
+  }
+  return draw === true ? 'on' : draw === false ? 'off' : String(draw);
+}
+
+/** The letter of the alternative that is played; nothing for one that is not among them any more. */
+function playsText({ of }: Extract<Sway, { kind: 'alternatives' }>, draw: Draw): string {
+  if (typeof draw !== 'object') return '';
+  const place = of.findIndex(({ source, from, to }) => source === draw.source && from === draw.from && to === draw.to);
+  return place < 0 ? '' : letterOf(place);
+}
+
 /** The most telling draws of a sibling in a few words: how its speeds moved, which alternatives it plays and which layers are missing. */
 export function drawsText(sound: Sound, draws: Draws): { speed: string; plays: string; absent: string; allAbsent: string } {
   const speeds = Object.entries(draws).flatMap(([address, draw]) =>
@@ -77,11 +145,10 @@ export function drawsText(sound: Sound, draws: Draws): { speed: string; plays: s
   );
   const plays = sound.family.sways.flatMap((sway) => {
     const draw = draws[sway.address];
-    if (sway.kind !== 'alternatives' || typeof draw !== 'object') return [];
-    const place = sway.of.findIndex(({ source, from, to }) => source === draw.source && from === draw.from && to === draw.to);
-    return place < 0 ? [] : [letterOf(place)];
+    return sway.kind === 'alternatives' && draw !== undefined ? playsText(sway, draw) || [] : [];
   });
-  const absent = sound.layers.filter((layer) => draws[`layer/${layer.id}/presence`] === 0).map((layer) => layer.name);
+  const away = new Set(sound.family.sways.flatMap(({ kind, address }) => (kind === 'some' ? String(draws[address] ?? '').split(' ') : [])));
+  const absent = sound.layers.filter(({ id }) => draws[presenceAddress(id)] === 0 || away.has(id)).map((layer) => layer.name);
   return {
     plays: plays.join(' '),
     speed: speeds[0] ? `${signed(speeds[0][1], 1)} st` : '',

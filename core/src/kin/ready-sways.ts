@@ -1,22 +1,8 @@
 import type { Address } from '../project/address';
-import { findProperty, listAddresses, presenceAddress } from '../project/address';
 import { stepsOf } from '../project/chain/chain-tree';
 import type { NewSway } from '../project/edits';
-import { offsetReach } from '../project/offset';
-import type { EffectCatalogue, NumberParameter } from '../project/parameters';
+import type { EffectCatalogue } from '../project/parameters';
 import type { Sound } from '../project/schema';
-
-/** Everything that may vary between the siblings of a sound: numeric properties and the presence of layers. */
-export function swayableAddresses(sound: Sound, catalogue: EffectCatalogue): Address[] {
-  const numeric = listAddresses(sound, catalogue).filter((address) => findProperty(sound, address, catalogue)?.parameter.kind === 'number');
-  return [...sound.layers.map((layer) => presenceAddress(layer.id)), ...numeric];
-}
-
-/** A sway for a property that is newly let vary: an eighth of what is useful to either side. */
-export function firstSway(address: Address, parameter: NumberParameter): NewSway {
-  const reach = offsetReach(parameter) / 8;
-  return { kind: 'range', address, low: -reach, high: reach, locked: false };
-}
 
 export const strengths = ['Slight', 'Clear', 'Bold'] as const;
 export type Strength = (typeof strengths)[number];
@@ -35,13 +21,22 @@ const clearFrequency = 2;
  */
 export function readySways(sound: Sound, strength: Strength, catalogue: EffectCatalogue): NewSway[] {
   const factor = strengthFactors[strength];
-  const both = (address: Address, reach: number): NewSway => ({
-    kind: 'range',
-    address,
-    low: -reach * factor,
-    high: reach * factor,
-    locked: false,
-  });
+  const known = new Map(sound.family.sways.flatMap((sway) => (sway.kind === 'range' ? [[sway.address, sway] as const] : [])));
+  const both = (address: Address, reach: number): NewSway => {
+    const own = known.get(address);
+    // A strength says how far, not how: what a sway has of its own stays.
+    return {
+      kind: 'range',
+      address,
+      low: -reach * factor,
+      high: reach * factor,
+      locked: false,
+      ...(own?.like !== undefined && { like: own.like }),
+      ...(own?.shape && { shape: own.shape }),
+      ...(own?.steps !== undefined && { steps: own.steps }),
+      ...(own?.follows && { follows: own.follows }),
+    };
+  };
   const earliest = Math.min(...sound.layers.flatMap((layer) => layer.clips.map((clip) => clip.start)));
   const sways: NewSway[] = [];
   for (const layer of sound.layers) {

@@ -4,9 +4,11 @@ import type { Project, Sound } from '../project/schema';
 import { renderSound } from '../render/render-sound';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise } from '../testing/signals';
-import { drawSibling, heardSources, recipeId, siblingSound, takeDraws } from './family';
+import { drawSibling } from './draw';
+import { siblingSound, takeDraws } from './take-draws';
 import { offsetFor, offsetValue } from '../project/offset';
-import { readySways, swayableAddresses } from './sway';
+import { readySways } from './ready-sways';
+import { swayOffers } from './sway-offers';
 
 const { project, context } = projectWith({ crunch: mono(noise(4_800)), grain: mono(noise(2_400, 2)) });
 const id = project.sounds[0]!.id;
@@ -110,13 +112,23 @@ describe('sways', () => {
       expect(offsetFor(parameter, base, offsetValue(parameter, base, offset))).toBeCloseTo(offset, 9);
   });
 
-  it('reach every numeric property and the presence of each layer', () => {
+  it('reach every number, choice and switch and the presence of each layer', () => {
     const withEffect = edited(project, 'addEffect', { sound: id, owner: { layer: layer.id }, effect: 'compressor' });
-    const addresses = swayableAddresses(sound(withEffect), effectCatalogue);
+    const offers = swayOffers(
+      { ...sound(withEffect), family: { ...sound(withEffect).family, sways: [] } },
+      project.sources,
+      effectCatalogue,
+    );
+    const addresses = offers.map(({ sway }) => sway.address);
     expect(addresses).toContain(presence);
     expect(addresses).toContain(speed);
     expect(addresses.some((address) => address.endsWith('/threshold'))).toBe(true);
-    expect(addresses.some((address) => address.endsWith('/detector'))).toBe(false);
+    const detector = offers.find(({ sway }) => sway.address.endsWith('/detector'))?.sway;
+    expect(detector).toMatchObject({ kind: 'choice', of: ['peak', 'RMS'] });
+    // What varies already is not offered again.
+    const [first] = offers;
+    const varied = edited(withEffect, 'setSway', { sound: id, sway: first!.sway, label: '' });
+    expect(swayOffers(sound(varied), project.sources, effectCatalogue)).not.toContainEqual(first);
   });
 
   it('ready strengths grow and keep what is locked', () => {
@@ -134,36 +146,5 @@ describe('sways', () => {
     const found = sound(changed).family.sways.filter((sway) => sway.address === speed);
     expect(found).toHaveLength(1);
     expect(found[0]).toMatchObject({ high: 9, locked: true });
-  });
-});
-
-describe('the recipe id', () => {
-  it('changes with what is heard and not with names', () => {
-    const base = recipeId(sound(project), project);
-    expect(recipeId(sound(edited(project, 'renameLayer', { sound: id, layer: layer.id, name: 'Other' })), project)).toBe(base);
-    expect(recipeId(sound(edited(project, 'setValues', { sound: id, values: { 'sound/gain': -1 }, label: '' })), project)).not.toBe(base);
-    expect(heardSources(sound(project), project).map(({ name }) => name)).toEqual(['crunch', 'grain']);
-  });
-
-  it('changes with the tempo exactly where something counts beats', () => {
-    const idAt = (p: Project, bpm: number): string => recipeId(sound(edited(p, 'setTempo', { sound: id, tempo: { bpm } })), project);
-    expect(idAt(project, 90)).toBe(idAt(project, 120));
-    const tide = edited(project, 'addMover', { sound: id, kind: 'tide', name: 'Swell' });
-    const mover = sound(tide).movers[0]!.id;
-    const inBeats = edited(tide, 'setMover', { sound: id, mover, settings: { unit: 'beats' } });
-    expect(idAt(inBeats, 90)).not.toBe(idAt(inBeats, 120));
-    const delayed = edited(project, 'addEffect', { sound: id, owner: 'sound', effect: 'delay' });
-    const note = `sound/chain/${sound(delayed).chain[0]!.id}/note`;
-    expect(idAt(delayed, 90)).toBe(idAt(delayed, 120));
-    const inNotes = edited(delayed, 'setValues', { sound: id, values: { [note]: '1/8' }, label: '' });
-    expect(idAt(inNotes, 90)).not.toBe(idAt(inNotes, 120));
-  });
-
-  it('changes with the layout and with the recordings that are used', () => {
-    const base = recipeId(sound(project), project);
-    expect(recipeId({ ...sound(project), layout: '5.1' }, project)).not.toBe(base);
-    const [first, ...others] = project.sources;
-    const other = { ...project, sources: [{ ...first!, audio: 'f'.repeat(64) }, ...others] };
-    expect(recipeId(sound(project), other)).not.toBe(base);
   });
 });

@@ -1,0 +1,40 @@
+import type { Project, Sound } from '../project/schema';
+import { edited, projectWith } from '../testing/project';
+import { mono, noise } from '../testing/signals';
+import { heardSources, recipeId } from './recipe';
+
+const { project } = projectWith({ crunch: mono(noise(4_800)), grain: mono(noise(2_400, 2)) });
+const id = project.sounds[0]!.id;
+const layer = project.sounds[0]!.layers[0]!;
+const sound = (p: Project): Sound => p.sounds[0]!;
+
+describe('the recipe id', () => {
+  it('changes with what is heard and not with names', () => {
+    const base = recipeId(sound(project), project);
+    expect(recipeId(sound(edited(project, 'renameLayer', { sound: id, layer: layer.id, name: 'Other' })), project)).toBe(base);
+    expect(recipeId(sound(edited(project, 'setValues', { sound: id, values: { 'sound/gain': -1 }, label: '' })), project)).not.toBe(base);
+    expect(heardSources(sound(project), project).map(({ name }) => name)).toEqual(['crunch', 'grain']);
+  });
+
+  it('changes with the tempo exactly where something counts beats', () => {
+    const idAt = (p: Project, bpm: number): string => recipeId(sound(edited(p, 'setTempo', { sound: id, tempo: { bpm } })), project);
+    expect(idAt(project, 90)).toBe(idAt(project, 120));
+    const tide = edited(project, 'addMover', { sound: id, kind: 'tide', name: 'Swell' });
+    const mover = sound(tide).movers[0]!.id;
+    const inBeats = edited(tide, 'setMover', { sound: id, mover, settings: { unit: 'beats' } });
+    expect(idAt(inBeats, 90)).not.toBe(idAt(inBeats, 120));
+    const delayed = edited(project, 'addEffect', { sound: id, owner: 'sound', effect: 'delay' });
+    const note = `sound/chain/${sound(delayed).chain[0]!.id}/note`;
+    expect(idAt(delayed, 90)).toBe(idAt(delayed, 120));
+    const inNotes = edited(delayed, 'setValues', { sound: id, values: { [note]: '1/8' }, label: '' });
+    expect(idAt(inNotes, 90)).not.toBe(idAt(inNotes, 120));
+  });
+
+  it('changes with the layout and with the recordings that are used', () => {
+    const base = recipeId(sound(project), project);
+    expect(recipeId({ ...sound(project), layout: '5.1' }, project)).not.toBe(base);
+    const [first, ...others] = project.sources;
+    const other = { ...project, sources: [{ ...first!, audio: 'f'.repeat(64) }, ...others] };
+    expect(recipeId(sound(project), other)).not.toBe(base);
+  });
+});
