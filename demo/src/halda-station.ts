@@ -379,6 +379,15 @@ export function makeHaldaStation(video: Uint8Array): Demo {
     },
     label: 'Heels',
   });
+  // Who steps harder is brighter, too; the toe mostly comes when it should.
+  for (const sway of find(step).family.sways) {
+    if (sway.kind !== 'range') continue;
+    if (sway.address === `layer/${heel.id}/clip/${own.id}/gain`) {
+      const bright = find(step).family.sways.find(({ address }) => address.endsWith('/band5Gain'))!;
+      make('setSway', { sound: step, sway: { ...sway, follows: { address: bright.address, amount: 0.8 } }, label: 'Harder is brighter' });
+    }
+    if (sway.address.endsWith('/start')) make('setSway', { sound: step, sway: { ...sway, shape: 'middle' }, label: 'Mostly in time' });
+  }
   make('setFamily', { sound: step, seed: 4127, size: 16 });
 
   const drillSound = addSound('Drill', drill);

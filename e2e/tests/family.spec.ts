@@ -140,6 +140,96 @@ test('a clip plays one of several: all before one comes again, in the grid and i
   expect([...loudest].sort()).toEqual([400, ...siblings].sort());
 });
 
+test('how many layers are there, steps of octaves and a link: drawn, told apart by ear, and in the delivered files', async ({ page }) => {
+  await newProject(page);
+  const tones = [400, 1_800, 6_000] as const;
+  const files = tones.map((hertz) =>
+    wavFile(
+      `Tone ${hertz}.wav`,
+      {
+        sampleRate: 48_000,
+        channels: [Float32Array.from({ length: 24_000 }, (_, i) => 0.25 * Math.sin((2 * Math.PI * hertz * i) / 48_000))],
+      },
+      '32f',
+    ),
+  );
+  await page.getByTestId('import-input').setInputFiles(files);
+  for (const [placed, hertz] of tones.entries()) {
+    await openView(page, 'Gather');
+    await chooseSource(page, `Tone ${hertz}`);
+    await page.getByRole('button', { name: 'Place in Loft' }).first().click();
+    await expect(page.locator('tc-clip')).toHaveCount(placed + 1);
+  }
+  await openView(page, 'Kin');
+  await page.getByRole('button', { name: 'Make eight siblings' }).click();
+  const more = page.getByLabel('Let something else vary');
+
+  await test.step('exactly one of the three layers is there', async () => {
+    await more.selectOption({ label: 'Number of layers' });
+    await expect(page.getByText('1 to 3 of 3')).toBeVisible();
+    await page.getByRole('slider', { name: 'Layers how many highest' }).focus();
+    await page.keyboard.press('ArrowLeft');
+    await expect(page.getByText('1 to 2 of 3')).toBeVisible();
+    await page.keyboard.press('ArrowLeft');
+    await expect(page.getByText('1 of 3', { exact: true })).toBeVisible();
+  });
+
+  await test.step('the lowest is moved by octaves, and the highest goes along', async () => {
+    for (const hertz of [400, 6_000]) {
+      const speed = page.locator(`optgroup[label="Tone ${hertz}"] option`, { hasText: /^Speed$/ });
+      await more.selectOption((await speed.getAttribute('value'))!);
+    }
+    await page.getByLabel('How Tone 400 speed is drawn').click();
+    await page.getByLabel('Steps of Tone 400 speed').selectOption('octaves');
+    await expect(undoName(page)).toHaveAccessibleName(/Tone 400, speed is drawn/);
+    for (const [end, key] of [
+      ['lowest', 'Home'],
+      ['highest', 'End'],
+    ] as const) {
+      await page.getByRole('slider', { name: `Tone 400 speed ${end}` }).focus();
+      await page.keyboard.press(key);
+      const reached = key === 'Home' ? '-12' : '12';
+      await expect(page.getByRole('slider', { name: `Tone 400 speed ${end}` })).toHaveAttribute('aria-valuenow', reached);
+    }
+    await expect(page.getByText('±12.0 st')).toBeVisible();
+    await page.getByLabel('How Tone 6000 speed is drawn').click();
+    await page.getByLabel('What Tone 6000 speed goes along with').selectOption({ label: 'Tone 400 · speed' });
+    await page.getByLabel('How Tone 6000 speed is drawn').click();
+    await expect(page.getByText('with Tone 400 speed')).toBeVisible();
+    // Who leads cannot go along with who goes along with it.
+    await page.getByLabel('How Tone 400 speed is drawn').click();
+    await expect(page.getByLabel('What Tone 400 speed goes along with').locator('option')).toHaveText(['nothing']);
+    await undoAndRedo(page, 1);
+  });
+
+  await test.step('what differs in one is told', async () => {
+    await expect(dots(page)).toHaveCount(8);
+    await page.locator('article').first().click();
+    await page.getByRole('button', { name: 'What differs here' }).click();
+    const told = page.getByRole('list', { name: 'What differs here' }).getByRole('listitem');
+    await expect(told.filter({ hasText: 'Layers · how many' })).toHaveCount(1);
+    const sizes = await told
+      .locator('.number:not(.quiet)')
+      .evaluateAll((items) => items.map((item) => Number(/([\d.]+) dB/.exec(item.textContent)?.[1])));
+    expect(sizes).toEqual(sizes.toSorted((a, b) => b - a));
+  });
+
+  await page.keyboard.press('Shift+K');
+  await expect(page.getByText('8 kept')).toBeVisible();
+  await handOffSound(page);
+  const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
+  const heard = Object.keys(entries)
+    .filter((name) => name.endsWith('.wav'))
+    .map((name) => {
+      const samples = readWav(entries[name]!).audio.channels[0]!;
+      return [200, 400, 800, 1_800, 6_000].filter((hertz) => toneLevel(samples, hertz, 0.1) > -40);
+    });
+  // Of the original all three are heard, of a sibling one alone: the lowest in octaves; the highest, which has no steps, may lie between those that are looked for.
+  expect(heard.filter((each) => each.join() === '400,1800,6000')).toHaveLength(1);
+  expect(heard.filter((each) => each.length <= 1)).toHaveLength(8);
+  expect(heard.flat().filter((hertz) => hertz < 1_000).length).toBeGreaterThan(1);
+});
+
 test('Kin with its map has no accessibility faults', async ({ page }) => {
   await openSnowStep(page);
   expect(await graveFaults(page)).toEqual([]);

@@ -52,7 +52,7 @@ function someOffers({ layers, family }: Sound): SwayOffer[] {
     most: layers.length,
     locked: false,
   } as const;
-  return [{ owner: 'Whole sound', label: 'How many layers are there', sway: { ...sway, layers: [...sway.layers] } }];
+  return [{ owner: 'Whole sound', label: 'Number of layers', sway: { ...sway, layers: [...sway.layers] } }];
 }
 
 function layerOffers({ id, name, clips }: Layer, sources: readonly Source[]): SwayOffer[] {

@@ -147,15 +147,11 @@ export class SwayTable {
     });
   }
 
-  /** How many of some layers are there at least and at most; the ends of a range are dragged freely and snap to whole numbers. */
+  /** How many of some layers are there at least and at most. */
   protected changeCounts({ sway: { id: _, ...sway } }: SwayRow, { low, high, gesture }: RangeChange): void {
     if (sway.kind !== 'some') return;
-    const [least, most] = [low, high].map((end) => Math.max(0, Math.min(sway.layers.length, Math.round(end))));
-    this.document.edit(
-      'setSway',
-      { sound: this.sound()!.id, sway: { ...sway, least: least!, most: most! }, label: 'How many layers are there' },
-      gesture,
-    );
+    const label = 'How many layers are there';
+    this.document.edit('setSway', { sound: this.sound()!.id, sway: { ...sway, least: low, most: high }, label }, gesture);
   }
 
   /** Layers by name, and whether they are among some. */

@@ -103,6 +103,8 @@ export class RangeField {
   /** Only the upper end can be moved, as for a chance. */
   readonly single = input(false);
   readonly disabled = input(false);
+  /** Ends are multiples of it; without it they lie anywhere. */
+  readonly step = input<number>();
   readonly changed = output<RangeChange>();
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly ends = computed((): { part: Part; value: number; name: string }[] =>
@@ -132,21 +134,19 @@ export class RangeField {
   }
 
   protected key(part: Part, event: KeyboardEvent): void {
-    const direction = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
-    if (direction === undefined) return;
+    const whole = this.max() - this.min();
+    const step = this.step() ?? whole / (event.shiftKey ? 400 : 80);
+    const shift = { ArrowRight: step, ArrowUp: step, ArrowLeft: -step, ArrowDown: -step, Home: -whole, End: whole }[event.key];
+    if (shift === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    this.emit(
-      part,
-      { low: this.low(), high: this.high() },
-      (direction * (this.max() - this.min())) / (event.shiftKey ? 400 : 80),
-      false,
-      newGesture(),
-    );
+    this.emit(part, { low: this.low(), high: this.high() }, shift, false, newGesture());
   }
 
   private emit(part: Part, start: { low: number; high: number }, shift: number, even: boolean, gesture: string): void {
-    const clamp = (value: number): number => Math.max(this.min(), Math.min(this.max(), value));
+    const step = this.step();
+    const snapped = (value: number): number => (step === undefined ? value : Math.round(value / step) * step);
+    const clamp = (value: number): number => Math.max(this.min(), Math.min(this.max(), snapped(value)));
     let { low, high } = start;
     if (part !== 'high' || even) low = clamp(low + (part === 'high' ? -shift : shift));
     if (part !== 'low' || even) high = clamp(high + (part === 'low' ? -shift : shift));
