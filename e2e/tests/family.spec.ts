@@ -60,6 +60,15 @@ test('the best of a family by ear: kept in one step, evened out, fired, and deli
     await expect(page.getByRole('button', { name: 'Fire' })).toBeVisible();
   });
 
+  await test.step('laid out one after the other, they are a sound of their own', async () => {
+    await page.getByRole('button', { name: 'Lay out' }).click();
+    await expect(undoName(page)).toHaveAccessibleName(/6 siblings of “Snow step”/);
+    await page.getByLabel('Choose a sound').click();
+    await expect(page.getByRole('menuitem', { name: 'Snow step × 6' })).toBeVisible();
+    await page.keyboard.press('Escape');
+    await menuClosed(page);
+  });
+
   await test.step('a click on the map chooses and plays one', async () => {
     await plan(page)
       .getByRole('button', { name: /^Sibling 7 on the map/ })

@@ -363,6 +363,10 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
     rollAgain: () => ({ sound: s }),
     siblingToSound: () =>
       sound.family.siblings.length > 0 ? { sound: s, index: 0, realised: siblingSound(sound, 0, effectCatalogue) } : undefined,
+    layOutSiblings: () =>
+      sound.family.siblings.length > 0
+        ? { sound: s, realised: [0, 1].map((index) => siblingSound(sound, index, effectCatalogue)), every: 0.25 }
+        : undefined,
     addMarks: () => ({ sound: s, marks: [{ name: 'Crack', time, stage: 'hit' }] }),
     setMark: () => (sound.marks[0] ? { sound: s, mark: sound.marks[0].id, change: { time, stage: undefined } } : undefined),
     duplicateSound: () => ({ sound: s }),

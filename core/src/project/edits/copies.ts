@@ -7,9 +7,19 @@ import { emptyLike } from './project-edits';
 
 /** New ids for what is copied; the same old id always gets the same new one, so that addresses can follow. */
 export class FreshNames {
-  private readonly names = new Map<string, string>();
+  private readonly names: Map<string, string>;
 
-  constructor(private readonly take: (kind: string) => string) {}
+  constructor(
+    private readonly take: (kind: string) => string,
+    known: ReadonlyMap<string, string> = new Map(),
+  ) {
+    this.names = new Map(known);
+  }
+
+  /** The same names so far, for a further copy of something else beside what is copied already. */
+  fork(): FreshNames {
+    return new FreshNames(this.take, this.names);
+  }
 
   of(kind: string, old: string): string {
     const known = this.names.get(old) ?? this.take(kind);

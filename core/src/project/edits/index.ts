@@ -11,6 +11,7 @@ import * as conductEdits from './conduct-edits';
 import type { Edit } from './edit';
 import * as gameEdits from './game-edits';
 import * as familyEdits from './family-edits';
+import * as layOutEdits from './lay-out-edits';
 import * as layerEdits from './layer-edits';
 import * as guideEdits from './guide-edits';
 import * as markEdits from './mark-edits';
@@ -52,6 +53,7 @@ const { keepState, recallState, morphStates, forgetState } = stateEdits;
 const { addMover, setMover, removeMover, setPull, shapePull } = moverEdits;
 const { makeRoom, duckUnder, transposeLayer } = remedyEdits;
 const { addAutomation, removeAutomation, setAutomation, setAutomationPoints } = automationEdits;
+const { layOutSiblings } = layOutEdits;
 const { setSway, setSways, removeSway, setFamily, judgeSibling, keepOpen, keepBest, levelSiblings, rollAgain, siblingToSound } =
   familyEdits;
 const { addMadeLayer, setPatch, addPart, removePart, movePart, setPart, setModulation, addCurve, setCurve, removeCurve, setCurvePull } =
@@ -198,6 +200,7 @@ export const edits = {
   judgeSibling,
   keepOpen,
   siblingToSound,
+  layOutSiblings,
   keepBest,
   levelSiblings,
   rollAgain,

@@ -151,7 +151,7 @@ function moversOf(sound: Sound, prefixes: readonly string[]): Mover[] {
 }
 
 /** Lets go of layers, groups and buses that are not in a sound: followers, groups and sends must lead somewhere. */
-function dropStrangers(target: Sound): void {
+export function dropStrangers(target: Sound): void {
   const here = new Set([...target.layers.map(({ id }) => `layer/${id}`), ...target.buses.map(({ id }) => `bus/${id}`)]);
   for (const mover of target.movers) if (mover.kind === 'follower' && !here.has(mover.listens)) mover.listens = '';
   for (const owner of [...target.layers, ...target.buses]) owner.sends = owner.sends.filter(({ bus }) => here.has(`bus/${bus}`));

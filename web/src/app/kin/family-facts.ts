@@ -31,6 +31,8 @@ const rateParameter: NumberParameter = {
 };
 const spanParameter: NumberParameter = { kind: 'number', label: 'Within', unit: 'dB', min: 0, max: 6, default: 1, scale: 'linear' };
 
+const everyParameter: NumberParameter = { kind: 'number', label: 'Every', unit: 's', min: 0.02, max: 60, default: 0.5, scale: 'log' };
+
 /** What is measured of a family: who sounds alike, how soon repeats are heard, how loud each is, and the chosen one in numbers. */
 @Component({
   selector: 'tc-family-facts',
@@ -54,6 +56,8 @@ export class FamilyFacts {
   protected readonly rateParameter = rateParameter;
   protected readonly spanParameter = spanParameter;
   protected readonly span = signal(1);
+  protected readonly everyParameter = everyParameter;
+  protected readonly every = signal(everyParameter.default);
   protected readonly formatLevel = formatLevel;
   private readonly siblings = computed(() => this.workbench.sound()?.family.siblings ?? []);
   protected readonly kept = computed(() => this.siblings().filter(({ state }) => state === 'kept').length);
@@ -116,6 +120,16 @@ export class FamilyFacts {
       return [{ name, drawn: row ? drawText(row, draw, sound) : '', by, share: most > 0 ? (100 * by) / most : 0 }];
     });
   });
+
+  /** The family stays here, as when one becomes a sound. */
+  protected layOut(): void {
+    const sound = this.workbench.sound();
+    if (!sound) return;
+    const kept = sound.family.siblings.flatMap(({ state }, index) => (state === 'kept' ? [index] : []));
+    const realised = kept.map((index) => siblingSound(sound, index, effectCatalogue));
+    if (this.document.edit('layOutSiblings', { sound: sound.id, realised, every: this.every() }))
+      this.notices.info(`“${sound.name} × ${kept.length}” is a sound of its own now, behind this one.`);
+  }
 
   /** The family stays here; what is worked on stays the sound that it is of. */
   protected makeSound(): void {
