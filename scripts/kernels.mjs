@@ -17,6 +17,7 @@ const { error, stderr } = await asc.main(
       'pair-spectrum',
       'turn-spectra',
       'waves',
+      'inter-sample',
     ].map((name) => `core/kernels/${name}.ts`),
     '--outFile',
     'kernels.wasm',

@@ -18,6 +18,11 @@ export class Glide {
     this.fresh = true;
   }
 
+  /** The least that it is on its way. */
+  get lowest(): number {
+    return Math.min(this.value, this.target);
+  }
+
   aim(target: number): void {
     if (this.fresh) {
       this.fresh = false;

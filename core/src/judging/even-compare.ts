@@ -1,8 +1,8 @@
 import { KWeighting } from '../analysis/loudness/k-weighting';
 import { channelWeights, LoudnessMeter, meanSquareToLufs } from '../analysis/loudness/loudness';
 import { Glide } from '../dsp/glide';
-import { InterSampleReader, interSampleTaps } from '../dsp/inter-sample';
-import { createBlock } from '../dsp/block';
+import { InterSampleReader } from '../dsp/inter-sample';
+import { createBlock, maxBlock } from '../dsp/block';
 import { mapSteps } from '../project/chain/chain-tree';
 import type { ChainOwner } from '../project/edits/edit';
 import type { EffectStep } from '../project/chain/chain-schema';
@@ -19,8 +19,6 @@ const gainTime: Seconds = 0.3;
 const quietest = 10 ** (-70 / 10);
 /** What neither side passes at its own samples and between them; as the gain moves, what comes out may pass it by some tenths of a dB. */
 const ceiling = decibelsToGain(-1.6);
-/** No value between samples exceeds the largest sample around it by more than this. */
-const largestBetween = 3;
 /** How long, and by how much in a frame, the gain of both may rise again after a change: about 4 dB a second. */
 const recoverTime: Seconds = 3;
 const recovery = 1.00001;
@@ -46,7 +44,7 @@ export function bypassed(sound: Sound, comparison: Comparison, owner: ChainOwner
 /**
  * Plays two versions of a sound side by side and lets one of them be heard. The louder is lowered to the loudness of the other (K-weighted and gated,
  * ITU-R BS.1770-5, over all that was heard of both), so that neither wins by being louder; both are lowered together where one would pass -1 dBTP.
- * Switching crossfades. Output comes 12 frames late: so far ahead it looks for peaks.
+ * Switching crossfades. Output comes 24 frames late: so far ahead it looks for peaks.
  */
 export class EvenCompare {
   private readonly loudnessA: Loudness;
@@ -126,6 +124,11 @@ export class EvenCompare {
     const { other, peaksA, peaksB } = this;
     for (let done = 0; done < count;) done += this.b.render(other, count - done, done);
     this.measure(into, count);
+    // Within a block the gains rise by less than what the reader leaves.
+    for (let c = 0; c < into.length; c++) {
+      peaksA[c]!.read(into[c]!, count, ceiling / this.safety);
+      peaksB[c]!.read(other[c]!, count, ceiling / this.safety);
+    }
     for (let i = 0; i < count; i++) {
       if (this.difference !== undefined) this.matched = this.difference + (this.matched - this.difference) * this.keepGain;
       const gainA = this.matched > 0 ? 10 ** (-this.matched / 20) : 1;
@@ -136,14 +139,13 @@ export class EvenCompare {
       }
       let peak = 0;
       for (let c = 0; c < into.length; c++) {
-        peak = Math.max(peak, gainA * peaksA[c]!.next(into[c]![i]!, ceiling / (this.safety * gainA)));
-        peak = Math.max(peak, gainB * peaksB[c]!.next(other[c]![i]!, ceiling / (this.safety * gainB)));
+        peak = Math.max(peak, gainA * peaksA[c]!.peaks[i]!, gainB * peaksB[c]!.peaks[i]!);
       }
       if (peak * this.safety > ceiling) this.safety = ceiling / peak;
       const share = this.shareOfB.next();
       const heardA = (1 - share) * gainA * this.safety;
       const heardB = share * gainB * this.safety;
-      for (let c = 0; c < into.length; c++) into[c]![i] = peaksA[c]!.late * heardA + peaksB[c]!.late * heardB;
+      for (let c = 0; c < into.length; c++) into[c]![i] = peaksA[c]!.late[i]! * heardA + peaksB[c]!.late[i]! * heardB;
     }
     return count;
   }
@@ -163,20 +165,13 @@ export class EvenCompare {
 /** Looks for peaks in a signal, at and between samples, before it is heard. */
 class PeakAhead {
   private readonly reader = new InterSampleReader();
-  /** For how many more samples the history holds one that could lead to a peak. */
-  private loudFor = 0;
-  /** The sample that is heard now. */
-  late = 0;
+  /** The samples that are heard now, and the largest magnitude around each of them. */
+  readonly late = new Float32Array(maxBlock);
+  readonly peaks = new Float32Array(maxBlock);
 
-  /** Takes in a sample; the largest magnitude around the one that is heard now, or 0 where it is below `matters` for sure. */
-  next(sample: number, matters: number): number {
-    const { reader } = this;
-    reader.push(sample);
-    this.late = reader.late();
-    if (Math.abs(sample) * largestBetween > matters) this.loudFor = interSampleTaps;
-    else if (this.loudFor === 0) return 0;
-    this.loudFor--;
-    return Math.max(Math.abs(this.late), reader.between());
+  /** Takes in samples; what is certainly below `matters` is read less closely. */
+  read(samples: Float32Array, frames: Frames, matters: number): void {
+    this.reader.read(samples, 0, frames, matters, this.peaks, this.late);
   }
 }
 

@@ -1,38 +1,34 @@
 import type { Audio } from '../../audio/audio';
 import { frameCount } from '../../audio/audio';
-import { InterSampleReader, interSampleReach, interSampleTaps } from '../../dsp/inter-sample';
+import { InterSampleReader, interSampleReach } from '../../dsp/inter-sample';
 import type { Decibels, Frames } from '../../units';
 import { gainToDecibels } from '../../units';
 
-/** No interpolated value exceeds the largest sample around it by more than this (the sum of a phase's magnitudes). */
-const largestGain = 3;
+/** Frames between which the peak so far is told to the reader, which reads only what may pass it. */
+const run: Frames = 128;
 
-/** Streaming true-peak meter of one channel: the largest magnitude of the signal at and between its samples, 4x oversampled. */
+/**
+ * Streaming true-peak meter of one channel (ITU-R BS.1770-5 annex 2, read more finely): the largest magnitude of the signal at and between its samples. Within 0.02 dB
+ * for sines of up to 20 kHz.
+ */
 export class TruePeakMeter {
   private readonly reader = new InterSampleReader();
-  /** For how many more samples the history holds one that could lead to a new peak. */
-  private loudFor = 0;
+  private readonly peaks = new Float32Array(run);
   /** Largest magnitude so far, linear. */
   peak = 0;
 
   process(samples: Float32Array, from: Frames, to: Frames): void {
-    for (let i = from; i < to; i++) this.next(samples[i]!);
+    for (let start = from; start < to; start += run) this.take(samples, start, Math.min(to, start + run));
   }
 
   /** Runs the filter out, so that the last samples count too. */
   finish(): void {
-    for (let i = 0; i < interSampleReach; i++) this.next(0);
+    this.take(new Float32Array(interSampleReach), 0, interSampleReach);
   }
 
-  private next(sample: number): void {
-    this.reader.push(sample);
-    const magnitude = Math.abs(sample);
-    if (magnitude > this.peak) this.peak = magnitude;
-    if (magnitude * largestGain > this.peak) this.loudFor = interSampleTaps;
-    else if (this.loudFor === 0) return;
-    this.loudFor--;
-    const between = this.reader.between();
-    if (between > this.peak) this.peak = between;
+  private take(samples: Float32Array, from: Frames, to: Frames): void {
+    this.reader.read(samples, from, to, this.peak, this.peaks);
+    for (let i = 0; i < to - from; i++) if (this.peaks[i]! > this.peak) this.peak = this.peaks[i]!;
   }
 }
 

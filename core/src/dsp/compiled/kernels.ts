@@ -81,6 +81,7 @@ interface CompiledFunctions {
     highG: number,
     gliding: number,
   ) => number;
+  readonly peaksBetween: (input: number, rows: number, halves: number, output: number, frames: number, low: number, high: number) => void;
   readonly cascade: (samples: number, frames: number, pairs: number, count: number) => void;
   readonly drawLines: (
     output: number,
@@ -118,6 +119,7 @@ const functionNames = [
   'lowerHalf',
   'shapeTabled',
   'shapeCornered',
+  'peaksBetween',
   'cascade',
   'reverberate',
   'drawLines',

@@ -1,3 +1,4 @@
+import { kaiser, sinc } from '../../dsp/kaiser';
 import { TruePeakMeter } from '../../analysis/loudness/true-peak';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, noise, residual, sine } from '../../testing/signals';
@@ -65,6 +66,51 @@ describe('limiter', () => {
       expect(decibels(meter.peak)).toBeLessThan(-1 + 0.1);
     }
   });
+
+  /** Noise with nothing above a frequency, by a windowed sinc. */
+  function noiseBelow(frequency: number): Float32Array {
+    const [reach, share] = [127, (2 * frequency) / rate];
+    const taps = Float64Array.from(
+      { length: 2 * reach + 1 },
+      (_, i) => share * sinc(share * (i - reach)) * kaiser((i - reach) / (reach + 1), 9),
+    );
+    const white = noise(12_000, 7);
+    return white.map((_, i) => taps.reduce((sum, tap, k) => sum + tap * (white[i - k] ?? 0), 0));
+  }
+  /** The largest magnitude at sixteen places from each sample to the next, by a filter of 128 samples that knows nothing of the limiter's own. */
+  function closelyRead(samples: Float32Array): number {
+    const reach = 64;
+    let peak = 0;
+    for (let place = 0; place < 16; place++) {
+      const taps = Float64Array.from(
+        { length: 2 * reach },
+        (_, t) => sinc(t - reach + 1 - place / 16) * kaiser((t - reach + 1 - place / 16) / reach, 9),
+      );
+      for (let i = reach; i < samples.length - reach; i++) {
+        let sum = 0;
+        for (let t = 0; t < 2 * reach; t++) sum += taps[t]! * samples[i - reach + 1 + t]!;
+        peak = Math.max(peak, Math.abs(sum));
+      }
+    }
+    return decibels(peak);
+  }
+
+  it.each([18_000, 20_000])(
+    'keeps noise below %i Hz at its ceiling within 0.05 dB, read by somebody else more finely, at both ends of its dials',
+    (frequency) => {
+      const input = noiseBelow(frequency);
+      for (const [gain, release, ceiling] of [
+        [0, 0.08, -1],
+        [12, 0.005, -1],
+        [36, 0.005, 0],
+        [36, 2, -24],
+      ]) {
+        const [output] = runEffect(limiter, [input], { values: { gain: gain!, ceiling: ceiling!, release: release! } });
+        expect(closelyRead(output!) - ceiling!).toBeLessThan(0.05);
+        if (gain! > 0) expect(closelyRead(output!) - ceiling!).toBeGreaterThan(-0.3);
+      }
+    },
+  );
 
   it('changes nothing below the ceiling, only comes later', () => {
     const input = sine(1_000, 0.3, rate, -12);

@@ -1,3 +1,4 @@
+import { maxBlock } from '../../dsp/block';
 import { Glide } from '../../dsp/glide';
 import { InterSampleReader, interSampleReach } from '../../dsp/inter-sample';
 import { smoothing } from '../../dsp/filters/simple-filters';
@@ -8,8 +9,8 @@ import { defineEffect } from '../effect';
 
 const lookahead: Seconds = 0.003;
 const glideFrames = 512;
-/** Between the four points that are looked at, a peak can still be a little higher. */
-const margin: Decibels = 0.05;
+/** What the gain does while it moves can raise a peak between samples a little. */
+const margin: Decibels = 0.03;
 
 /** The least of the latest `length` values, in constant time on average: a queue of values that can still become the least. */
 class SlidingMinimum {
@@ -79,7 +80,7 @@ const smoothed = (sampleRate: number): Frames => Math.round(lookahead * sampleRa
 const lag = (sampleRate: number): Frames => smoothed(sampleRate) + interSampleReach;
 
 /**
- * True-peak limiter: the gain that every peak at or between samples needs (4x oversampled, ITU-R BS.1770-5 annex 2) is held over the
+ * True-peak limiter: the gain that every peak at or between samples needs (ITU-R BS.1770-5 annex 2, read more finely: see `InterSampleReader`) is held over the
  * look-ahead and averaged over it, so that it arrives smoothly and in time. All channels share one gain.
  */
 export const limiter = defineEffect({
@@ -104,7 +105,9 @@ export const limiter = defineEffect({
     const frames = smoothed(sampleRate);
     const total = lag(sampleRate);
     const readers = Array.from({ length: channels }, () => new InterSampleReader());
-    const lines = Array.from({ length: channels }, () => new Float64Array(total));
+    const lifted = Array.from({ length: channels }, () => new Float32Array(maxBlock));
+    const peaks = Array.from({ length: channels }, () => new Float32Array(maxBlock));
+    const lines = Array.from({ length: channels }, () => new Float32Array(total));
     // One frame more than the mean: neighbours of the peak are held down as well.
     const least = new SlidingMinimum(frames + 1);
     const mean = new SlidingMean(frames);
@@ -132,13 +135,13 @@ export const limiter = defineEffect({
         deepest = 1;
         for (let i = 0; i < block.frames; i++) {
           const lift = input.next();
+          for (let c = 0; c < channels; c++) lifted[c]![i] = block.channels[c]![i]! * lift;
+        }
+        for (let c = 0; c < channels; c++) readers[c]!.read(lifted[c]!, 0, block.frames, limit.lowest, peaks[c]!);
+        for (let i = 0; i < block.frames; i++) {
           const most = limit.next();
           let peak = 0;
-          for (let c = 0; c < channels; c++) {
-            const reader = readers[c]!;
-            reader.push(block.channels[c]![i]! * lift);
-            peak = Math.max(peak, reader.magnitude(), reader.between());
-          }
+          for (let c = 0; c < channels; c++) if (peaks[c]![i]! > peak) peak = peaks[c]![i]!;
           const needed = peak > most ? most / peak : 1;
           recovered = needed < recovered ? needed : needed + (recovered - needed) * keep;
           const now = mean.next(least.next(recovered));
@@ -147,7 +150,7 @@ export const limiter = defineEffect({
             const samples = block.channels[c]!;
             const line = lines[c]!;
             const late = line[at]!;
-            line[at] = samples[i]! * lift;
+            line[at] = lifted[c]![i]!;
             samples[i] = late * now;
           }
           if (++at === total) at = 0;
