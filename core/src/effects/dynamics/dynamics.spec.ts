@@ -1,4 +1,5 @@
 import { kaiser, sinc } from '../../dsp/kaiser';
+import { maxBlock } from '../../dsp/block';
 import { TruePeakMeter } from '../../analysis/loudness/true-peak';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, noise, residual, sine } from '../../testing/signals';
@@ -150,6 +151,52 @@ describe('transient shaper', () => {
     const [output] = runEffect(transientShaper, [input], { values: { attack: 0, sustain: -18, length: 0.4 } });
     expect(decibels(tailOf(output!) / tailOf(input))).toBeLessThan(-6);
     expect(Math.abs(decibels(peakOf(output!) / peakOf(input)))).toBeLessThan(2);
+  });
+
+  const steadySignals: readonly (readonly [string, Float32Array])[] = [
+    ...[20, 60, 400, 3_000, 16_000].map((hertz) => [`a tone of ${hertz} Hz`, sine(hertz, 2, rate, -12)] as const),
+    ['noise', noise(2 * rate, 5, -12)],
+    ['soft noise', noise(2 * rate, 6, -60)],
+  ];
+  it.each(steadySignals)('leaves %s as it is, at both ends of its dials', (_, input) => {
+    const power = (samples: Float32Array): number => samples.subarray(rate).reduce((sum, sample) => sum + sample * sample, 0);
+    for (const works of ['the whole sound', 'two bands'])
+      for (const [attack, sustain, length] of [
+        [24, 24, 1.5],
+        [-24, -24, 0.05],
+        [24, -24, 0.3],
+      ]) {
+        const values = { attack: attack!, sustain: sustain!, length: length!, works, lowAttack: attack!, lowSustain: sustain! };
+        const [output] = runEffect(transientShaper, [input], { values });
+        expect(Math.abs(10 * Math.log10(power(output!) / power(input)))).toBeLessThan(0.5);
+      }
+  });
+
+  it('in two bands turns the attacks of one and leaves the other, and splits without a trace', () => {
+    const split = { works: 'two bands', split: 1_500 };
+    const low = knocks(-6);
+    const high = low.map((_, i) => decibelsToGain(-6) * Math.exp(-(i % 12_000) / 2_900) * Math.sin(i * 1.2));
+    const lift = (input: Float32Array, values: Readonly<Record<string, number>>): number => {
+      const [output] = runEffect(transientShaper, [input], { values: { attack: 0, ...split, ...values } });
+      return decibels(peakOf(output!) / peakOf(input));
+    };
+    expect(lift(low, { lowAttack: 18 })).toBeGreaterThan(4);
+    expect(Math.abs(lift(high, { lowAttack: 18 }))).toBeLessThan(0.7);
+    expect(lift(high, { attack: 18 })).toBeGreaterThan(4);
+    const [flat] = runEffect(transientShaper, [sine(700, 0.5, rate, -6)], { values: { attack: 0, ...split } });
+    expect(decibels(amplitudeAt(flat!, 700, rate, 12_000, 24_000))).toBeCloseTo(-6, 2);
+  });
+
+  it('listens to another sound', () => {
+    const input = sine(700, 1, rate, -12);
+    const hits = knocks(-6);
+    const values = resolveValues(transientShaper.parameters, { attack: 18, sustain: 0 }) as never;
+    const heard = input.slice(0, maxBlock);
+    transientShaper
+      .create({ sampleRate: rate, channels: 1, values, keys: { key: { channels: [hits.subarray(0, maxBlock)], frames: maxBlock } } })
+      .process({ channels: [heard], frames: maxBlock }, values);
+    const lifted = Math.max(...heard.map(Math.abs)) / decibelsToGain(-12);
+    expect(decibels(lifted)).toBeGreaterThan(6);
   });
 });
 
