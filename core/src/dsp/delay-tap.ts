@@ -1,4 +1,4 @@
-import type { Frames } from '../units';
+import type { Frames, Ratio } from '../units';
 
 /**
  * A delay line that can be read anywhere between its samples, with third-order Lagrange interpolation (Laakso et al., "Splitting the
@@ -72,6 +72,15 @@ export class DelayTap {
       line[position] = sample < 1e-20 && sample > -1e-20 ? 0 : sample;
     }
     this.position = position;
+  }
+
+  /** Adds what was written `delay` whole frames before each of the latest `frames`, turned by a gain. */
+  addAt(delay: Frames, gain: Ratio, into: Float32Array, frames: Frames): void {
+    const { line, mask } = this;
+    const first = (this.position - delay - frames + 1) & mask;
+    const whole = Math.min(frames, line.length - first);
+    for (let i = 0; i < whole; i++) into[i]! += line[first + i]! * gain;
+    for (let i = whole; i < frames; i++) into[i]! += line[i - whole]! * gain;
   }
 
   /** The same for samples as they come, with no loop around the line: such a line needs no care for denormal numbers. */

@@ -18,11 +18,18 @@ export interface NetworkRun {
   /** By how much every fourth line is shortened, frame after frame. */
   sway: Float32Array;
   glide: LengthGlide | undefined;
+  /** True while losses are on their way to what they will be. */
+  turning: boolean;
+  /** No line is shorter meanwhile. */
+  most: Frames;
 }
 
 /** A network at work, whatever it is computed by. */
 export interface Lines {
   reset(): void;
-  aim(delays: readonly Frames[], losses: readonly LineLoss[]): void;
+  /** Delays hold from now on; losses are reached within `turning` frames, or at once. */
+  aim(delays: readonly Frames[], losses: readonly LineLoss[], turning: Frames): void;
+  /** Losses are what they were on their way to. */
+  arrive(): void;
   process(run: NetworkRun): void;
 }

@@ -3,7 +3,7 @@ import { CompiledNetwork } from './compiled/compiled-network';
 import { getKernels } from './compiled/kernels';
 import type { LineLoss } from './filters/line-loss';
 import type { LengthGlide, Lines, NetworkRun } from './reverb-lines';
-import { highCorner, lineLoss, lowCorner } from './filters/line-loss';
+import { endlessLine, lineLoss, lossNumbers, lossSections, sectionNumbers } from './filters/line-loss';
 
 export const lineCount = 16;
 /** Lengths of the lines at size 1, in seconds: prime numbers of frames at 48 kHz, so that their echoes do not fall together. */
@@ -15,7 +15,8 @@ const longestRun: Frames = 1_024;
 /** Lengths glide for at least so long, and change by no more than so many frames a frame: while they do, the pitch bends. */
 const shortestGlide: Frames = 512;
 const quickestGlide = 0.25;
-const endless: LineLoss = { gain: 1, lowShelf: 1, highShelf: 1 };
+/** Losses take so long to change. */
+const turnFrames: Frames = 2_048;
 
 /** Lengths and losses of a network. */
 export interface NetworkDesign {
@@ -44,8 +45,11 @@ export class ReverbNetwork {
     frames: 0,
     sway: nothing,
     glide: undefined,
+    turning: false,
+    most: 1,
   };
   private gliding: Frames = 0;
+  private turning: Frames = 0;
   private delays: readonly Frames[] | undefined;
   private designed = '';
 
@@ -55,18 +59,18 @@ export class ReverbNetwork {
    */
   constructor(
     private readonly sampleRate: Hertz,
-    deepest: Seconds,
+    private readonly deepest: Seconds,
     compiled = true,
   ) {
     const kernels = compiled ? getKernels() : undefined;
     const longest = lengths.map((length) => Math.ceil((length * largestSize + 2 * deepest) * sampleRate) + 8);
-    this.lines = kernels ? new CompiledNetwork(longest, sampleRate, kernels) : new PlainNetwork(longest, sampleRate);
+    this.lines = kernels ? new CompiledNetwork(longest, kernels) : new PlainNetwork(longest);
   }
 
   reset(): void {
     this.designed = '';
     this.delays = undefined;
-    this.gliding = 0;
+    this.gliding = this.turning = 0;
     this.lines.reset();
   }
 
@@ -76,12 +80,23 @@ export class ReverbNetwork {
     if (wanted === this.designed) return;
     this.designed = wanted;
     const delays = lengths.map((length) => Math.max(16, Math.round(length * size * this.sampleRate)));
-    if (this.delays) this.glideTo(delays, this.delays);
+    if (this.delays) {
+      this.glideTo(delays, this.delays);
+      this.turning = turnFrames;
+    }
     this.delays = delays;
     this.lines.aim(
       delays,
-      delays.map((delay) => (decay ? lineLoss(delay, decay, this.sampleRate) : endless)),
+      delays.map((delay) => (decay ? lineLoss(delay, decay, this.sampleRate) : endlessLine())),
+      this.turning,
     );
+  }
+
+  /** How long every line is at least, however it is shortened, as long as lengths go on gliding as they do. */
+  private shortest(glide: LengthGlide | undefined): Frames {
+    let least = longestRun;
+    for (let n = 0; n < lineCount; n++) least = Math.min(least, (this.delays?.[n] ?? 1) + (glide ? Math.min(0, glide.offsets[n]!) : 0));
+    return Math.max(1, Math.floor(least - 2 * this.deepest * this.sampleRate) - 2);
   }
 
   private glideTo(delays: readonly Frames[], before: readonly Frames[]): void {
@@ -118,28 +133,25 @@ export class ReverbNetwork {
   /** Writes `frames` samples of both sides, at most 1024; `swing` must have been told for each. */
   process(directLeft: Float32Array, directRight: Float32Array, left: Float32Array, right: Float32Array, frames: Frames): void {
     const { lines, run, sway, glide } = this;
-    const gliding = Math.min(frames, this.gliding);
-    run.directLeft = directLeft;
-    run.directRight = directRight;
-    run.left = left;
-    run.right = right;
-    run.sway = sway;
-    if (gliding > 0) {
-      run.frames = gliding;
-      run.glide = glide;
+    for (let from = 0; from < frames; from += run.frames) {
+      run.frames = frames - from;
+      if (this.gliding > 0) run.frames = Math.min(run.frames, this.gliding);
+      if (this.turning > 0) run.frames = Math.min(run.frames, this.turning);
+      run.directLeft = from === 0 ? directLeft : directLeft.subarray(from);
+      run.directRight = from === 0 ? directRight : directRight.subarray(from);
+      run.left = from === 0 ? left : left.subarray(from);
+      run.right = from === 0 ? right : right.subarray(from);
+      run.sway = from === 0 ? sway : sway.subarray(4 * from);
+      run.glide = this.gliding > 0 ? glide : undefined;
+      run.turning = this.turning > 0;
+      run.most = this.shortest(run.glide);
       lines.process(run);
-      for (let n = 0; n < lineCount; n++) glide.offsets[n]! += glide.steps[n]! * gliding;
-      this.gliding -= gliding;
-      if (gliding === frames) return;
-      run.directLeft = directLeft.subarray(gliding);
-      run.directRight = directRight.subarray(gliding);
-      run.left = left.subarray(gliding);
-      run.right = right.subarray(gliding);
-      run.sway = sway.subarray(4 * gliding);
+      if (this.gliding > 0) {
+        for (let n = 0; n < lineCount; n++) glide.offsets[n]! += glide.steps[n]! * run.frames;
+        this.gliding -= run.frames;
+      }
+      if (run.turning && (this.turning -= run.frames) === 0) lines.arrive();
     }
-    run.frames = frames - gliding;
-    run.glide = undefined;
-    lines.process(run);
   }
 }
 
@@ -149,24 +161,29 @@ class PlainNetwork implements Lines {
   private readonly outputs = new Float64Array(lineCount);
   private readonly delays = new Float64Array(lineCount);
 
-  constructor(longest: readonly Frames[], sampleRate: Hertz) {
-    this.lines = longest.map((length) => new ReverbLine(length, sampleRate));
+  constructor(longest: readonly Frames[]) {
+    this.lines = longest.map((length) => new ReverbLine(length));
   }
 
   reset(): void {
     for (const line of this.lines) line.reset();
   }
 
-  aim(delays: readonly Frames[], losses: readonly LineLoss[]): void {
+  aim(delays: readonly Frames[], losses: readonly LineLoss[], turning: Frames): void {
     this.delays.set(delays);
-    this.lines.forEach((line, n) => line.aim(losses[n]!));
+    this.lines.forEach((line, n) => line.aim(losses[n]!, turning));
   }
 
-  process({ directLeft, directRight, sway, left, right, frames, glide }: NetworkRun): void {
+  arrive(): void {
+    for (const line of this.lines) line.arrive();
+  }
+
+  process({ directLeft, directRight, sway, left, right, frames, glide, turning }: NetworkRun): void {
     const { lines, outputs, delays } = this;
     for (let i = 0; i < frames; i++) {
       for (let n = 0; n < lineCount; n++) {
         const longer = glide ? glide.offsets[n]! + glide.steps[n]! * i : 0;
+        if (turning) lines[n]!.turn();
         outputs[n] = lines[n]!.read(delays[n]! + longer + (n % 4 === 0 ? sway[4 * i + n / 4]! : 0));
       }
       let [l, r] = [0, 0];
@@ -189,70 +206,65 @@ class ReverbLine {
   private readonly line: Float64Array;
   private readonly mask: number;
   private position = 0;
-  private lowState = 0;
-  private highState = 0;
-  private readonly lowG: number;
-  private readonly highG: number;
-  private gain = 0;
-  private lowShelf = 1;
-  private highShelf = 1;
-  private target: LineLoss = { gain: 0, lowShelf: 1, highShelf: 1 };
-  private fresh = true;
+  private readonly states = new Float64Array(2 * lossSections);
+  private readonly loss = new Float64Array(lossNumbers);
+  private readonly steps = new Float64Array(lossNumbers);
+  private target: LineLoss = this.loss;
 
-  constructor(longest: Frames, sampleRate: Hertz) {
+  constructor(longest: Frames) {
     this.line = new Float64Array(2 ** Math.ceil(Math.log2(longest + 4)));
     this.mask = this.line.length - 1;
-    const pole = (corner: Hertz): number => {
-      const g = Math.tan((Math.PI * corner) / sampleRate);
-      return g / (1 + g);
-    };
-    this.lowG = pole(lowCorner);
-    this.highG = pole(highCorner);
   }
 
   reset(): void {
     this.line.fill(0);
+    this.states.fill(0);
     this.position = 0;
-    this.lowState = this.highState = 0;
-    this.fresh = true;
   }
 
-  aim(loss: LineLoss): void {
-    this.target = loss;
-    if (!this.fresh) return;
-    this.fresh = false;
-    this.gain = loss.gain;
-    this.lowShelf = loss.lowShelf;
-    this.highShelf = loss.highShelf;
+  aim(target: LineLoss, turning: Frames): void {
+    this.target = target;
+    if (turning === 0) this.arrive();
+    else for (let n = 0; n < lossNumbers; n++) this.steps[n] = (target[n]! - this.loss[n]!) / turning;
+  }
+
+  turn(): void {
+    for (let n = 0; n < lossNumbers; n++) this.loss[n]! += this.steps[n]!;
+  }
+
+  arrive(): void {
+    this.loss.set(this.target);
   }
 
   /** What comes out of the line, `delay` frames (3 or more, whole or not) after it went in, less its loss. */
   read(delay: number): number {
-    const { line, mask, target } = this;
+    const { line, mask, loss, states } = this;
     const whole = delay | 0;
     const t = delay - whole;
     const at = this.position - whole;
     const here = line[at & mask]!;
-    const sample = t === 0 ? here : here + (line[(at - 1) & mask]! - here) * t;
-    this.gain += (target.gain - this.gain) * 0.001;
-    this.lowShelf += (target.lowShelf - this.lowShelf) * 0.001;
-    this.highShelf += (target.highShelf - this.highShelf) * 0.001;
-    const v = (sample - this.lowState) * this.lowG;
-    const low = v + this.lowState;
-    this.lowState = low + v;
-    const afterLow = sample + (this.lowShelf - 1) * low;
-    const u = (afterLow - this.highState) * this.highG;
-    const below = u + this.highState;
-    this.highState = below + u;
-    if (Math.abs(this.lowState) < 1e-25) this.lowState = 0;
-    if (Math.abs(this.highState) < 1e-25) this.highState = 0;
-    return (below + (afterLow - below) * this.highShelf) * this.gain;
+    let sample = t === 0 ? here : here + (line[(at - 1) & mask]! - here) * t;
+    for (let s = 0, n = 0; s < 2 * lossSections; s += 2, n += sectionNumbers) {
+      const first = states[s]!;
+      const second = states[s + 1]!;
+      const rest = sample - second;
+      const band = loss[n]! * first + loss[n + 1]! * rest;
+      const low = second + loss[n + 1]! * first + loss[n + 2]! * rest;
+      states[s] = withoutTiny(2 * band - first);
+      states[s + 1] = withoutTiny(2 * low - second);
+      sample = loss[n + 3]! * sample + loss[n + 4]! * band + loss[n + 5]! * low;
+    }
+    return sample;
   }
 
   write(sample: number): void {
-    this.line[this.position] = Math.abs(sample) < 1e-25 ? 0 : sample;
+    this.line[this.position] = withoutTiny(sample);
     this.position = (this.position + 1) & this.mask;
   }
+}
+
+function withoutTiny(x: number): number {
+  return Math.abs(x) < 1e-25 ? 0 : x;
 }
 
 /** Fast Walsh–Hadamard transform, scaled so that it keeps energy. */

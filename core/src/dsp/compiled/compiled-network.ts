@@ -1,43 +1,36 @@
-import type { Frames, Hertz } from '../../units';
+import type { Frames } from '../../units';
 import type { KernelBlock, Kernels } from './kernels';
 import type { LineLoss } from '../filters/line-loss';
-import { highCorner, lowCorner } from '../filters/line-loss';
+import { lossNumbers, lossSections } from '../filters/line-loss';
 import type { Lines, NetworkRun } from '../reverb-lines';
 
 const longestRun: Frames = 1_024;
+/** So many frames of all lines are computed together; more would not stay in the nearest cache. */
+const mostAtOnce: Frames = 64;
 /** Places of the network's state, in fours of bytes (see core/kernels/reverberate.ts). */
-const targetsAt = 48;
-const shelvesAt = 96;
-const delaysAt = 128;
-const stateLength = 224;
+const stepsAt = 16 * lossNumbers;
+const statesAt = 2 * stepsAt;
+const delaysAt = statesAt + 16 * 2 * lossSections;
+const stateLength = delaysAt + 80;
 /** In eights of bytes. */
-const offsetsAt = 80;
-const stepsAt = 96;
+const offsetsAt = (delaysAt + 16) / 2;
+const offsetStepsAt = offsetsAt + 16;
 
 /** The lines of a network in the kernels' memory. */
 export class CompiledNetwork implements Lines {
   private readonly ring: Frames;
   private readonly rings: KernelBlock;
   private readonly state: KernelBlock;
-  private readonly lowG: number;
-  private readonly highG: number;
+  private targets: readonly LineLoss[] = [];
   private position = 0;
-  private fresh = true;
 
   constructor(
     longest: readonly Frames[],
-    sampleRate: Hertz,
     private readonly kernels: Kernels,
   ) {
     this.ring = 2 ** Math.ceil(Math.log2(Math.max(...longest) + 4));
     this.rings = kernels.allocate(longest.length * this.ring * 4);
     this.state = kernels.allocate(stateLength * 4);
-    const pole = (corner: Hertz): number => {
-      const g = Math.tan((Math.PI * corner) / sampleRate);
-      return g / (1 + g);
-    };
-    this.lowG = pole(lowCorner);
-    this.highG = pole(highCorner);
     roomFor(kernels);
   }
 
@@ -45,27 +38,34 @@ export class CompiledNetwork implements Lines {
     const { kernels, state, rings, ring } = this;
     const samples = kernels.samples();
     samples.fill(0, rings.at / 4, rings.at / 4 + 16 * ring);
-    samples.fill(0, state.at / 4 + shelvesAt, state.at / 4 + delaysAt);
+    samples.fill(0, state.at / 4 + statesAt, state.at / 4 + delaysAt);
     this.position = 0;
-    this.fresh = true;
   }
 
-  aim(delays: readonly Frames[], losses: readonly LineLoss[]): void {
-    const { kernels, fresh } = this;
+  aim(delays: readonly Frames[], losses: readonly LineLoss[], turning: Frames): void {
+    const { kernels } = this;
     const from = this.state.at / 4;
     const samples = kernels.samples();
-    this.fresh = false;
-    losses.forEach(({ gain, lowShelf, highShelf }, n) => {
-      [gain, lowShelf, highShelf].forEach((value, v) => {
-        samples[from + targetsAt + 16 * v + n] = value;
-        if (fresh) samples[from + 16 * v + n] = value;
+    this.targets = losses;
+    if (turning === 0) this.arrive();
+    else
+      losses.forEach((loss, line) => {
+        for (let n = 0; n < lossNumbers; n++)
+          samples[from + stepsAt + 16 * n + line] = (loss[n]! - samples[from + 16 * n + line]!) / turning;
       });
-    });
     kernels.integers().set(delays, from + delaysAt);
   }
 
-  process({ directLeft, directRight, sway, left, right, frames, glide }: NetworkRun): void {
-    const { kernels, state, rings, ring, lowG, highG } = this;
+  arrive(): void {
+    const from = this.state.at / 4;
+    const samples = this.kernels.samples();
+    this.targets.forEach((loss, line) => {
+      for (let n = 0; n < lossNumbers; n++) samples[from + 16 * n + line] = loss[n]!;
+    });
+  }
+
+  process({ directLeft, directRight, sway, left, right, frames, glide, turning, most }: NetworkRun): void {
+    const { kernels, state, rings, ring } = this;
     const room = roomFor(kernels).at;
     const memory = kernels.samples();
     const sides = [room + 20 * longestRun, room + 24 * longestRun] as const;
@@ -74,7 +74,7 @@ export class CompiledNetwork implements Lines {
     memory.set(sway.subarray(0, 4 * frames), room / 4 + longestRun);
     if (glide) {
       kernels.doubles().set(glide.offsets, state.at / 8 + offsetsAt);
-      kernels.doubles().set(glide.steps, state.at / 8 + stepsAt);
+      kernels.doubles().set(glide.steps, state.at / 8 + offsetStepsAt);
     }
     this.position = kernels.reverberate(
       room,
@@ -87,9 +87,10 @@ export class CompiledNetwork implements Lines {
       rings.at,
       ring,
       this.position,
-      lowG,
-      highG,
+      room + 32 * longestRun,
+      Math.min(most, mostAtOnce),
       glide ? 1 : 0,
+      turning ? 1 : 0,
     );
     left.set(memory.subarray(sides[0] / 4, sides[0] / 4 + frames));
     right.set(memory.subarray(sides[1] / 4, sides[1] / 4 + frames));
@@ -98,7 +99,7 @@ export class CompiledNetwork implements Lines {
 
 let room: KernelBlock | undefined;
 
-/** Where all networks put what goes in and find what comes out: the left, the sway of four lines, two sides that come out, the right. */
+/** Where all networks put what goes in and find what comes out: the left, the sway of four lines, two sides that come out, the right, and what comes out of the lines. */
 function roomFor(kernels: Kernels): KernelBlock {
-  return (room ??= kernels.allocate(8 * longestRun * 4));
+  return (room ??= kernels.allocate((8 * longestRun + 16 * mostAtOnce) * 4));
 }

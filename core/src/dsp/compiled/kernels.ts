@@ -77,9 +77,10 @@ interface CompiledFunctions {
     rings: number,
     ring: number,
     position: number,
-    lowG: number,
-    highG: number,
+    sums: number,
+    most: number,
     gliding: number,
+    turning: number,
   ) => number;
   readonly peaksBetween: (input: number, rows: number, halves: number, output: number, frames: number, low: number, high: number) => void;
   readonly cascade: (samples: number, frames: number, pairs: number, count: number) => void;

@@ -88,7 +88,8 @@ export const transientShaper = defineEffect({
   ],
   picture: (values): EffectPicture => pictureOfHit((context) => transientShaper.create(context), values, 'A hit, before and after'),
   latency: () => 0,
-  tail: () => 0,
+  // The split rings.
+  tail: ({ works, split }, sampleRate) => (works === twoBands ? Math.ceil((3 / split) * sampleRate) : 0),
   create: ({ sampleRate, channels, values, keys }) => {
     const external = keys?.['key'];
     if (values.works !== twoBands) {

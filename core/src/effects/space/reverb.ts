@@ -1,8 +1,10 @@
 import { DelayTap } from '../../dsp/delay-tap';
 import { Glide, glides } from '../../dsp/glide';
 import { Phase } from '../../dsp/oscillator';
+import { decayBands, lineLoss, lossLevel } from '../../dsp/filters/line-loss';
 import { ReverbNetwork } from '../../dsp/reverb-network';
 import type { ParameterValues } from '../../project/parameters';
+import type { Frames } from '../../units';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
 import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
@@ -16,6 +18,9 @@ const sizeGlide = 9_600;
 const longestPreDelay = 0.5;
 /** The longest decay that is drawn. */
 const longestDecay = 60;
+/** The line, in seconds at full size, and the rate that it is drawn for. */
+const middleLine = 0.045;
+const pictureRate = 48_000;
 /** Times and gains of the early reflections at full size, for both sides. */
 const early = [
   { time: 0.0043, left: 0.84, right: 0.5 },
@@ -30,7 +35,7 @@ const deepest = 0.0006;
 
 /**
  * Early reflections and a feedback delay network (see `ReverbNetwork`): the decay of low, middle and
- * high is exact within a few percent at 125 Hz, 1 kHz and 6.3 kHz. Left and right go into the room each by itself. Size, modulation and freeze; wet
+ * high is exact within 5 % at 125 Hz, at 1 kHz, and from 4 kHz on. Left and right go into the room each by itself. Size, modulation and freeze; wet
  * only, the step's mix blends in the dry sound.
  */
 export const reverb = defineEffect({
@@ -59,24 +64,18 @@ export const reverb = defineEffect({
     { name: 'Tight room', values: { decay: 0.3, size: 0.2, early: 1, late: 0.4, high: 0.6 } },
     { name: 'Endless white', values: { decay: 14, size: 2, modulation: 0.7, early: 0, high: 0.8 } },
   ],
-  picture: ({ decay, low, high, freeze }) => {
+  picture: ({ decay, low, high, size, freeze }) => {
     const x = logAxis('Hz', 31.5, 16_000);
-    const times = [decay * low, decay, decay * high].map((time) => (freeze ? longestDecay : time));
-    // What the network is designed by, and between these evenly, in intervals of pitch and of time.
-    const timeAt = (frequency: number): number => {
-      const place = Math.max(
-        0,
-        Math.min(2, frequency < 1_000 ? Math.log(frequency / 125) / Math.log(8) : 1 + Math.log(frequency / 1_000) / Math.log(6.3)),
-      );
-      const from = Math.min(1, Math.floor(place));
-      return times[from]! * (times[from + 1]! / times[from]!) ** (place - from);
-    };
+    const times = [decay * low, decay, decay * high] as const;
+    const loss = lineLoss(Math.round(middleLine * size * pictureRate), times, pictureRate);
+    const timeAt = (frequency: number): number =>
+      freeze ? longestDecay : (-60 * middleLine * size) / Math.min(-1e-6, lossLevel(loss, frequency, pictureRate));
     return {
       title: freeze ? 'Decay by 60 dB: none, the room is frozen' : 'Decay by 60 dB, by frequency',
       x,
       y: logAxis('s', 0.02, longestDecay),
       curves: [curveAlong(x, 120, 'main', timeAt)],
-      stems: [125, 1_000, 6_300].map((at, i) => ({ role: 'main' as const, at, height: times[i]! })),
+      stems: [decayBands.low, decayBands.middle, decayBands.high].map((at) => ({ role: 'main' as const, at, height: timeAt(at) })),
     };
   },
   latency: () => 0,
@@ -84,8 +83,9 @@ export const reverb = defineEffect({
     Math.ceil((preDelay + (freeze ? 30 : decay * Math.max(1, low, high)) + 0.2) * sampleRate),
   create: ({ sampleRate, channels }) => {
     const network = new ReverbNetwork(sampleRate, deepest);
-    const inLeft = new DelayTap(Math.ceil((longestPreDelay + 0.12) * sampleRate));
-    const inRight = new DelayTap(Math.ceil((longestPreDelay + 0.12) * sampleRate));
+    const longest = Math.ceil((longestPreDelay + 0.12) * sampleRate) + maxBlock;
+    const inLeft = new DelayTap(longest);
+    const inRight = new DelayTap(longest);
     const sides = pairMeans(channels);
     /** How late each early reflection is, in frames. */
     const reflections = early.map(() => new Glide(sizeGlide));
@@ -100,6 +100,31 @@ export const reverb = defineEffect({
     // A pre-delay that jumped would be heard as a chirp.
     const preNow = new Glide(preDelayGlide);
     let last: ParameterValues | undefined;
+
+    /** What comes out of the pre-delay and of the early reflections, of which nothing moves. */
+    const readStill = (frames: Frames): void => {
+      const pre = preNow.current + 1;
+      inLeft.addAt(pre, 1, directLeft, frames);
+      inRight.addAt(pre, 1, directRight, frames);
+      for (let r = 0; r < early.length; r++) {
+        const late = pre + reflections[r]!.current;
+        inLeft.addAt(late, early[r]!.left, earlyLeft, frames);
+        inRight.addAt(late, early[r]!.right, earlyRight, frames);
+      }
+    };
+    const readMoving = (frames: Frames): void => {
+      for (let i = 0; i < frames; i++) {
+        // All of the block has been written already.
+        const pre = preNow.next() + frames - i;
+        directLeft[i] = inLeft.read(pre);
+        directRight[i] = inRight.read(pre);
+        for (let r = 0; r < early.length; r++) {
+          const late = pre + reflections[r]!.next();
+          earlyLeft[i]! += inLeft.read(late) * early[r]!.left;
+          earlyRight[i]! += inRight.read(late) * early[r]!.right;
+        }
+      }
+    };
     return {
       reset: () => {
         last = undefined;
@@ -124,34 +149,27 @@ export const reverb = defineEffect({
         now.modulation.aim(freeze ? 0 : values.modulation * deepest * sampleRate);
         now.width.aim(values.width);
         now.input.aim(freeze ? 0 : 1);
-        for (let i = 0; i < block.frames; i++) {
+        const { frames } = block;
+        for (let i = 0; i < frames; i++) {
           const open = now.input.next();
-          inLeft.write(sides.left(block.channels, i) * open);
-          inRight.write(sides.right(block.channels, i) * open);
-          const pre = preNow.next() + 1;
+          directLeft[i] = sides.left(block.channels, i) * open;
+          directRight[i] = sides.right(block.channels, i) * open;
           const turn = 2 * Math.PI * phase.next(rate, sampleRate);
           const swing = now.modulation.next();
           network.swing(i, swing, swing > 0 ? Math.sin(turn) : 0, swing > 0 ? Math.cos(turn) : 0);
-          directLeft[i] = still ? inLeft.at(pre) : inLeft.read(pre);
-          directRight[i] = still ? inRight.at(pre) : inRight.read(pre);
-          let onLeft = 0;
-          let onRight = 0;
-          for (let r = 0; r < early.length; r++) {
-            const reflection = early[r]!;
-            const late = pre + reflections[r]!.next();
-            onLeft += (still ? inLeft.at(late) : inLeft.read(late)) * reflection.left;
-            onRight += (still ? inRight.at(late) : inRight.read(late)) * reflection.right;
-          }
-          const earlyLevel = now.early.next();
-          earlyLeft[i] = onLeft * earlyLevel;
-          earlyRight[i] = onRight * earlyLevel;
         }
+        inLeft.writeBlock(frames === maxBlock ? directLeft : directLeft.subarray(0, frames));
+        inRight.writeBlock(frames === maxBlock ? directRight : directRight.subarray(0, frames));
+        for (const samples of [directLeft, directRight, earlyLeft, earlyRight]) samples.fill(0, 0, frames);
+        if (still) readStill(frames);
+        else readMoving(frames);
         network.process(directLeft, directRight, left, right, block.frames);
         for (let i = 0; i < block.frames; i++) {
           const lateLevel = now.late.next();
           const wide = now.width.next();
-          const leftOut = earlyLeft[i]! + left[i]! * lateLevel;
-          const rightOut = earlyRight[i]! + right[i]! * lateLevel;
+          const earlyLevel = now.early.next();
+          const leftOut = earlyLeft[i]! * earlyLevel + left[i]! * lateLevel;
+          const rightOut = earlyRight[i]! * earlyLevel + right[i]! * lateLevel;
           const middle = (leftOut + rightOut) / 2;
           const side = ((leftOut - rightOut) / 2) * wide;
           for (let c = 0; c < channels; c++) block.channels[c]![i] = channels === 1 ? middle : c % 2 ? middle - side : middle + side;

@@ -1,7 +1,4 @@
-import { bandPass } from '../../dsp/filters/analogue';
-import { matchSections } from '../../dsp/filters/matched-section';
-import { decayBands } from '../../dsp/filters/line-loss';
-import { Section } from '../../dsp/filters/state-variable';
+import { kaiser, sinc } from '../../dsp/kaiser';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, largest, noise, sine } from '../../testing/signals';
 import { decibelsToGain } from '../../units';
@@ -13,7 +10,7 @@ import { shimmer } from './shimmer';
 
 const rate = 48_000;
 
-/** Decay time to -60 dB of a response in a band, by backward integration (Schroeder 1965), from the slope between -5 and -35 dB. */
+/** Decay time to -60 dB of a response in an octave, by backward integration (Schroeder 1965), from the slope between -5 and -35 dB. */
 function decayTime(responses: readonly Float32Array[], frequency: number): number {
   const energies = responses.map((response) => energyBehind(response, frequency));
   const energy = energies[0]!.map((_, i) => energies.reduce((sum, each) => sum + each[i]!, 0));
@@ -26,32 +23,43 @@ function decayTime(responses: readonly Float32Array[], frequency: number): numbe
   return (fallen(-35) - fallen(-5)) * 2;
 }
 
-/** What is left of the energy of a band from every frame on. */
+/** What is left of the energy of an octave from every frame on: a windowed sinc, of which nothing longer reaches in from outside. */
 function energyBehind(response: Float32Array, frequency: number): Float64Array {
-  const filtered = response.slice();
-  for (const coefficients of matchSections([bandPass(frequency, 2)], rate)) {
-    const section = new Section(1);
-    section.aim(coefficients);
-    section.process(filtered, 0, filtered.length);
+  const [low, high] = [(Math.SQRT1_2 * 2 * frequency) / rate, (Math.SQRT2 * 2 * frequency) / rate];
+  const reach = Math.round((8.5 * rate) / frequency);
+  const taps = Float64Array.from({ length: 2 * reach + 1 }, (_, i) => {
+    const x = i - reach;
+    return (high * sinc(high * x) - low * sinc(low * x)) * kaiser(x / (reach + 1), 8);
+  });
+  // A few samples of a period tell its energy.
+  const every = Math.max(1, Math.floor(rate / frequency / 6));
+  const energy = new Float64Array(response.length + 1);
+  for (let i = response.length - 1; i >= 0; i--) {
+    let sum = 0;
+    if (i % every === 0) for (let k = 0; k < taps.length && k <= i; k++) sum += taps[k]! * response[i - k]!;
+    energy[i] = energy[i + 1]! + sum ** 2;
   }
-  const energy = new Float64Array(filtered.length + 1);
-  for (let i = filtered.length - 1; i >= 0; i--) energy[i] = energy[i + 1]! + filtered[i]! ** 2;
   return energy;
 }
 
 describe('reverb', () => {
   it.each([
-    [0.8, 0.5],
-    [2.5, 1],
-  ])('decays in %f s in the middle, low and high as their dials say, within 5 %%', (decay, size) => {
-    const input = new Float32Array(Math.round(decay * 1.6 * rate));
+    [0.8, 1.3, 0.6, 0.5],
+    [2.5, 1.3, 0.6, 1],
+    [4, 1.1, 0.1, 1.6],
+    [0.6, 1.1, 0.3, 0.8],
+    [0.6, 1, 0.3, 2],
+    [3, 0.2, 1.5, 0.4],
+    [1.5, 2, 0.2, 0.1],
+  ])('decays in %f s in the middle, %f of that below, %f above, at size %f, within 5 %%', (decay, low, high, size) => {
+    const input = new Float32Array(Math.round(decay * Math.max(1.1, low, high) * 1.3 * rate));
     input[0] = 1;
-    const values = { decay, low: 1.3, high: 0.6, size, early: 0, preDelay: 0, modulation: 0 };
-    const sides = runEffect(reverb, [input, input], { values });
+    const sides = runEffect(reverb, [input, input], { values: { decay, low, high, size, early: 0, preDelay: 0, modulation: 0 } });
     for (const [frequency, wanted] of [
-      [decayBands.low, decay * 1.3],
-      [decayBands.middle, decay],
-      [decayBands.high, decay * 0.6],
+      [125, decay * low],
+      [1_000, decay],
+      [4_000, decay * high],
+      [8_000, decay * high],
     ] as const)
       expect({ frequency, off: Math.abs(decayTime(sides, frequency) / wanted - 1) > 0.05 }).toEqual({ frequency, off: false });
   });
