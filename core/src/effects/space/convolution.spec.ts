@@ -99,6 +99,26 @@ describe('convolution effect', () => {
     expect(output!.indexOf(Math.max(...output!))).toBe(2_400 + partitionFrames);
   });
 
+  it.each([[256], [2_400], [12_000], [48_000]])('comes round every %i frames, to the frame, live and offline', (preDelay) => {
+    const click = new Float32Array(3 * preDelay + 6_000);
+    click[0] = 1;
+    const source = mono(new Float32Array([1]));
+    for (const [offline, lag] of [
+      [false, partitionFrames],
+      [true, 4_096],
+    ] as const) {
+      const [output] = runEffect(convolution, [click], {
+        values: { level: 0, preDelay: preDelay / rate, feedback: 0.5, fadeOut: 0 },
+        context: { recordings: { response: source }, offline },
+        blocks: [700, 64, 333],
+      });
+      const heard = [...output!].flatMap((sample, n) => (Math.abs(sample) > 1e-3 ? [n] : []));
+      const expected = [1, 2, 3].map((round) => round * preDelay + lag).filter((at) => at < output!.length);
+      expect(heard.filter((at) => at <= 3 * preDelay + lag)).toEqual(expected);
+      expected.forEach((at, round) => expect(output![at]).toBeCloseTo(0.5 ** round, 4));
+    }
+  });
+
   it('never grows with feedback, not even where the response rings', () => {
     const source = mono(sine(440, 0.3, rate, -3));
     const input = new Float32Array(60_000);

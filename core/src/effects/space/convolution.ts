@@ -73,7 +73,7 @@ function responsesOf({ taps, responses }: Prepared, first: Frames): readonly Lon
  * Convolution with any recording (see `LongConvolution`), converted to the rate of the sound. Each side goes through its own channel of the response,
  * both through the only one of a mono response; a response of four channels leads from each side to each (left to left, left to right, right to left,
  * right to right). The response is brought to an energy of 1, so that its level says nothing about how loud the result is; feedback is held below
- * 1 at every frequency. Wet only, the step's mix blends in the dry sound.
+ * 1 at every frequency, and comes round after the pre-delay, to the frame, but no sooner than after 256 frames. Wet only, the step's mix blends in the dry sound.
  */
 export const convolution = defineEffect({
   id: 'convolution',
@@ -105,7 +105,7 @@ export const convolution = defineEffect({
   tail: ({ from, to, stretch, preDelay, feedback }, sampleRate, { response: source }) => {
     const length = Math.min(longestResponse, Math.abs(to - from) * (source ? frameCount(source) / source.sampleRate : standIn) * stretch);
     const rounds = feedback > 0 ? Math.min(20, 1 + Math.ceil(-3 / Math.log10(feedback))) : 1;
-    return Math.ceil((rounds * (length + preDelay) + 0.1) * sampleRate);
+    return Math.ceil((rounds * (length + Math.max(preDelay, partitionFrames / sampleRate)) + 0.1) * sampleRate);
   },
   create: ({ sampleRate, channels, recordings, values, offline }) => {
     const response = prepare(recordings?.['response'] ?? fadingNoise(standIn, sampleRate), sampleRate, values);
@@ -118,7 +118,9 @@ export const convolution = defineEffect({
       convolution: through(crosses ? 3 * c : c % taps.length),
       /** From the other side to this one. */
       cross: crosses ? through(c === 0 ? 2 : 1) : undefined,
-      delay: new DelayTap(longestPreDelay * sampleRate + partitionFrames),
+      delay: new DelayTap(longestPreDelay * sampleRate + offlineLag),
+      /** What goes round: the output comes late, and waits as much less. */
+      round: new DelayTap(longestPreDelay * sampleRate + offlineLag),
     }));
     const crossed = new Float32Array(maxBlock);
     const preDelay = new Glide(preDelayGlide);
@@ -127,54 +129,57 @@ export const convolution = defineEffect({
     const lags = new Float64Array(maxBlock);
     const backs = new Float64Array(maxBlock);
     const gains = new Float64Array(maxBlock);
-    const taken = new Float64Array(maxBlock);
+    const back = new Float64Array(maxBlock);
+    /** Something may still be on its way round. */
+    let goesRound = false;
     return {
       reset: () => {
+        goesRound = false;
         for (const path of paths) {
           path.convolution.reset();
           path.cross?.reset();
           path.delay.reset();
+          path.round.reset();
         }
         for (const glide of [preDelay, feedback, level]) glide.reset();
       },
       process(block, now) {
-        preDelay.aim(now.preDelay * sampleRate);
+        // In whole frames, so that nothing is read between samples once it stands still.
+        preDelay.aim(Math.round(now.preDelay * sampleRate));
         feedback.aim(now.feedback * loop);
         level.aim(decibelsToGain(now.level));
         // The output lags by a partition, so that so much of it is known before its input is: also what goes back into the loop.
         for (let from = 0; from < block.frames;) {
-          const loops = feedback.moving || feedback.current > 0;
-          if (loops)
+          goesRound ||= feedback.moving || feedback.current > 0;
+          if (goesRound)
             for (const path of paths) {
               path.convolution.hurry();
               path.cross?.hurry();
             }
           const { at, size } = paths[0]!.convolution;
           const frames = Math.min(block.frames - from, size - at);
-          const late = preDelay.moving || preDelay.current >= 1;
+          const moves = preDelay.moving;
+          const late = preDelay.current;
           const fades = level.moving;
           const gain = level.current;
-          if (late) preDelay.fill(lags, frames);
-          if (loops) feedback.fill(backs, frames);
+          preDelay.fill(lags, frames);
+          if (goesRound) feedback.fill(backs, frames);
           if (fades) level.fill(gains, frames);
           for (let c = 0; c < channels; c++) {
-            const { delay, convolution, cross } = paths[c]!;
+            const { delay, round, convolution, cross } = paths[c]!;
             const { input, output } = convolution;
             const fromOther = cross?.output;
-            const samples = block.channels[c]!;
-            if (!late && !loops) {
-              const part = samples.subarray(from, from + frames);
-              input.set(part, at);
-              delay.writeBlock(part);
-            } else {
-              for (let i = 0; i < frames; i++) {
-                const back = fromOther ? output[at + i]! + fromOther[at + i]! : output[at + i]!;
-                taken[i] = samples[from + i]! + back * backs[i]!;
-              }
-              delay.writeAll(taken, frames);
-              if (late) for (let i = 0; i < frames; i++) input[at + i] = delay.read(Math.max(1, lags[i]!) + frames - 1 - i);
-              else for (let i = 0; i < frames; i++) input[at + i] = taken[i]!;
-            }
+            const part = block.channels[c]!.subarray(from, from + frames);
+            delay.writeBlock(part);
+            if (moves) for (let i = 0; i < frames; i++) input[at + i] = delay.read(Math.max(1, lags[i]!) + frames - 1 - i);
+            else if (late === 0) input.set(part, at);
+            else for (let i = 0; i < frames; i++) input[at + i] = delay.at(late + frames - 1 - i);
+            if (!goesRound) continue;
+            for (let i = 0; i < frames; i++) back[i] = (fromOther ? output[at + i]! + fromOther[at + i]! : output[at + i]!) * backs[i]!;
+            round.writeAll(back, frames);
+            const rest = Math.max(0, late - size);
+            if (moves) for (let i = 0; i < frames; i++) input[at + i]! += round.read(Math.max(1, lags[i]! - size) + frames - 1 - i);
+            else for (let i = 0; i < frames; i++) input[at + i]! += round.at(rest + frames - 1 - i);
           }
           // What crosses over is what the other side took in.
           if (crosses)
