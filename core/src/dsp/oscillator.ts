@@ -34,20 +34,3 @@ export class Phase {
     return place;
   }
 }
-
-/**
- * Corrects the jump of a saw or a square where a period begins, over one sample to both sides (polynomial band-limited steps, Välimäki &
- * Huovilainen 2007): add it to a jump of +2 at `place` 0.
- * @param step how far the place moves per frame
- */
-export function jumpCorrection(place: Unit, step: Unit): number {
-  if (place < step) {
-    const x = place / step - 1;
-    return -x * x;
-  }
-  if (place > 1 - step) {
-    const x = (place - 1) / step + 1;
-    return x * x;
-  }
-  return 0;
-}

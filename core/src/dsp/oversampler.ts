@@ -10,7 +10,8 @@ const factor = 8;
 const designs = [halfBand(24, 11.5), halfBand(9, 11.5), halfBand(7, 11.5)] as const;
 const lagOf = (count: number): Frames => 2 * count - 1;
 /** Raised samples of up and down together, and of the shaper itself. */
-const raisedLag = 2 * (4 * lagOf(designs[0].length) + 2 * lagOf(designs[1].length) + lagOf(designs[2].length)) + 1;
+const risingLag = 4 * lagOf(designs[0].length) + 2 * lagOf(designs[1].length) + lagOf(designs[2].length);
+const raisedLag = 2 * risingLag + 1;
 const wholeLag = Math.ceil(raisedLag / factor);
 /** Raised samples that are missing until the lag is a whole number of frames. */
 const restOfLag = wholeLag * factor - raisedLag;
@@ -23,6 +24,8 @@ const restOfLag = wholeLag * factor - raisedLag;
 export class Oversampler {
   /** Frames by which the output lags behind the input, with a shaper that lags one raised sample. */
   static readonly latency: Frames = wholeLag;
+  /** Raised samples by which what comes to the shaper is late. */
+  static readonly raisedLag = risingLag;
   /** Raised samples for each frame. */
   static readonly factor = factor;
   private readonly filters: CompiledOversampling | PlainOversampling;

@@ -169,6 +169,7 @@ describe('effects that lag', () => {
       'harmony',
       'limiter',
       'pitch-shifter',
+      'ring-modulator',
       'unison',
     ]);
   });

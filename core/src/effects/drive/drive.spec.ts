@@ -1,7 +1,8 @@
+import { measureTruePeak } from '../../analysis/loudness/true-peak';
 import { Oversampler } from '../../dsp/oversampler';
 import { harmonicsOf } from '../../testing/harmonics';
 import { runEffect } from '../../testing/run-effect';
-import { amplitudeAt, largest, noise, residual, sine } from '../../testing/signals';
+import { amplitudeAt, largest, mono, noise, residual, sine } from '../../testing/signals';
 import { decibelsToGain } from '../../units';
 import { clipper } from '../dynamics/clipper';
 import { bandDrive } from './band-drive';
@@ -81,6 +82,36 @@ describe('crusher', () => {
   });
 });
 
+/** Level in dB of a line in a recording from 0.1 s on, through a window of whose neighbours nothing above -90 dB is seen (Blackman–Harris). */
+function lineLevel(samples: Float32Array, frequency: number): number {
+  const [from, weights] = [4_800, [0.35875, -0.48829, 0.14128, -0.01168]];
+  const count = samples.length - from;
+  let [re, im] = [0, 0];
+  for (let i = 0; i < count; i++) {
+    const window = weights.reduce((sum, weight, n) => sum + weight * Math.cos((2 * Math.PI * n * i) / count), 0);
+    re += samples[from + i]! * window * Math.cos((2 * Math.PI * frequency * i) / rate);
+    im += samples[from + i]! * window * Math.sin((2 * Math.PI * frequency * i) / rate);
+  }
+  return 20 * Math.log10((2 * Math.hypot(re, im)) / (count * weights[0]!));
+}
+
+describe('clipper that holds its ceiling', () => {
+  it.each([-36, -6, 0])('lets nothing above %i dB, read between samples', (ceiling) => {
+    for (const [input, gain] of [
+      [noise(rate, 9, 0), 18],
+      [sine(997, 1, rate, 0), 36],
+      [noise(rate, 9, 0), 0],
+    ] as const)
+      for (const edge of ['hard', 'soft']) {
+        const [output] = runEffect(clipper, [input], { values: { gain, ceiling, edge, hold: true } });
+        expect(measureTruePeak(mono(output!))).toBeLessThan(ceiling + 0.1);
+      }
+    // Without it, what is cut off rings above the ceiling.
+    const [free] = runEffect(clipper, [noise(rate, 9, 0)], { values: { gain: 18, ceiling, edge: 'hard' } });
+    expect(measureTruePeak(mono(free!))).toBeGreaterThan(ceiling + 2);
+  });
+});
+
 describe('ring modulator', () => {
   it('replaces a tone by its sum and its difference with the carrier', () => {
     const [output] = runEffect(ringModulator, [sine(1_000, 0.5, rate, -6)], { values: { frequency: 250, shape: 'sine', depth: 1 } });
@@ -88,6 +119,33 @@ describe('ring modulator', () => {
     expect(level(750)).toBeCloseTo(-12, 0);
     expect(level(1_250)).toBeCloseTo(-12, 0);
     expect(level(1_000)).toBeLessThan(-90);
+  });
+
+  it('is the product of both to the frame, its latency aside', () => {
+    const input = sine(700, 0.3, rate, -6);
+    const [output] = runEffect(ringModulator, [input], { values: { frequency: 90, shape: 'sine', depth: 0.8 } });
+    const lag = ringModulator.latency({} as never, rate);
+    // The tone begins a raised sample after the sound.
+    const product = input.map((sample, i) => sample * (0.2 + 0.8 * Math.sin((2 * Math.PI * 90 * i) / rate)));
+    expect(residual(product.subarray(0, 12_000), output!.subarray(lag, lag + 12_000), 100)).toBeLessThan(-60);
+  });
+
+  it('folds nothing back: neither sums beyond half the rate nor overtones of its tone, at the ends of its dial', () => {
+    const level = (values: Readonly<Record<string, number | string>>, tone: number, at: number): number => {
+      return lineLevel(runEffect(ringModulator, [sine(tone, 0.5, rate, 0)], { values })[0]!, at);
+    };
+    const high = { frequency: 12_000, shape: 'sine', depth: 1 };
+    expect(level(high, 17_000, 5_000)).toBeCloseTo(-6, 0);
+    expect(level(high, 17_000, 48_000 - 29_000)).toBeLessThan(-90);
+    const square = { frequency: 1_003.7, shape: 'square', depth: 1 };
+    expect(level(square, 3_100, 3_100 + 1_003.7)).toBeCloseTo(20 * Math.log10(2 / Math.PI), 0);
+    const own = Array.from({ length: 24 }, (_, n) => [-1, 1].map((side) => Math.abs((2 * n + 1) * 1_003.7 + side * 3_100))).flat();
+    const folded = [43, 45, 47, 49, 93, 95, 97, 99]
+      .flatMap((overtone) => [overtone * 1_003.7 - 3_100, overtone * 1_003.7 + 3_100])
+      .map((beyond) => Math.abs(beyond - rate * Math.round(beyond / rate)))
+      .filter((at) => own.every((line) => Math.abs(line - at) > 150));
+    expect(folded.length).toBeGreaterThan(6);
+    for (const at of folded) expect(level(square, 3_100, at)).toBeLessThan(-80);
   });
 });
 
@@ -98,6 +156,19 @@ describe('frequency shifter', () => {
     expect(Math.abs(level(frequency + 137))).toBeLessThan(0.1);
     expect(level(Math.abs(frequency - 137))).toBeLessThan(-60);
     expect(level(frequency)).toBeLessThan(-60);
+  });
+});
+
+describe('frequency shifter at the ends of its dial', () => {
+  it('moves nothing beyond half the rate, and leaves what stays within', () => {
+    const level = (tone: number, shift: number, at: number): number =>
+      lineLevel(runEffect(frequencyShifter, [sine(tone, 0.5, rate, 0)], { values: { shift } })[0]!, at);
+    expect(level(21_000, 5_000, 48_000 - 26_000)).toBeLessThan(-60);
+    expect(level(23_000, 1_500, 48_000 - 24_500)).toBeLessThan(-60);
+    expect(level(12_000, 5_000, 17_000)).toBeGreaterThan(-0.5);
+    expect(level(20_000, 400, 20_400)).toBeGreaterThan(-0.5);
+    // Downwards there is room.
+    expect(level(21_000, -5_000, 16_000)).toBeGreaterThan(-0.5);
   });
 });
 

@@ -56,10 +56,23 @@ describe('flanger', () => {
 describe('tremolo', () => {
   it('moves the level by its depth, both sides against each other when they are apart', () => {
     const input = new Float32Array(rate).fill(0.5);
-    const [left, right] = runEffect(tremolo, [input, input], { values: { rate: 4, depth: 1, apart: 1 } });
+    const [left] = runEffect(tremolo, [input, input], { values: { rate: 4, depth: 1, apart: 1 } });
     expect(Math.max(...left!)).toBeCloseTo(0.5, 2);
-    expect(Math.min(...left!.subarray(2_400))).toBeCloseTo(0, 2);
-    for (let i = 4_800; i < rate; i += 501) expect(left![i]! + right![i]!).toBeCloseTo(0.5, 2);
+    expect(Math.min(...left!.subarray(2_400))).toBeLessThan(0.02);
+  });
+
+  it.each(['sine', 'triangle'])('keeps the power of both sides together as the sound goes across: %s', (shape) => {
+    const input = new Float32Array(rate).fill(0.5);
+    for (const depth of [0.4, 1]) {
+      const [left, right] = runEffect(tremolo, [input, input], { values: { rate: 2, depth, apart: 1, shape } });
+      let [least, most] = [Infinity, 0];
+      for (let i = 4_800; i < rate; i++) {
+        const both = (left![i]! ** 2 + right![i]! ** 2) / 0.25;
+        [least, most] = [Math.min(least, both), Math.max(most, both)];
+      }
+      expect(least).toBeCloseTo(2 - depth, 2);
+      expect(most).toBeCloseTo(2 - depth, 2);
+    }
   });
 });
 

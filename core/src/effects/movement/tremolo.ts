@@ -2,6 +2,7 @@ import { Glide } from '../../dsp/glide';
 import { modulationShapes, Phase, shapeAt } from '../../dsp/oscillator';
 import { smoothing } from '../../dsp/filters/simple-filters';
 import { choice, hertz, share } from '../../project/parameters';
+import type { Ratio, Unit } from '../../units';
 import { defineEffect } from '../effect';
 import { curveAlong, linearAxis } from '../effect-picture';
 
@@ -9,7 +10,17 @@ const glideFrames = 512;
 /** Takes the edges off steps, so that they do not click. */
 const edgeTime = 0.0015;
 
-/** Moves the level up and down; with the sides half a period apart, the sound swings from left to right. */
+/**
+ * Level at a place of the round. Where both sides move together, it goes in a straight line; where they are half a round apart, by its root, so that the power of both together stays the
+ * same as the sound goes across.
+ */
+function levelAt(shape: string, place: number, depth: Unit, apart: Unit): Ratio {
+  const straight = 1 - depth * (0.5 - 0.5 * shapeAt(shape, place - Math.floor(place)));
+  if (apart === 0) return straight;
+  return apart === 1 ? Math.sqrt(straight) : straight ** (1 - apart / 2);
+}
+
+/** Moves the level up and down; with the sides half a period apart, the sound swings from left to right at constant power. */
 export const tremolo = defineEffect({
   id: 'tremolo',
   label: 'Tremolo',
@@ -31,8 +42,7 @@ export const tremolo = defineEffect({
     const x = linearAxis('s', 0, 1 / rate);
     const side = (n: number) =>
       curveAlong(x, 240, n === 0 ? 'main' : 'other side', (time) => {
-        const place = time * rate + n * 0.5 * apart;
-        return 1 - depth * (0.5 - 0.5 * shapeAt(shape, place - Math.floor(place)));
+        return levelAt(shape, time * rate + n * 0.5 * apart, depth, apart);
       });
     return { title: 'Level over one round: left, right', x, y: linearAxis('', 0, 1.1), curves: [side(1), side(0)] };
   },
@@ -58,10 +68,9 @@ export const tremolo = defineEffect({
         for (let i = 0; i < block.frames; i++) {
           const place = phase.next(rateNow.next(), sampleRate);
           const amount = depthNow.next();
-          const shift = 0.5 * apartNow.next();
+          const away = apartNow.next();
           for (let c = 0; c < channels; c++) {
-            const moved = place + (c % 2) * shift;
-            const wanted = 1 - amount * (0.5 - 0.5 * shapeAt(shape, moved - Math.floor(moved)));
+            const wanted = levelAt(shape, place + (c % 2) * 0.5 * away, amount, channels > 1 ? away : 0);
             gains[c] = fresh ? wanted : wanted + (gains[c]! - wanted) * keep;
             block.channels[c]![i]! *= gains[c]!;
           }
