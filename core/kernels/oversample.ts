@@ -66,3 +66,49 @@ export function lowerHalf(input: usize, firsts: usize, seconds: usize, taps: usi
   memory.copy(firsts, firsts + bytes, firstsKept);
   memory.copy(seconds, seconds + bytes, secondsKept);
 }
+
+/**
+ * The same with a filter that has coefficients at even distances from its centre, too, `count` of each kind (see src/dsp/filters/steep-lowering.ts). `firsts` and `seconds` keep the 2·count - 1 latest of
+ * each.
+ */
+export function lowerSteep(
+  input: usize,
+  firsts: usize,
+  seconds: usize,
+  odd: usize,
+  even: usize,
+  count: i32,
+  frames: i32,
+  output: usize,
+): void {
+  const bytes: usize = (<usize>frames) << 2;
+  const kept: usize = (<usize>(2 * count - 1)) << 2;
+  for (let i: usize = 0; i < bytes; i += 16) {
+    const a = v128.load(input + 2 * i);
+    const b = v128.load(input + 2 * i, 16);
+    v128.store(firsts + kept + i, v128.shuffle<f32>(a, b, 0, 2, 4, 6));
+    v128.store(seconds + kept + i, v128.shuffle<f32>(a, b, 1, 3, 5, 7));
+  }
+  const centre: usize = (<usize>(count - 1)) << 2;
+  const taps: usize = (<usize>count) << 2;
+  for (let i: usize = 0; i < bytes; i += 32) {
+    const nearFirst: usize = firsts + i + centre;
+    const middle: usize = seconds + i + centre;
+    let first = f32x4.splat(0);
+    let second = first;
+    for (let tap: usize = 0; tap < taps; tap += 4) {
+      const far = v128.load32_splat(odd + tap);
+      const near = v128.load32_splat(even + tap);
+      const left = nearFirst - tap;
+      const right = nearFirst + 4 + tap;
+      first = f32x4.add(first, f32x4.mul(far, f32x4.add(v128.load(left), v128.load(right))));
+      second = f32x4.add(second, f32x4.mul(far, f32x4.add(v128.load(left, 16), v128.load(right, 16))));
+      first = f32x4.add(first, f32x4.mul(near, f32x4.add(v128.load(middle - tap), v128.load(middle + tap))));
+      second = f32x4.add(second, f32x4.mul(near, f32x4.add(v128.load(middle - tap, 16), v128.load(middle + tap, 16))));
+    }
+    v128.store(output + i, first);
+    v128.store(output + i, second, 16);
+  }
+  memory.copy(firsts, firsts + bytes, kept);
+  memory.copy(seconds, seconds + bytes, kept);
+}

@@ -1,5 +1,6 @@
 import type { Frames } from '../../units';
 import type { KernelBlock, Kernels } from './kernels';
+import type { SteepTaps } from '../filters/steep-lowering';
 import type { Shaper } from '../shaper';
 
 /** Frames that go through all filters together. */
@@ -22,15 +23,18 @@ interface Stage {
 export class CompiledOversampling {
   private readonly block: KernelBlock;
   private readonly stages: readonly Stage[];
+  private readonly last: { readonly odd: number; readonly even: number; readonly count: number };
   private readonly raised: number;
   private readonly output: number;
 
   /**
    * @param designs half-band filters, the first doubling first: their coefficients at odd distances
+   * @param last what halves the rate last, in the place of the first half-band filter
    * @param rest raised samples that the shaped sound is delayed by, besides
    */
   constructor(
     designs: readonly Float64Array[],
+    last: SteepTaps,
     private readonly rest: number,
     private readonly kernels: Kernels,
   ) {
@@ -44,20 +48,24 @@ export class CompiledOversampling {
       const count = taps.length;
       const rate = 2 ** s;
       const room = rate * runFrames;
-      const lag = 2 * count - 1;
+      const lag = 2 * (s === 0 ? last.odd.length : count) - 1;
       return {
         taps,
         count,
         rate,
-        at: { taps: place(count), input: place(lag + room), firsts: place(lag + room), seconds: place(count + room) },
+        at: { taps: place(count), input: place(2 * count - 1 + room), firsts: place(lag + room), seconds: place(lag + room) },
       };
     });
+    const lastAt = { odd: place(last.odd.length), even: place(last.even.length) };
     const raised = place(rest + 2 ** designs.length * runFrames);
     const output = place(runFrames);
     this.block = kernels.allocate(4 * end);
     const { at } = this.block;
     const samples = kernels.samples();
     for (const stage of places) samples.set(stage.taps, at / 4 + stage.at.taps);
+    samples.set(last.odd, at / 4 + lastAt.odd);
+    samples.set(last.even, at / 4 + lastAt.even);
+    this.last = { odd: at + 4 * lastAt.odd, even: at + 4 * lastAt.even, count: last.odd.length };
     this.stages = places.map(({ count, rate, at: own }) => ({
       count,
       rate,
@@ -73,11 +81,11 @@ export class CompiledOversampling {
   reset(): void {
     const samples = this.kernels.samples();
     const clear = (at: number, count: number): void => void samples.fill(0, at / 4, at / 4 + count);
-    for (const { input, firsts, seconds, count } of this.stages) {
+    this.stages.forEach(({ input, firsts, seconds, count }, s) => {
       clear(input, 2 * count - 1);
-      clear(firsts, 2 * count - 1);
-      clear(seconds, count);
-    }
+      clear(firsts, 2 * (s === 0 ? this.last.count : count) - 1);
+      clear(seconds, s === 0 ? 2 * this.last.count - 1 : count);
+    });
     clear(this.raised, this.rest);
   }
 
@@ -99,11 +107,13 @@ export class CompiledOversampling {
     }
     const many = 2 ** stages.length * frames;
     shaper.shape(memory, raised / 4 + rest, many);
-    for (let s = stages.length - 1; s >= 0; s--) {
+    for (let s = stages.length - 1; s > 0; s--) {
       const { firsts, seconds, taps, count, rate } = stages[s]!;
       // What a halving writes, the next one reads: from where the raised samples were, short of those that wait.
-      kernels.lowerHalf(raised, firsts, seconds, taps, count, rate * frames, s === 0 ? output : raised);
+      kernels.lowerHalf(raised, firsts, seconds, taps, count, rate * frames, raised);
     }
+    const { odd, even, count } = this.last;
+    kernels.lowerSteep(raised, first.firsts, first.seconds, odd, even, count, frames, output);
     memory.copyWithin(raised / 4, raised / 4 + many, raised / 4 + many + rest);
     samples.set(memory.subarray(output / 4, output / 4 + frames), from);
   }

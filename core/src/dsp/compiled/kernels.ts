@@ -53,6 +53,16 @@ interface CompiledFunctions {
   readonly accumulate: (past: number, ring: number, newest: number, response: number, count: number, sum: number, size: number) => void;
   readonly addTo: (sum: number, from: number, frames: number) => void;
   readonly raiseHalf: (input: number, taps: number, count: number, frames: number, output: number) => void;
+  readonly lowerSteep: (
+    input: number,
+    firsts: number,
+    seconds: number,
+    odd: number,
+    even: number,
+    count: number,
+    frames: number,
+    output: number,
+  ) => void;
   readonly lowerHalf: (input: number, firsts: number, seconds: number, taps: number, count: number, frames: number, output: number) => void;
   readonly shapeTabled: (
     samples: number,
@@ -118,6 +128,7 @@ const functionNames = [
   'addTo',
   'raiseHalf',
   'lowerHalf',
+  'lowerSteep',
   'shapeTabled',
   'shapeCornered',
   'peaksBetween',
