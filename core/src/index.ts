@@ -276,6 +276,7 @@ export { namingFields, safeFileName } from './formats/file-name';
 export { hashBytes, hashText, prepareHashing } from './formats/hash';
 export { noDetails, UnknownFormat } from './formats/audio-file';
 export { readZip } from './formats/zip-read';
+export { readCodedEnds, withinEnds } from './formats/coded-ends';
 export type { ByteSource } from './formats/byte-source';
 export { memorySource } from './formats/byte-source';
 export { openPcm, openWav, pcmRecording } from './formats/open-recording';

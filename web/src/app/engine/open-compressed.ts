@@ -1,5 +1,5 @@
 import type { AudioStream } from '@tangled-choir/core';
-import { DataError, noDetails, UnknownFormat } from '@tangled-choir/core';
+import { DataError, noDetails, readCodedEnds, UnknownFormat, withinEnds } from '@tangled-choir/core';
 import type { InputAudioTrack } from 'mediabunny';
 import { ALL_FORMATS, AudioSampleSink, BlobSource, EncodedPacketSink, Input } from 'mediabunny';
 
@@ -26,16 +26,20 @@ export async function openCompressed(file: Blob, what: string): Promise<AudioStr
     if (!(await new EncodedPacketSink(track).getFirstPacket())) throw new DataError(`${what} ends before its first block of samples.`);
     const seconds = Math.max(0.001, await track.computeDuration());
     const { sampleRate } = track;
+    const ends = await readCodedEnds({
+      size: file.size,
+      read: async (from, to) => new Uint8Array(await file.slice(from, to).arrayBuffer()),
+    });
     let frames = 0;
     return {
       sampleRate,
       channelCount: track.numberOfChannels,
-      expectedFrames: Math.round(seconds * sampleRate),
+      expectedFrames: ends?.frames ?? Math.round(seconds * sampleRate),
       encoding: codec,
       details: await describeTags(input),
       pieces: async function* () {
         try {
-          for await (const piece of decode(track)) {
+          for await (const piece of ends ? withinEnds(decode(track), ends) : decode(track)) {
             frames += piece[0]!.length;
             yield piece;
           }
@@ -48,8 +52,9 @@ export async function openCompressed(file: Blob, what: string): Promise<AudioStr
       },
       notes: () => {
         const found = frames / sampleRate;
-        const missing = seconds - found > 0.2;
-        return missing ? [`The file promises ${seconds.toFixed(1)} s and holds ${found.toFixed(1)} s; read as far as it goes.`] : [];
+        const promised = ends ? ends.frames / sampleRate : seconds;
+        const missing = promised - found > 0.2;
+        return missing ? [`The file promises ${promised.toFixed(1)} s and holds ${found.toFixed(1)} s; read as far as it goes.`] : [];
       },
     };
   } catch (error) {
