@@ -276,6 +276,7 @@ export { namingFields, safeFileName } from './formats/file-name';
 export { hashBytes, hashText, prepareHashing } from './formats/hash';
 export { noDetails, UnknownFormat } from './formats/audio-file';
 export { readZip } from './formats/zip-read';
+export { formatName } from './formats/format-names';
 export { readCodedEnds, withinEnds } from './formats/coded-ends';
 export type { ByteSource } from './formats/byte-source';
 export { memorySource } from './formats/byte-source';
@@ -297,7 +298,7 @@ export type { ChannelChoice, CutPart } from './import/cut-source';
 export { cutSource } from './import/cut-source';
 export { importAudio } from './import/import-audio';
 export type { AudioStream } from './import/audio-stream';
-export { memoryStream, pcmStream } from './import/audio-stream';
+export { memoryStream, openFlac, pcmStream } from './import/audio-stream';
 
 export type { RenderedItem } from './hand-off/render-item';
 export { renderItem } from './hand-off/render-item';

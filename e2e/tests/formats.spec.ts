@@ -3,6 +3,7 @@ import { mkdirSync, readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { createRandom, effectCatalogue, readWav, unpackArchive } from '@tangled-choir/core';
 import { wavFile } from '../recordings';
+import { toneLevel } from '../measure';
 import { exportProject, newProject } from '../steps';
 
 const rate = 48_000;
@@ -31,13 +32,14 @@ test('compressed files begin and end to the sample where an independent decoder 
     'choir.ogg': ['-c:a', 'libvorbis', '-q:a', '6'],
     'choir.m4a': ['-c:a', 'aac', '-b:a', '192k'],
     'choir.flac': ['-c:a', 'flac'],
+    'choir.aifc': ['-c:a', 'pcm_f32be', '-f', 'aiff'],
   };
   const known = Object.entries(files).map(([name, options]) => ({ name, ...coded(folder, wav, name, options) }));
   await newProject(page);
   await page
     .getByTestId('import-input')
     .setInputFiles(known.map(({ name, file }) => ({ name, mimeType: 'application/octet-stream', buffer: file })));
-  await expect(page.getByText('6 of 6')).toBeVisible();
+  await expect(page.getByText('7 of 7')).toBeVisible();
   const archive = await exportProject(page);
   const { project, audio } = await unpackArchive(archive, effectCatalogue);
   for (const { name, decoded } of known) {
@@ -49,4 +51,37 @@ test('compressed files begin and end to the sample where an independent decoder 
     expect({ name, alike: most < 1e-3 }).toEqual({ name, alike: true });
     if (name !== 'choir.m4a') expect(decoded).toHaveLength(length);
   }
+});
+
+test('FLAC at any rate comes in, and what cannot be read is called by its name', async ({ page }, testInfo) => {
+  const folder = testInfo.outputPath();
+  mkdirSync(folder, { recursive: true });
+  const tone = Float32Array.from({ length: 24_000 }, (_, i) => 0.4 * Math.sin((2 * Math.PI * 440 * i) / rate));
+  const wav = wavFile('', { sampleRate: rate, channels: [tone] }).buffer;
+  const made = (name: string, options: readonly string[]) => ({
+    name,
+    mimeType: 'application/octet-stream',
+    buffer: coded(folder, wav, name, options).file,
+  });
+  await newProject(page);
+  const importing = page.getByTestId('import-input');
+  await importing.setInputFiles([64_000, 192_000].map((hertz) => made(`tone ${hertz}.flac`, ['-ar', String(hertz), '-c:a', 'flac'])));
+  await expect(page.getByText('2 of 2')).toBeVisible();
+  const { project, audio } = await unpackArchive(await exportProject(page), effectCatalogue);
+  for (const source of project.sources) {
+    const heard = readWav(audio.get('audio' in source ? source.audio : '')!).audio.channels[0]!;
+    expect(heard).toHaveLength(24_000);
+    expect(toneLevel(heard, 440, 0.25)).toBeCloseTo(20 * Math.log10(0.4), 1);
+  }
+  for (const [name, options, words] of [
+    ['tone.caf', ['-c:a', 'pcm_s24be'], 'a Core Audio file (CAF)'],
+    ['tone.m4a', ['-c:a', 'alac'], 'Apple Lossless (ALAC)'],
+    ['tone.wma', ['-c:a', 'wmav2'], 'a Windows Media file'],
+  ] as const) {
+    await importing.setInputFiles([made(name, options)]);
+    await expect(page.getByRole('alert').filter({ hasText: `“${name}”` })).toContainText(words);
+  }
+  // What our own readers do not know, the browser may.
+  await importing.setInputFiles([made('tone.oga', ['-c:a', 'flac', '-f', 'ogg'])]);
+  await expect(page.getByText('3 of 3')).toBeVisible();
 });

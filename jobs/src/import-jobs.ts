@@ -1,5 +1,5 @@
 import type { AudioStream, Overview } from '@tangled-choir/core';
-import { importAudio, memoryStream, noDetails, openPcm, pcmStream, readZip } from '@tangled-choir/core';
+import { importAudio, memoryStream, noDetails, openFlac, openPcm, pcmStream, readZip } from '@tangled-choir/core';
 import { blobSource, BlobTarget, collectBlob } from './blobs';
 import { defineJob } from './job';
 import type { SharedAudio } from './shared-audio';
@@ -23,7 +23,8 @@ export const importFile = defineJob<
   async run({ file, fileName, sampleRate }, { progress, show, codecs }) {
     const source = blobSource(file);
     const pcm = await openPcm(source, fileName);
-    const stream = pcm ? pcmStream(source, pcm) : await codecs.openCompressed(file, `“${fileName}”`);
+    const what = `“${fileName}”`;
+    const stream = pcm ? pcmStream(source, pcm) : ((await openFlac(source, what)) ?? (await codecs.openCompressed(file, what)));
     const target = new BlobTarget(file);
     const imported = await importAudio(stream, fileName, target, {
       sampleRate,

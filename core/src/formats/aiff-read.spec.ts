@@ -8,7 +8,7 @@ import { isAiff, readAiff } from './aiff-read';
 function aiff(
   samples: Float32Array[],
   bits: 16 | 24,
-  options: { type?: 'sowt'; rate?: number; marks?: [string, number][] } = {},
+  options: { type?: 'sowt' | 'in24'; rate?: number; marks?: [string, number][] } = {},
 ): Uint8Array {
   const bytes: number[] = [];
   const u16 = (value: number): number[] => [(value >> 8) & 255, value & 255];
@@ -59,6 +59,15 @@ describe('reading AIFF', () => {
     expect(file.audio.channels).toEqual(channels);
     expect(file.audio.sampleRate).toBe('rate' in options ? options.rate : 48_000);
     expect(file.encoding).toBe(`${bits} bit`);
+  });
+
+  it('goes by the type of AIFF-C, whatever the header says of bits beside it', () => {
+    const channels = [grid(24, 1), grid(24, 2)];
+    const bytes = aiff(channels, 24, { type: 'in24' });
+    // The bits of COMM, which some writers leave at 16.
+    bytes[27] = 16;
+    expect(readAiff(bytes).audio.channels).toEqual(channels);
+    expect(readAiff(bytes).encoding).toBe('24 bit');
   });
 
   it('turns markers into cues', () => {

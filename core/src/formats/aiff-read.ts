@@ -11,6 +11,9 @@ const lowestRate = 2_000;
 const highestRate = 768_000;
 const mostChannels = 64;
 
+/** Types that say by themselves how long a sample is, whatever the header says beside. */
+const sampleBytes: Readonly<Record<string, number>> = { fl32: 4, fl64: 8, in24: 3, in32: 4 };
+
 interface Layout {
   readonly channels: number;
   readonly frames: number;
@@ -55,7 +58,7 @@ export function describeAiff(chunks: readonly Chunk[], fileSize: number, what: s
   if (!layout) throw new DataError(`${what} has no “COMM” chunk, so its samples cannot be understood.`);
   if (!sound || sound.size <= 0) throw new DataError(`${what} has no “SSND” chunk: the file ends at byte ${fileSize} without samples.`);
   const { channels, sampleRate, type } = layout;
-  const bytesPerSample = type === 'fl64' ? 8 : Math.ceil(layout.bits / 8);
+  const bytesPerSample = sampleBytes[type] ?? Math.ceil(layout.bits / 8);
   const frameBytes = bytesPerSample * channels;
   const available = Math.floor(Math.min(sound.size, fileSize - sound.start) / frameBytes);
   const frames = Math.min(layout.frames, available);

@@ -4,6 +4,8 @@ import { noteRepaired } from '../formats/pcm-file';
 import type { PcmFile } from '../formats/pcm-file';
 import type { ByteSource } from '../formats/byte-source';
 import type { FileDetails } from '../formats/audio-file';
+import { describeFlac, flacPieces, flacStart } from '../formats/flac/flac-read';
+import { DataError } from '../project/parse';
 import { pcmRecording } from '../formats/open-recording';
 import type { Frames, Hertz } from '../units';
 
@@ -50,6 +52,39 @@ export function pcmStream(source: ByteSource, file: PcmFile): AudioStream {
     notes: () => [...file.notes, ...noteRepaired(repaired)],
     ...(sameBytes && { sameBytes: { encoding: sameBytes, from: start, to: start + frames * frameBytes } }),
   };
+}
+
+/** The stream of a FLAC file; undefined where a file is none. Rejects with DataError that names the file, as its pieces do. */
+export async function openFlac(source: ByteSource, what: string): Promise<AudioStream | undefined> {
+  const start = await flacStart(source);
+  if (start === undefined) return undefined;
+  const file = await describeFlac(source, start, what);
+  const { sampleRate, channelCount, bits, frames, details } = file;
+  const gaps: { readonly from: Frames; readonly frames: Frames }[] = [];
+  let read: Frames = 0;
+  return {
+    sampleRate,
+    channelCount,
+    expectedFrames: frames,
+    encoding: `FLAC, ${bits} bit`,
+    details,
+    pieces: async function* () {
+      for await (const piece of flacPieces(source, file, (from, count) => gaps.push({ from, frames: count }))) {
+        read += piece[0]!.length;
+        yield piece;
+      }
+      const silent = gaps.reduce((sum, gap) => sum + (gap.from < read ? gap.frames : 0), 0);
+      if (read - silent <= 0) throw new DataError(`${what} holds no block of samples that can be decoded.`);
+    },
+    notes: () => gaps.map((gap) => noteGap(gap, read, sampleRate)),
+  };
+}
+
+function noteGap({ from, frames }: { readonly from: Frames; readonly frames: Frames }, read: Frames, sampleRate: Hertz): string {
+  const at = (from / sampleRate).toFixed(3);
+  return from >= read
+    ? `The file promises ${((from + frames) / sampleRate).toFixed(1)} s and holds ${(from / sampleRate).toFixed(1)} s; read as far as it goes.`
+    : `Damaged at ${at} s: ${frames} frames could not be decoded and are silent.`;
 }
 
 /** The stream of what lies in memory already, such as a take. */

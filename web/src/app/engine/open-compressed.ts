@@ -1,11 +1,18 @@
 import type { AudioStream } from '@tangled-choir/core';
-import { DataError, noDetails, readCodedEnds, UnknownFormat, withinEnds } from '@tangled-choir/core';
+import { DataError, formatName, noDetails, readCodedEnds, UnknownFormat, withinEnds } from '@tangled-choir/core';
 import type { InputAudioTrack } from 'mediabunny';
 import { ALL_FORMATS, AudioSampleSink, BlobSource, EncodedPacketSink, Input } from 'mediabunny';
 
 const mostChannels = 8;
 
-const names: Readonly<Record<string, string>> = { mp3: 'MP3', vorbis: 'Vorbis', opus: 'Opus', flac: 'FLAC', aac: 'AAC', alac: 'ALAC' };
+const names: Readonly<Record<string, string>> = {
+  mp3: 'MP3',
+  vorbis: 'Vorbis',
+  opus: 'Opus',
+  flac: 'FLAC',
+  aac: 'AAC',
+  alac: 'Apple Lossless (ALAC)',
+};
 
 /**
  * Opens compressed audio (MP3, Ogg Vorbis, Opus, FLAC, AAC and what else the browser has codecs for), to be decoded piece by piece at its
@@ -14,11 +21,14 @@ const names: Readonly<Record<string, string>> = { mp3: 'MP3', vorbis: 'Vorbis', 
 export async function openCompressed(file: Blob, what: string): Promise<AudioStream> {
   const input = new Input({ formats: ALL_FORMATS, source: new BlobSource(file) });
   try {
+    const name = formatName(new Uint8Array(await file.slice(0, 64).arrayBuffer()));
+    if (name) throw new UnknownFormat(`${what} is ${name}, which cannot be read here; as WAV, AIFF or FLAC it can.`);
     if (!(await input.canRead()))
       throw new UnknownFormat(`${what} is in no format that can be read: its first bytes are of no known kind.`);
     const track = await input.getPrimaryAudioTrack();
     if (!track) throw new DataError(`${what} holds no audio.`);
-    const codec = names[track.codec ?? ''] ?? track.codec ?? 'an unknown codec';
+    const inside = track.codec ?? (typeof track.internalCodecId === 'string' ? track.internalCodecId : '');
+    const codec = names[inside] ?? (inside || 'an unknown codec');
     if (!(await track.canDecode())) throw new UnknownFormat(`${what} is encoded as ${codec}, which this browser cannot decode.`);
     if (track.numberOfChannels > mostChannels)
       throw new DataError(`${what} has ${track.numberOfChannels} channels; at most ${mostChannels} can be read in this format.`);
