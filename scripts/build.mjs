@@ -4,6 +4,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSy
 import { join } from 'node:path';
 import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
+import { compressBelow } from './compress.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
@@ -66,7 +67,16 @@ export function buildAll() {
   buildIfChanged(
     'application',
     'web/dist/browser/index.html',
-    ['core/src', 'jobs/src', 'encoders/src', 'packages/player/src', 'web', 'package-lock.json', 'tsconfig.base.json'],
+    [
+      'core/src',
+      'jobs/src',
+      'encoders/src',
+      'packages/player/src',
+      'web',
+      'package-lock.json',
+      'tsconfig.base.json',
+      'scripts/compress.mjs',
+    ],
     () => {
       run(process.execPath, ['scripts/build-worklet.mjs']);
       run(process.execPath, ['scripts/build-encoders.mjs']);
@@ -74,6 +84,7 @@ export function buildAll() {
         cwd: join(root, 'web'),
         env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
       });
+      compressBelow(join(root, 'web/dist/browser'));
     },
   );
   buildIfChanged(

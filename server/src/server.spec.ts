@@ -1,8 +1,11 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { brotliDecompressSync, gunzipSync } from 'node:zlib';
 import type { FastifyInstance } from 'fastify';
 import { listenOnFreePort } from './listen';
+import { compressBelow } from '../../scripts/compress.mjs';
 import { createServer } from './server';
 
 let folder: string;
@@ -48,6 +51,66 @@ describe('the server', () => {
     expect(file.statusCode).toBe(200);
     expect(file.headers['cache-control']).toContain('immutable');
     expect(file.headers['cross-origin-resource-policy']).toBe('same-origin');
+  });
+
+  it('hands out compressed copies to whoever takes them, and the file itself to others', async () => {
+    const text = 'export const words = "snow ";'.repeat(200);
+    writeFileSync(join(folder, 'big-ABCDEFGH.js'), text);
+    compressBelow(folder);
+    for (const [encoding, open] of [
+      ['br', brotliDecompressSync],
+      ['gzip', gunzipSync],
+    ] as const) {
+      const packed = await server.inject({ url: '/big-ABCDEFGH.js', headers: { 'accept-encoding': encoding } });
+      expect(packed.headers['content-encoding']).toBe(encoding);
+      expect(packed.headers['content-type']).toContain('javascript');
+      expect(packed.headers['cache-control']).toContain('immutable');
+      expect(packed.headers['vary']).toMatch(/accept-encoding/i);
+      expect(packed.rawPayload.length).toBeLessThan(text.length / 10);
+      expect(open(packed.rawPayload).toString()).toBe(text);
+    }
+    const plain = await server.inject('/big-ABCDEFGH.js');
+    expect(plain.headers['content-encoding']).toBeUndefined();
+    expect(plain.body).toBe(text);
+    // What has no copy comes as it is.
+    expect((await server.inject({ url: '/main-ABCDEFGH.js', headers: { 'accept-encoding': 'br' } })).body).toBe('export {};');
+  });
+
+  it('gives its headers with every answer, to malformed requests too', async () => {
+    for (const url of ['/', '/missing.js', '/health', '/%zz', '/main-ABCDEFGH.js']) {
+      const { headers } = await server.inject(url);
+      expect(headers['permissions-policy']).toContain('microphone=(self)');
+      expect(headers['permissions-policy']).toContain('camera=()');
+      expect(headers['content-security-policy']).toContain("default-src 'none'");
+      expect(headers['x-content-type-options']).toBe('nosniff');
+    }
+    const other = await createServer({ application: folder });
+    const address = new URL(await listenOnFreePort(other, '127.0.0.1', 48_660));
+    const answer = await new Promise<string>((resolve, reject) => {
+      const socket = connect(Number(address.port), address.hostname, () => socket.write('SNOW and no request\r\n\r\n'));
+      let heard = '';
+      socket
+        .on('data', (data) => (heard += data.toString()))
+        .on('end', () => resolve(heard))
+        .on('error', reject);
+    });
+    expect(answer).toMatch(/^HTTP\/1\.1 400 /);
+    expect(answer).toContain('Permissions-Policy: microphone=(self)');
+    expect(answer).toContain("Content-Security-Policy: default-src 'none'");
+    await other.close();
+  });
+
+  it.each([
+    ['POST', '/', 'GET, HEAD'],
+    ['DELETE', '/project/x/loft', 'GET, HEAD'],
+    ['PUT', '/main-ABCDEFGH.js', 'GET, HEAD'],
+    ['PATCH', '/api/deliveries', 'GET, HEAD, POST'],
+    ['POST', '/api/deliveries/7', 'GET, HEAD, DELETE'],
+  ] as const)('does not take %s at %s', async (method, url, allow) => {
+    const answer = await server.inject({ method, url });
+    expect(answer.statusCode).toBe(405);
+    expect(answer.headers.allow).toBe(allow);
+    expect(answer.json()).toEqual({ error: `${url} takes ${allow.replaceAll(', ', ' or ')}, not ${method}.` });
   });
 
   it('leads addresses inside the application to its page, and tells of missing files', async () => {
