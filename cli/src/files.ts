@@ -24,6 +24,11 @@ export function readAudio(file: string): Audio {
   return readWav(readBytes(file), file).audio;
 }
 
+/** Fails with exit 2 where a folder to write to is a file. */
+export function checkFolder(folder: string): void {
+  if (statSync(folder, { throwIfNoEntry: false })?.isFile()) throw wrongInput(`${folder} is a file; --out is a folder.`);
+}
+
 /** Writes a file whole or not at all. Fails with exit 1 where the disk is full or the folder cannot be written to. */
 export function writeBytes(file: string, bytes: Uint8Array): void {
   // What is there and no file, such as a pipe, is written to as it is.

@@ -245,6 +245,18 @@ describe('choir apply', () => {
     expect(audio.channels[2]![1_000]).toBeCloseTo(0.5, 5);
   });
 
+  it('takes no file for a folder, and never steers the terminal', async () => {
+    const file = put('tap.wav', { sampleRate: 48_000, channels: [new Float32Array(480)] });
+    writeFileSync(inFolder('chain.json'), '[]');
+    const onFile = await choir('apply', '--chain', inFolder('chain.json'), file, '--out', file);
+    expect(onFile).toMatchObject({ code: 2, errors: [`${file} is a file; --out is a folder.`] });
+    const strange = await choir('measure', 'snow\u001b[31m\u0007\u202ered.wav');
+    expect(strange.code).toBe(2);
+    expect(strange.errors).toEqual(['There is no file snow\ufffd[31m\ufffd\ufffdred.wav.']);
+    const long = await choir('measure', 'x'.repeat(9_000));
+    expect(long.errors.join('').length).toBeLessThan(2_100);
+  });
+
   it('runs hosts with chains within, and takes recordings as responses from files beside the chain', async () => {
     const input = new Float32Array(4_800);
     input[1_000] = 0.5;

@@ -29,8 +29,9 @@ const standard: Output = {
 export async function run(
   args: readonly string[],
   createPool: (workers?: number) => WorkerPool,
-  output: Output = standard,
+  terminal: Output = standard,
 ): Promise<number> {
+  const output: Output = { out: (text) => terminal.out(visible(text)), error: (line) => terminal.error(visible(line)) };
   const program = new Command('choir').description('Measures, processes and renders without a browser.').exitOverride();
   program.configureOutput({ writeOut: (text) => output.out(text), writeErr: () => undefined });
   for (const add of [
@@ -79,6 +80,15 @@ export async function run(
   }
 }
 
+/** Longer errors are cut: what they quote may be a whole file. */
+const longestError = 2_000;
+
 function oneLine(text: string): string {
-  return text.replace(/\s*\n\s*/g, ' ').trim();
+  const line = text.replace(/\s*\n\s*/g, ' ').trim();
+  return line.length > longestError ? `${line.slice(0, longestError)} …` : line;
+}
+
+/** Text without what would steer a terminal in place of being read, such as colours or a new title in the name of a file. */
+function visible(text: string): string {
+  return text.replace(/[\p{Cc}\u202a-\u202e\u2066-\u2069]/gu, (character) => (/[\n\t]/.test(character) ? character : '\ufffd'));
 }

@@ -4,7 +4,7 @@ import { applyChain, createRandom, seedOf, writeWav } from '@tangled-choir/core'
 import type { Command } from 'commander';
 import { readChain } from '../chain-file';
 import { wrongInput } from '../failure';
-import { readAudio, readBytes, writeBytes } from '../files';
+import { checkFolder, readAudio, readBytes, writeBytes } from '../files';
 import type { Output } from '../output';
 import { encodingOption } from './options';
 
@@ -18,6 +18,7 @@ export function applyCommand(program: Command, output: Output): void {
     .option('--bits <bits>', '16, 24 or 32f', '24')
     .option('--tail', 'keep what rings on behind the end')
     .action((files: string[], options: { chain: string; out: string; bits: string; tail?: boolean }) => {
+      checkFolder(options.out);
       const encoding = encodingOption(options.bits);
       const { chain, sources } = readChain(new TextDecoder().decode(readBytes(options.chain)), options.chain, readAudio);
       const targets = files.map((file) => join(options.out, basename(file)));

@@ -14,7 +14,7 @@ import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
 import { createSoundLoader, share } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
-import { readBytes, writeBytes } from '../files';
+import { checkFolder, readBytes, writeBytes } from '../files';
 import type { Output } from '../output';
 import { encodingOption, moment, wholeNumber } from './options';
 
@@ -42,6 +42,7 @@ export function renderCommand(program: Command, output: Output, createPool: () =
     .option('--stems', 'one file per layer')
     .action(async (file: string, options: RenderArguments) => {
       await prepareHashing();
+      checkFolder(options.out);
       const { project, audio } = await unpackArchive(readBytes(file), effectCatalogue, file);
       const sound = project.sounds.find((candidate) => candidate.name === options.sound);
       if (!sound)

@@ -8,6 +8,7 @@ export function writeCsv(rows: readonly (readonly (string | number)[])[]): strin
 
 function field(value: string | number): string {
   if (typeof value === 'number') return Number.isFinite(value) ? String(value) : '';
-  const safe = /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
+  // What begins with such an apostrophe itself gets another one, so that reading takes the right one away.
+  const safe = /^'*[=+\-@\t\r]/.test(value) ? `'${value}` : value;
   return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
 }

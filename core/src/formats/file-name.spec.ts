@@ -43,7 +43,19 @@ describe('file names', () => {
     expect(safeFileName('../../x')).toBe('x');
     expect(safeFileName('ice 🧊 crack')).toBe('ice-🧊-crack');
     expect(safeFileName('CON')).toBe('CON_');
+    expect(safeFileName('aux.take.1')).toBe('aux_.take.1');
+    expect(safeFileName('com¹')).toBe('com¹_');
+    expect(safeFileName('contact')).toBe('contact');
     expect(safeFileName('  ')).toBe('sound');
+  });
+
+  it('hold nothing that is not seen, and no halves of characters', () => {
+    expect(safeFileName('snow\u202egnp.wav')).toBe('snowgnp.wav');
+    expect(safeFileName('\u2066ice\u2069\u200f\ufeff')).toBe('ice');
+    expect(safeFileName('half \ud83e of one \udd95')).toBe('half-of-one');
+    expect(safeFileName('bell\u0007\u0085x')).toBe('bellx');
+    // Families of emoji are joined by what is not seen.
+    expect(safeFileName('👩‍🚀')).toBe('👩‍🚀');
   });
 
   it('are safe for any text', () => {

@@ -16,7 +16,8 @@ export type NamingField = (typeof namingFields)[number];
 
 /** Longest file name without its ending; leaves room for “.wav” within the 255 bytes that file systems allow. */
 const longestName = 200;
-const reservedNames = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
+/** Whatever ending stands behind them. */
+const reservedNames = /^(con|prn|aux|nul|conin\$|conout\$|com[\d¹²³]|lpt[\d¹²³])(?=\.|$)/i;
 
 /** How names are written: their letters, and how many characters the last part of a path has at most. */
 export interface NamingStyle {
@@ -56,8 +57,9 @@ function shortened(name: string, longest: number): string {
 export function safeFileName(text: string): string {
   const clean = text
     .normalize('NFC')
-
-    .replace(/[\u0000-\u001f\u007f<>:"/\\|?*'`“”„]/g, '')
+    // Neither what is not seen, such as marks that turn the direction of writing, nor halves of characters.
+    .replace(/[\p{Cc}\p{Cs}\u061c\u200b\u200e\u200f\u202a-\u202e\u2060-\u2069\ufeff]/gu, '')
+    .replace(/[<>:"/\\|?*'`“”„]/g, '')
     .replace(/\s+/g, '-')
     .replace(/^[.-]+|[.-]+$/g, '');
   let short = '';
@@ -68,5 +70,5 @@ export function safeFileName(text: string): string {
     short += character;
   }
   if (short === '') return 'sound';
-  return reservedNames.test(short) ? `${short}_` : short;
+  return short.replace(reservedNames, '$1_');
 }

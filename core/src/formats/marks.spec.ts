@@ -26,6 +26,24 @@ describe('marks in files', () => {
     );
   });
 
+  it('are no formulas in a spreadsheet, and come back without their guard', () => {
+    const names = ['=HYPERLINK("x")', '+1', '-2', '@x', "'quoted'", '=1,2', "'=x", "''+y"];
+    const marks = names.map((name, i) => ({ name, time: i }));
+    const text = writeMarksCsv(withIds(marks), clock);
+    for (const line of text.split('\r\n').slice(1)) expect(line).not.toMatch(/,"?[=+\-@]/);
+    expect(readMarksCsv(text, clock)).toEqual(marks);
+  });
+
+  it('keep to a line of WebVTT, whatever they are called', () => {
+    const marks = withIds([
+      { name: 'Crack\n\n00:00:01.000 --> 00:00:02.000\r\nNOTE x', time: 0.5 },
+      { name: 'Slab\u2028two', time: 2 },
+    ]);
+    const text = writeMarksVtt(marks, 4);
+    expect(text.split('\n').filter((line) => line.includes('-->'))).toHaveLength(2);
+    expect(readMarksVtt(text).map(({ name }) => name)).toEqual(['Crack 00:00:01.000 --> 00:00:02.000 NOTE x', 'Slab two']);
+  });
+
   it('are found by timecode where there are no seconds', () => {
     expect(readMarksCsv('name;timecode\nCrack;01:00:02:10\n', clock)).toEqual([{ name: 'Crack', time: 2.4 }]);
   });

@@ -1,3 +1,4 @@
+import { writeCsv } from './csv-write';
 import { DataError } from '../project/parse';
 import type { Clock, Mark } from '../project/schema';
 import { markColours, stages } from '../project/schema';
@@ -12,11 +13,10 @@ const mostMarks = 10_000;
 
 /** Marks as CSV (RFC 4180): seconds, timecode, name, stage and colour, with a header. */
 export function writeMarksCsv(marks: readonly Mark[], clock: Clock): string {
-  const quote = (text: string): string => (/[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
-  const lines = marks.map((mark) =>
-    [mark.time.toFixed(6), formatTimecode(mark.time, clock), mark.name, mark.stage ?? '', mark.colour ?? ''].map(quote).join(','),
-  );
-  return `${[columns.join(','), ...lines].join('\r\n')}\r\n`;
+  return writeCsv([
+    [...columns],
+    ...marks.map((mark) => [mark.time.toFixed(6), formatTimecode(mark.time, clock), mark.name, mark.stage ?? '', mark.colour ?? '']),
+  ]);
 }
 
 /**
@@ -35,8 +35,13 @@ export function readMarksCsv(text: string, clock: Clock, what = 'The file'): New
     const seconds = field(time) !== '' ? Number(field(time)) : timecodeSeconds(field(timecode), clock);
     if (seconds === undefined || !Number.isFinite(seconds) || seconds < 0 || seconds > 86_400)
       throw new DataError(`${what}, line ${line}: “${field(time) || field(timecode)}” is not a time from 0 to 86400 s.`);
-    return newMark(field(name) || `Mark ${index + 1}`, seconds, field(stage), field(colour));
+    return newMark(withoutGuard(field(name)) || `Mark ${index + 1}`, seconds, field(stage), field(colour));
   });
+}
+
+/** The apostrophe that keeps spreadsheets from taking a name for a formula is not part of it. */
+function withoutGuard(name: string): string {
+  return /^'+[=+\-@\t\r]/.test(name) ? name.slice(1) : name;
 }
 
 function timecodeSeconds(text: string, clock: Clock): Seconds | undefined {
@@ -104,7 +109,9 @@ const stamp = (time: Seconds): string => {
 export function writeMarksVtt(marks: readonly Mark[], end: Seconds): string {
   const cues = marks.map((mark, i) => {
     const until = Math.max(mark.time + 0.001, marks[i + 1]?.time ?? end);
-    const name = mark.name.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;');
+    // A cue ends with an empty line, and one with an arrow begins another.
+    const line = mark.name.replace(/\s*[\r\n\u2028\u2029]+\s*/g, ' ').trim();
+    const name = line.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;') || `Mark ${i + 1}`;
     return `${stamp(mark.time)} --> ${stamp(until)}\n${name}\n`;
   });
   return `WEBVTT\n\n${cues.join('\n')}`;
