@@ -1,11 +1,11 @@
-import type { Parameter } from '../core/src/index';
+import type { NumberParameter, Parameter } from '../core/src/index';
 import { axisOf, effectFamilies, effects, isAutomatable, situations } from '../core/src/index';
 
 /** What values a parameter can have, in words. */
 export function rangeOf(parameter: Parameter): string {
   switch (parameter.kind) {
     case 'number':
-      return `${parameter.min} to ${parameter.max} ${parameter.unit === '%' ? '(1 = 100 %)' : parameter.unit}`.trim();
+      return `${parameter.min} to ${parameter.max} ${parameter.unit === '%' ? '(1 = 100 %)' : parameter.unit}`.trim() + lessFar(parameter);
     case 'choice':
       return parameter.options.join(', ');
     case 'reference':
@@ -15,6 +15,13 @@ export function rangeOf(parameter: Parameter): string {
     case 'switch':
       return 'on or off';
   }
+}
+
+/** Where a range goes less far, by the values of another parameter. */
+function lessFar({ upTo }: NumberParameter): string {
+  const ends = new Map<number, string[]>();
+  for (const [value, most] of Object.entries(upTo?.most ?? {})) ends.set(most, [...(ends.get(most) ?? []), value]);
+  return [...ends].map(([most, values]) => `, to ${most} for ${values.join(' and ')}`).join('');
 }
 
 /** The list of effects in Markdown, before it is formatted. */

@@ -152,6 +152,8 @@ export {
   factor,
   hertz,
   faultsOf,
+  fitValue,
+  inRange,
   placeOfValue,
   readCurve,
   inTempo,

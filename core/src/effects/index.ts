@@ -100,4 +100,4 @@ export { effectFamilies } from './effect';
 export type { EqBand, EqBandKind } from './filters/eq';
 export { drawnCurve, drawnLevels, drawnPoints, drawnResponse } from './filters/drawn-eq';
 export { graphicBands, graphicCurve } from './filters/graphic-eq';
-export { eqBandCount, eqBandKinds, eqBandRegion, eqResponse, eqSlopes, readEqBand } from './filters/eq';
+export { eqBandCount, eqBandKinds, eqBandRegion, eqNarrowest, eqResponse, eqSlopes, readEqBand } from './filters/eq';

@@ -38,6 +38,8 @@ export interface NumberParameter extends ParameterBase {
   readonly step?: number;
   /** The choice beside it (see `noteLength`) that sets it by the tempo of the sound. */
   readonly counted?: string;
+  /** By the values of a choice beside it: how far it goes there, where that is less far. */
+  readonly upTo?: { readonly of: string; readonly most: Readonly<Record<string, number>> };
   /** What whole values are called, where they are stages that nothing lies between (see `axisOf`). */
   readonly names?: readonly string[];
 }
@@ -262,6 +264,13 @@ export function fitValue(parameter: Parameter, value: ParameterValue | undefined
     case 'switch':
       return typeof value === 'boolean' ? value : parameter.default;
   }
+}
+
+/** A parameter with the range that it has beside the other values of its set. */
+export function inRange<P extends Parameter>(parameter: P, values: ParameterValues): P {
+  if (parameter.kind !== 'number' || !parameter.upTo) return parameter;
+  const most = parameter.upTo.most[String(values[parameter.upTo.of])];
+  return most === undefined ? parameter : { ...parameter, max: most };
 }
 
 /** Where a value lies along its range, 0 to 1: what dials, lanes and sliders show. */

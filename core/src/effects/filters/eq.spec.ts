@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { analoguePower } from '../../dsp/filters/analogue';
 import { matchSections, sectionPower } from '../../dsp/filters/matched-section';
-import { resolveValues } from '../../project/parameters';
+import { inRange, resolveValues } from '../../project/parameters';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, sine } from '../../testing/signals';
 import type { EqBand } from './eq';
@@ -78,6 +78,27 @@ describe('EQ bands follow the analogue formula within 0.1 dB up to 18 kHz', () =
         fc.property(frequency, q, (f, width) => worstError({ ...base, kind, frequency: f, q: Math.min(width, 8) }) < 0.12),
         { numRuns: 60, seed: 16 },
       );
+  });
+});
+
+describe('the width of a band', () => {
+  const parameter = eq.parameters['band3Q']!;
+
+  it.each([
+    ['bell', 30],
+    ['band', 30],
+    ['notch', 30],
+    ['low cut', 8],
+    ['high cut', 8],
+    ['low shelf', 1.5],
+    ['high shelf', 1.5],
+  ] as const)('of a %s goes up to %f, as its dial says', (kind, most) => {
+    expect(inRange(parameter, { band3Kind: kind })).toMatchObject({ max: most });
+    // To the end it does something, and beyond nothing more.
+    const power = (q: number): number =>
+      eqPrototypes({ on: true, kind, frequency: 1_000, gain: 6, q, slope: 24 }, 1).reduce((all, one) => all * analoguePower(one, 1_050), 1);
+    expect(Math.abs(power(most) / power(most * 0.8) - 1)).toBeGreaterThan(1e-3);
+    expect(power(most * 2)).toBe(power(most));
   });
 });
 

@@ -40,6 +40,23 @@ const startingBands: readonly { kind: EqBandKind; frequency: Hertz }[] = [
 /** Where the EQ works. */
 const sides = ['both sides', 'the middle', 'the sides'] as const;
 
+/** Beyond these, shelves overshoot and cuts ring more than anybody uses, and follow their analogue curves less closely. */
+const steepestShelf: Ratio = 1.5;
+const strongestResonance: Ratio = 8;
+const mostQ: Ratio = 30;
+
+const narrowest: Readonly<Record<string, Ratio>> = {
+  'low shelf': steepestShelf,
+  'high shelf': steepestShelf,
+  'low cut': strongestResonance,
+  'high cut': strongestResonance,
+};
+
+/** The largest Q that a kind of band has. */
+export function eqNarrowest(kind: EqBandKind): Ratio {
+  return narrowest[kind] ?? mostQ;
+}
+
 function bandParameters(): Record<string, Parameter> {
   const parameters: Record<string, Parameter> = {};
   startingBands.forEach(({ kind, frequency }, index) => {
@@ -52,7 +69,8 @@ function bandParameters(): Record<string, Parameter> {
     };
     parameters[`band${band}Gain`] = { ...decibels({ label: `Band ${band} gain`, min: -24, max: 24, default: 0 }), needs: `band${band}On` };
     parameters[`band${band}Q`] = {
-      ...factor({ label: `Band ${band} width (Q)`, min: 0.1, max: 30, default: 0.7071 }),
+      ...factor({ label: `Band ${band} width (Q)`, min: 0.1, max: mostQ, default: 0.7071 }),
+      upTo: { of: `band${band}Kind`, most: narrowest },
       needs: `band${band}On`,
     };
     parameters[`band${band}Slope`] = { ...choice(`Band ${band} slope`, eqSlopes, '12'), needs: `band${band}On` };
@@ -89,21 +107,23 @@ export function readEqBand(values: ParameterValues, index: number): EqBand {
 /** The analogue prototypes that a band stands for, with its gain scaled by `strength`. */
 export function eqPrototypes(band: EqBand, strength: Ratio): AnaloguePrototype[] {
   const gain = band.gain * strength;
+  // What older documents say beyond it counts as the end of the range.
+  const q = Math.min(band.q, eqNarrowest(band.kind));
   switch (band.kind) {
     case 'bell':
-      return [bell(band.frequency, gain, band.q)];
+      return [bell(band.frequency, gain, q)];
     case 'low shelf':
-      return [lowShelf(band.frequency, gain, Math.min(band.q, steepestShelf))];
+      return [lowShelf(band.frequency, gain, q)];
     case 'high shelf':
-      return [highShelf(band.frequency, gain, Math.min(band.q, steepestShelf))];
+      return [highShelf(band.frequency, gain, q)];
     case 'low cut':
-      return cut('low', band.frequency, band.slope, Math.min(band.q, strongestResonance));
+      return cut('low', band.frequency, band.slope, q);
     case 'high cut':
-      return cut('high', band.frequency, band.slope, Math.min(band.q, strongestResonance));
+      return cut('high', band.frequency, band.slope, q);
     case 'band':
-      return [bandPass(band.frequency, band.q)];
+      return [bandPass(band.frequency, q)];
     case 'notch':
-      return [notch(band.frequency, band.q)];
+      return [notch(band.frequency, q)];
     case 'tilt':
       return [tilt(band.frequency, gain)];
   }
@@ -114,9 +134,6 @@ export function eqBandRegion({ kind, frequency, q }: EqBand): { part: 'around' |
   const part = kind.startsWith('low') ? 'below' : kind.startsWith('high') ? 'above' : 'around';
   return { part, frequency, q: kind === 'tilt' ? 0.5 : q };
 }
-
-const steepestShelf: Ratio = 1.5;
-const strongestResonance: Ratio = 8;
 
 /** Gain of the whole EQ at `frequency`, by the analogue formula: what the interface draws. */
 export function eqResponse(values: ParameterValues, frequency: Hertz): Decibels {

@@ -8,8 +8,8 @@ import { designedFilter } from './designed-filter';
 
 /** Centres of the bands: thirds of an octave from 20 Hz to 20 kHz (IEC 61260). */
 export const graphicBands: readonly Hertz[] = Array.from({ length: 31 }, (_, i) => 1_000 * 2 ** ((i - 17) / 3));
-/** A third of an octave at 25 Hz is less than 6 Hz: shorter responses could not tell such neighbours apart. */
-const taps = 16_384;
+/** A third of an octave at 25 Hz is less than 6 Hz: responses of half this length cannot tell such neighbours apart where they differ much. */
+const taps = 32_768;
 
 const nameOf = (frequency: Hertz): string => {
   const rounded = Number(frequency.toPrecision(2));

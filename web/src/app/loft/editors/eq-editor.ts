@@ -13,7 +13,7 @@ import {
 } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import type { EffectStep } from '@tangled-choir/core';
-import { eqBandCount, eqBandRegion, eqResponse, readEqBand } from '@tangled-choir/core';
+import { eqBandCount, eqBandRegion, eqNarrowest, eqResponse, readEqBand } from '@tangled-choir/core';
 import { area, line, scaleLinear, scaleLog } from 'd3';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { Judging } from '../../state/judging.store';
@@ -184,7 +184,7 @@ export class EqEditor {
     this.chosen.set(index);
     this.stepValues.set(
       this.step(),
-      { [`band${index + 1}Q`]: band.q * Math.pow(1.0015, -event.deltaY) },
+      { [`band${index + 1}Q`]: Math.min(eqNarrowest(band.kind), band.q * Math.pow(1.0015, -event.deltaY)) },
       `wheel-${index}-${Math.floor(event.timeStamp / 1_000)}`,
     );
   }

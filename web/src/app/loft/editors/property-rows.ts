@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Parameter, ParameterSet, ParameterValue, ParameterValues } from '@tangled-choir/core';
-import { axisOf, fromAxis, isNeeded, needOf, resolveValues, toAxis } from '@tangled-choir/core';
+import { axisOf, fitValue, fromAxis, inRange, isNeeded, needOf, resolveValues, toAxis } from '@tangled-choir/core';
 import { Turning } from '../../state/turning';
 import type { ParameterRow } from '../../ui/parameter-fields';
 import { ReferenceOffers } from './reference-offers';
@@ -37,10 +37,11 @@ export class PropertyRows {
     const { address, parameters, stored } = of;
     const values = this.read(of);
     return (only ?? Object.keys(parameters)).flatMap((key): ParameterRow[] => {
-      const parameter = parameters[key];
+      const whole = parameters[key];
+      const parameter = whole && inRange(whole, values);
       if (!parameter || !this.isOffered(of, parameter, values)) return [];
       const own = `${address}/${key}`;
-      const value = values[key] ?? parameter.default;
+      const value = parameter === whole ? (values[key] ?? parameter.default) : fitValue(parameter, values[key]);
       const axis = axisOf(parameter);
       const place = toAxis(parameter, stored[key] ?? parameter.default);
       const names = axis ? this.turning.pulledBy(own) : [];
