@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { analoguePower } from '../../dsp/filters/analogue';
 import { matchSections, sectionPower } from '../../dsp/filters/matched-section';
+import type { ParameterSet } from '../../project/parameters';
 import { inRange, resolveValues } from '../../project/parameters';
 import { runEffect } from '../../testing/run-effect';
 import { amplitudeAt, sine } from '../../testing/signals';
@@ -82,7 +83,8 @@ describe('EQ bands follow the analogue formula within 0.1 dB up to 18 kHz', () =
 });
 
 describe('the width of a band', () => {
-  const parameter = eq.parameters['band3Q']!;
+  const parameters: ParameterSet = eq.parameters;
+  const parameter = parameters['band3Q']!;
 
   it.each([
     ['bell', 30],
