@@ -139,7 +139,8 @@ function playOne(scene: Scene, run: Run, behaviour: Behaviour, play: PlayOf<'one
   const takes = scene.score.data.takes[play.sound];
   const family = play.from === 'family' && takes && takes.family.length > 0 ? takes.family : takes?.original ? [takes.original] : [];
   const chosen = chooseShuffled(family.length, play.avoid, memoryOf(scene, behaviour.id), random);
-  if (chosen === undefined) skip(scene, behaviour, 'nothing to play');
+  // A recording of no length is one that is not there yet.
+  if (chosen === undefined || family[chosen]!.frames < 1) skip(scene, behaviour, 'nothing to play');
   else if (!startVoice(scene, run, family[chosen]!, play.loops)) skip(scene, behaviour, 'no voice free');
 }
 

@@ -29,6 +29,20 @@ describe('what sounds at once', () => {
     expect(events.filter((event) => event.do === 'skip' && event.why === 'no voice free')).toHaveLength(3);
   });
 
+  it('says of a recording that is not there yet that there is nothing to play', () => {
+    const data = testConduct([one('step', {})]);
+    const takes = Object.fromEntries(
+      Object.entries(data.takes).map(([sound, { original, family }]) => {
+        const empty = <T extends object>(take: T) => ({ ...take, frames: 0 });
+        return [sound, { ...(original && { original: empty(original) }), family: family.map(empty) }];
+      }),
+    );
+    const engine = new ConductEngine({ ...data, takes });
+    engine.move(trigger('step'), 0);
+    const skips = engine.advance(480).filter((event) => event.do === 'skip');
+    expect(skips.map(({ why }) => why)).toEqual(['nothing to play']);
+  });
+
   it('gives way to what matters more where all voices are taken', () => {
     const data = { ...testConduct([one('low', { priority: 10 }), one('high', { priority: 90 })]), voices: 1 };
     const lowFirst = run(

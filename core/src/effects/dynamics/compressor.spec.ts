@@ -1,7 +1,7 @@
 import { resolveValues } from '../../project/parameters';
 import { amplitudeAt, sine } from '../../testing/signals';
 import { decibelsToGain } from '../../units';
-import { automaticMakeUp, compressor, compressorCurve } from './compressor';
+import { automaticMakeUp, compressor, compressorCurve, upwardCurve } from './compressor';
 
 const rate = 48_000;
 type Values = Parameters<ReturnType<typeof compressor.create>['process']>[1];
@@ -31,6 +31,22 @@ describe('compressor', () => {
       expect(Math.abs(20 * Math.log10(output[23_999]!) - compressorCurve(level, -24, 4, knee))).toBeLessThan(0.1);
     }
   });
+
+  it.each([0, 12])(
+    'upward follows its curve within 0.1 dB with a knee of %i dB, up to what it lifts at most, and leaves silence',
+    (knee) => {
+      const values = settings({ direction: 'upward', threshold: -24, ratio: 4, knee, most: 18, attack: 0.001, release: 0.01 });
+      for (let level = -100; level <= 0; level += 4) {
+        const output = compress(steady(level, 24_000), values);
+        expect(Math.abs(20 * Math.log10(output[23_999]!) - upwardCurve(level, -24, 4, knee, 18))).toBeLessThan(0.1);
+      }
+      expect(upwardCurve(-44, -24, 4, 0, 18)).toBeCloseTo(-24 - 20 / 4, 12);
+      expect(upwardCurve(-10, -24, 4, 0, 18)).toBe(-10);
+      expect(upwardCurve(-70, -24, 4, 0, 18)).toBeCloseTo(-52, 12);
+      expect(upwardCurve(-81, -24, 4, 0, 18)).toBe(-81);
+      expect(compress(new Float32Array(4_800), values).every((sample) => sample === 0)).toBe(true);
+    },
+  );
 
   it('has the textbook curve: straight below, 1/ratio above, continuous through the knee', () => {
     expect(compressorCurve(-40, -24, 4, 6)).toBe(-40);

@@ -25,9 +25,36 @@ export function compressorCurve(input: Decibels, threshold: Decibels, ratio: Rat
   return threshold + over / ratio;
 }
 
+/** Below it, an upward compressor lifts less and less: lifting noise would bring nothing else. */
+const floor: Decibels = -72;
+
+/**
+ * Output level of the static curve upward: what lies below the threshold is lifted towards it, by `most` at most, with the same knee; from the floor on down the lift goes back, so
+ * that silence stays silent.
+ */
+export function upwardCurve(input: Decibels, threshold: Decibels, ratio: Ratio, knee: Decibels, most: Decibels): Decibels {
+  return input + liftOf(input, threshold, 1 - 1 / ratio, knee, most);
+}
+
+function liftOf(level: Decibels, threshold: Decibels, slope: Ratio, knee: Decibels, most: Decibels): Decibels {
+  const under = threshold - level;
+  if (2 * under <= -knee) return 0;
+  const lift = Math.min(most, 2 * under < knee ? (slope * (under + knee / 2) ** 2) / (2 * knee) : under * slope);
+  return level >= floor ? lift : Math.max(0, lift - 2 * (floor - level));
+}
+
 /** Automatic make-up: half of the reduction that full scale would get. */
 export function automaticMakeUp(threshold: Decibels, ratio: Ratio, knee: Decibels): Decibels {
   return -compressorCurve(0, threshold, ratio, knee) / 2;
+}
+
+interface Settings {
+  readonly attack: Seconds;
+  readonly release: Seconds;
+  readonly knee: Decibels;
+  readonly threshold: Decibels;
+  readonly direction: string;
+  readonly most: Decibels;
 }
 
 /**
@@ -39,8 +66,9 @@ export const compressor = defineEffect({
   label: 'Compressor',
   family: 'Dynamics',
   channels: 'linked',
-  purpose: 'Evens out level: turns down what passes the threshold, so that the rest can come up.',
+  purpose: 'Evens out level: turns down what passes the threshold, so that the rest can come up, or lifts what lies below it.',
   parameters: {
+    direction: choice('Direction', ['downward', 'upward'], 'downward'),
     threshold: decibels({ label: 'Threshold', min: -60, max: 0, default: -24 }),
     ratio: factor({ label: 'Ratio', unit: ':1', min: 1, max: 40, default: 3 }),
     knee: decibels({ label: 'Knee', min: 0, max: 36, default: 6 }),
@@ -50,13 +78,18 @@ export const compressor = defineEffect({
     detector: choice('Detector', ['peak', 'RMS'], 'peak'),
     key: reference('Key', 'layer', 'its own sound'),
     keyLowCut: hertz({ label: 'Key low cut', min: 20, max: 2_000, default: 20 }),
-    autoMakeUp: toggle('Automatic make-up', false),
+    most: { ...decibels({ label: 'Lift at most', min: 0, max: 36, default: 12 }), needs: { of: 'direction', values: ['upward'] } },
+    autoMakeUp: { ...toggle('Automatic make-up', false), needs: { of: 'direction', values: ['downward'] } },
     makeUp: decibels({ label: 'Make-up', min: -12, max: 36, default: 0 }),
   },
   presets: [
     { name: 'Even out a bed', values: { threshold: -32, ratio: 2.5, knee: 18, attack: 0.03, release: 0.4, detector: 'RMS' } },
     { name: 'Let the hit through', values: { threshold: -26, ratio: 6, knee: 3, attack: 0.03, release: 0.15 } },
     { name: 'Squeeze hard', values: { threshold: -40, ratio: 12, knee: 6, attack: 0.001, release: 0.08, autoMakeUp: true } },
+    {
+      name: 'Detail comes up',
+      values: { direction: 'upward', threshold: -30, ratio: 3, knee: 12, attack: 0.01, release: 0.25, detector: 'RMS' },
+    },
   ],
   latency: ({ lookahead }, sampleRate) => Math.round(lookahead * sampleRate),
   tail: ({ lookahead }, sampleRate) => Math.round(lookahead * sampleRate),
@@ -94,21 +127,19 @@ export const compressor = defineEffect({
       }
       meanSquare = square;
     };
-    const computeGains = (
-      frames: Frames,
-      { attack, release, knee, threshold: wantedThreshold }: { attack: Seconds; release: Seconds; knee: Decibels; threshold: Decibels },
-    ): void => {
+    const computeGains = (frames: Frames, { attack, release, knee, threshold: wantedThreshold, direction, most }: Settings): void => {
+      const isUpward = direction === 'upward';
       const attackFactor = Math.exp(-1 / (attack * sampleRate));
       const releaseFactor = Math.exp(-1 / (release * sampleRate));
       const gliding = threshold.moving || inverseRatio.moving || makeUp.moving;
       // Below this level nothing is turned down, which spares a logarithm for most samples.
-      const silentBelow = gliding ? 0 : Math.exp((wantedThreshold - knee / 2) / decibelsPerNeper);
+      const silentBelow = gliding || isUpward ? 0 : Math.exp((wantedThreshold - knee / 2) / decibelsPerNeper);
       const restingGain = Math.exp(makeUp.current / decibelsPerNeper);
       let limit = threshold.current;
       let slope = 1 - inverseRatio.current;
       let lift = makeUp.current;
       let now = reduction;
-      let most = 0;
+      let pressed = 0;
       for (let i = 0; i < frames; i++) {
         if (gliding) {
           limit = threshold.next();
@@ -117,7 +148,8 @@ export const compressor = defineEffect({
         }
         const level = levels[i]!;
         let wanted = 0;
-        if (level > silentBelow) {
+        if (isUpward) wanted = -liftOf(level > 1e-8 ? Math.log(level) * decibelsPerNeper : quietest, limit, slope, knee, most);
+        else if (level > silentBelow) {
           const over = (level > 1e-8 ? Math.log(level) * decibelsPerNeper : quietest) - limit;
           if (2 * over >= knee) wanted = over * slope;
           else if (2 * over > -knee) wanted = (slope * (over + knee / 2) ** 2) / (2 * knee);
@@ -125,12 +157,12 @@ export const compressor = defineEffect({
         const smoothing = wanted > now ? attackFactor : releaseFactor;
         now = smoothing * now + (1 - smoothing) * wanted;
         // A millionth of a decibel is not worth an exponential.
-        if (now < 1e-6) now = 0;
-        if (now > most) most = now;
+        if (now < 1e-6 && now > -1e-6) now = 0;
+        if (now > pressed) pressed = now;
         gains[i] = now === 0 && !gliding ? restingGain : Math.exp((lift - now) / decibelsPerNeper);
       }
       reduction = now;
-      deepest = most;
+      deepest = pressed;
     };
     const applyGains = (block: Block, lag: Frames): void => {
       const start = write;
@@ -167,7 +199,10 @@ export const compressor = defineEffect({
           const sections = matchSections(cut('low', keyCutFrequency, 12, Math.SQRT1_2), sampleRate);
           for (const perChannel of keyCut) perChannel.forEach((section, i) => section.aim(sections[i]!));
         }
-        makeUp.aim(values.makeUp + (values.autoMakeUp ? automaticMakeUp(values.threshold, values.ratio, values.knee) : 0));
+        makeUp.aim(
+          values.makeUp +
+            (values.autoMakeUp && values.direction === 'downward' ? automaticMakeUp(values.threshold, values.ratio, values.knee) : 0),
+        );
         threshold.aim(values.threshold);
         inverseRatio.aim(1 / values.ratio);
         const heard = external?.channels ?? block.channels;

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import type { EffectStep } from '@tangled-choir/core';
-import { automaticMakeUp, compressorCurve } from '@tangled-choir/core';
+import { automaticMakeUp, compressorCurve, upwardCurve } from '@tangled-choir/core';
 import { area, line, scaleLinear } from 'd3';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { followPointer } from '../../ui/follow-pointer';
@@ -31,16 +31,22 @@ export class CompressorEditor {
   protected readonly stripWidth = 420;
   protected readonly values = computed(() => this.stepValues.read(this.step()));
   private readonly settings = computed(() => {
-    const { threshold, ratio, knee, makeUp, autoMakeUp } = this.values();
+    const { threshold, ratio, knee, makeUp, autoMakeUp, direction, most } = this.values();
     const base = { threshold: Number(threshold), ratio: Number(ratio), knee: Number(knee) };
-    return { ...base, makeUp: Number(makeUp) + (autoMakeUp === true ? automaticMakeUp(base.threshold, base.ratio, base.knee) : 0) };
+    const isUpward = direction === 'upward';
+    const automatic = autoMakeUp === true && !isUpward ? automaticMakeUp(base.threshold, base.ratio, base.knee) : 0;
+    const out = (level: number): number =>
+      isUpward
+        ? upwardCurve(level, base.threshold, base.ratio, base.knee, Number(most))
+        : compressorCurve(level, base.threshold, base.ratio, base.knee);
+    return { threshold: base.threshold, out, makeUp: Number(makeUp) + automatic };
   });
   protected readonly grid = [-48, -36, -24, -12].map((level) => ({ at: this.scale(level), text: String(level).replace('-', '−') }));
   protected readonly curve = computed(() => {
-    const { threshold, ratio, knee, makeUp } = this.settings();
+    const { out, makeUp } = this.settings();
     const points = Array.from({ length: 121 }, (_, i): [number, number] => {
       const level = lowest + (i / 120) * -lowest;
-      return [this.scale(level), this.size - this.scale(Math.min(6, compressorCurve(level, threshold, ratio, knee) + makeUp))];
+      return [this.scale(level), this.size - this.scale(Math.min(6, out(level) + makeUp))];
     });
     return line()(points) ?? '';
   });
