@@ -1,6 +1,6 @@
 /**
  * How high a band-limited signal goes between its samples: eight places from each sample to the next, and a parabola through the highest three. The reference in plain
- * TypeScript is `peaksPlain` in src/dsp/inter-sample.ts; tests compare the two. In single precision; all pointers are byte addresses.
+ * TypeScript is `PlainReading` in src/dsp/inter-sample.ts; tests compare the two. In single precision; all pointers are byte addresses.
  */
 
 /** Samples that shape a value between the middle two of them. */

@@ -4,6 +4,7 @@ import { readWav } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { graveFaults } from '../accessibility';
 import { toneLevel } from '../measure';
+import type { UploadFile } from '../recordings';
 import { wavFile } from '../recordings';
 import { chooseSource, download, handOffSound, menuClosed, newProject, openDemo, openView, undoAndRedo, undoName } from '../steps';
 
@@ -16,6 +17,12 @@ async function openSnowStep(page: Page): Promise<void> {
   await page.getByLabel('Choose a sound').click();
   await page.getByRole('menuitem', { name: 'Snow step' }).click();
   await expect(dots(page)).toHaveCount(16);
+}
+
+/** Half a second of a sine. */
+function toneFile(hertz: number): UploadFile {
+  const samples = Float32Array.from({ length: 24_000 }, (_, i) => 0.25 * Math.sin((2 * Math.PI * hertz * i) / 48_000));
+  return wavFile(`Tone ${hertz}.wav`, { sampleRate: 48_000, channels: [samples] }, '32f');
 }
 
 async function keepBest(page: Page, offer: string): Promise<void> {
@@ -101,17 +108,7 @@ test('a family that does not vary is told to be one sound', async ({ page }) => 
 test('a clip plays one of several: all before one comes again, in the grid and in the delivered files', async ({ page }) => {
   await newProject(page);
   const tones = [400, 900, 2_000] as const;
-  const files = tones.map((hertz) =>
-    wavFile(
-      `Tone ${hertz}.wav`,
-      {
-        sampleRate: 48_000,
-        channels: [Float32Array.from({ length: 24_000 }, (_, i) => 0.25 * Math.sin((2 * Math.PI * hertz * i) / 48_000))],
-      },
-      '32f',
-    ),
-  );
-  await page.getByTestId('import-input').setInputFiles(files);
+  await page.getByTestId('import-input').setInputFiles(tones.map(toneFile));
   await chooseSource(page, 'Tone 400');
   await page.getByRole('button', { name: 'Place in Loft' }).first().click();
   await expect(page.locator('tc-clip')).toHaveCount(1);
@@ -152,17 +149,7 @@ test('a clip plays one of several: all before one comes again, in the grid and i
 test('how many layers are there, steps of octaves and a link: drawn, told apart by ear, and in the delivered files', async ({ page }) => {
   await newProject(page);
   const tones = [400, 1_800, 6_000] as const;
-  const files = tones.map((hertz) =>
-    wavFile(
-      `Tone ${hertz}.wav`,
-      {
-        sampleRate: 48_000,
-        channels: [Float32Array.from({ length: 24_000 }, (_, i) => 0.25 * Math.sin((2 * Math.PI * hertz * i) / 48_000))],
-      },
-      '32f',
-    ),
-  );
-  await page.getByTestId('import-input').setInputFiles(files);
+  await page.getByTestId('import-input').setInputFiles(tones.map(toneFile));
   for (const [placed, hertz] of tones.entries()) {
     await openView(page, 'Gather');
     await chooseSource(page, `Tone ${hertz}`);

@@ -43,8 +43,9 @@ const weightRows = (): readonly Float64Array[] => (rows ??= Array.from({ length:
 export class InterSampleReader {
   private readonly reading: Reading;
 
-  constructor() {
-    const kernels = getKernels();
+  /** @param compiled false for the reference in plain TypeScript */
+  constructor(compiled = true) {
+    const kernels = compiled ? getKernels() : undefined;
     this.reading = kernels ? new CompiledReading(kernels) : new PlainReading();
   }
 
@@ -115,7 +116,7 @@ class CompiledReading implements Reading {
 }
 
 /** As the kernel does it, for where there is none. */
-export class PlainReading implements Reading {
+class PlainReading implements Reading {
   private readonly input = new Float32Array(taps + run);
 
   reset(): void {

@@ -3,7 +3,7 @@ import type { Decibels, Frames, Hertz, Ratio, Seconds } from '../../units';
 /** Where the decay of low, middle and high is set and measured; from `high` on, up to the top, it is the same. */
 export const decayBands = { low: 125, middle: 1_000, high: 4_000, top: 8_000 } as const;
 
-/** What a delay line loses on each round: four second-order sections in series, six numbers each (see `passSection`). */
+/** What a delay line loses on each round: four second-order sections in series, six numbers each (see `writeShelf`). */
 export type LineLoss = Float64Array;
 export const lossSections = 4;
 export const sectionNumbers = 6;

@@ -79,7 +79,7 @@ export const frequencyShifter = defineEffect({
         seconds[1].aim(side === 'both' ? 0 : side === 'up' ? -1 : 1);
         cutoff.aim(guardCutoff(side === 'up' ? Math.max(0, shift) : Math.abs(shift), sampleRate));
         for (let i = 0; i < block.frames; i++) {
-          const retuned = cutoff.next();
+          const retuned = cutoff.moving ? cutoff.next() : 0;
           if (retuned > 0) for (let c = 0; c < channels; c++) guards[c]!.tune(retuned, sampleRate);
           const angle = 2 * Math.PI * phase.next(shiftNow.next(), sampleRate);
           const cosine = Math.cos(angle);

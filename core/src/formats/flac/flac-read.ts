@@ -17,8 +17,10 @@ export interface FlacFile extends FlacInfo {
 const longestBlock = 65_536 * 8 * 4.2;
 /** Bytes that are read at once. */
 const readBytes = 4_194_304;
-/** So much silence at most stands for what is damaged. */
-const longestGap: Frames = 2 ** 26;
+/** So much silence at most stands for what is damaged where the file does not say how long it is. */
+const longestGap: Frames = 2 ** 25;
+/** Silence comes in pieces, too. */
+const silentPiece: Frames = 2 ** 16;
 
 /** Where in a file the FLAC stream begins, behind tags that do not belong there; undefined where it is none. */
 export async function flacStart(source: ByteSource): Promise<number | undefined> {
@@ -107,14 +109,15 @@ export async function* flacPieces(
       windowAt = at;
     }
     const block = reader.read(window, at - windowAt);
-    // What comes before its time, or absurdly late, was found by chance within damaged bytes.
-    if (!block || block.start < done || block.start > done + longestGap) {
+    // What comes before its time, or behind the end, was found by chance within damaged bytes.
+    const latest = file.frames > 0 ? file.frames : done + longestGap;
+    if (!block || block.start < done || block.start > latest) {
       at = nextBlock(window, at - windowAt + 1) + windowAt;
       continue;
     }
     if (block.start > done) {
       damage(done, block.start - done);
-      yield Array.from({ length: file.channelCount }, () => new Float32Array(block.start - done));
+      for (let at = done; at < block.start; at += silentPiece) yield silence(file.channelCount, Math.min(silentPiece, block.start - at));
     }
     const scale = 2 ** (1 - block.bits);
     yield block.channels.map((channel) => scaled(channel, block.frames, scale));
@@ -122,6 +125,10 @@ export async function* flacPieces(
     at += block.length;
   }
   if (file.frames > done) damage(done, file.frames - done);
+}
+
+function silence(channelCount: number, frames: Frames): Float32Array[] {
+  return Array.from({ length: channelCount }, () => new Float32Array(frames));
 }
 
 function scaled(numbers: Float64Array, frames: Frames, scale: number): Float32Array {
