@@ -115,6 +115,11 @@ function secondArea(x: f64, rectified: bool): f64 {
   return rectified || x > 0 ? area : -area;
 }
 
+/** Slope of the second antiderivative over a short way; exact where the curve is straight. */
+function shortSlope(x: f64, x1: f64, rectified: bool): f64 {
+  return firstArea((x + x1) / 2, rectified) + ((cornered(x, rectified) - cornered(x1, rectified)) * (x - x1)) / 24;
+}
+
 /** Second order, for curves with corners. `state` holds the last two inputs, the second antiderivative at the last, and the slope to it. */
 export function shapeCornered(samples: usize, count: i32, state: usize, rectified: bool): void {
   let x1 = load<f64>(state);
@@ -125,7 +130,7 @@ export function shapeCornered(samples: usize, count: i32, state: usize, rectifie
   for (let at: usize = samples; at < end; at += 4) {
     const x = <f64>load<f32>(at);
     const s = secondArea(x, rectified);
-    const slope = Math.abs(x - x1) < nearSecond ? firstArea((x + x1) / 2, rectified) : (s - s1) / (x - x1);
+    const slope = Math.abs(x - x1) < nearSecond ? shortSlope(x, x1, rectified) : (s - s1) / (x - x1);
     let output: f64;
     if (Math.abs(x - x2) >= nearSecond) {
       output = (2 * (slope - slope1)) / (x - x2);
@@ -134,7 +139,7 @@ export function shapeCornered(samples: usize, count: i32, state: usize, rectifie
       const distance = middle - x1;
       output =
         Math.abs(distance) < nearSecond
-          ? cornered((middle + x1) / 2, rectified)
+          ? cornered((2 * middle + x1) / 3, rectified)
           : (2 / distance) * (firstArea(middle, rectified) + (s1 - secondArea(middle, rectified)) / distance);
     }
     store<f32>(at, <f32>output);

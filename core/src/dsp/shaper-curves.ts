@@ -2,10 +2,11 @@ import type { CompiledCurves } from './compiled/compiled-curves';
 import { compiledCurves } from './compiled/compiled-curves';
 import { foldedArea, logCosh, warmBias } from './curve-areas';
 import { getKernels } from './compiled/kernels';
+import { Glide } from './glide';
 import type { Shaper } from './shaper';
 
-/** A static curve with its first and second antiderivative. */
-interface Curve {
+/** A static curve with its first and, where it has corners, its second antiderivative. */
+export interface ShaperFunction {
   readonly value: (x: number) => number;
   readonly first: (x: number) => number;
   readonly second?: (x: number) => number;
@@ -35,7 +36,7 @@ const curves = {
       return size > 1 ? (size * size) / 2 - size / 2 + 1 / 6 : (size * size * size) / 6;
     },
   },
-} satisfies Record<string, Curve>;
+} satisfies Record<string, ShaperFunction>;
 
 export type ShaperCurve = keyof typeof curves;
 export const shaperCurves: readonly ShaperCurve[] = ['soft', 'warm', 'hard', 'fold', 'rectify'];
@@ -45,8 +46,8 @@ export function isShaperCurve(name: string): name is ShaperCurve {
 }
 
 /** Value of a curve, for drawing it. */
-export function shapedValue(curve: ShaperCurve, x: number): number {
-  return curves[curve].value(x);
+export function shapedValue(curve: ShaperCurve | ShaperFunction, x: number): number {
+  return (typeof curve === 'string' ? curves[curve] : curve).value(x);
 }
 
 /** For so many samples one curve fades over to the other. */
@@ -64,8 +65,9 @@ const nearSecond = 1e-3;
 export class CurveShaper implements Shaper {
   private readonly kernels = getKernels();
   private readonly compiled = this.kernels && compiledCurves(this.kernels);
-  private name: ShaperCurve = 'soft';
-  private curve: Curve = curves.soft;
+  /** Of curves that the kernels know. */
+  private name: ShaperCurve | undefined = 'soft';
+  private curve: ShaperFunction = curves.soft;
   private x1 = 0;
   private x2 = 0;
   private f1 = 0;
@@ -78,18 +80,33 @@ export class CurveShaper implements Shaper {
   private former: CurveShaper | undefined;
   private fading = 0;
   private formerSamples = new Float32Array(0);
+  /** What is added to every sample before the curve, for the next samples. */
+  private readonly bias = new Glide(fadeSamples);
+  private biases = new Float64Array(0);
 
   /** Changes the curve; while there is sound, it fades over from one to the other. */
-  use(name: ShaperCurve): void {
-    if (name === this.name) return;
+  use(curve: ShaperCurve | ShaperFunction): void {
+    const chosen = typeof curve === 'string' ? curves[curve] : curve;
+    if (chosen === this.curve) return;
     if (!this.fresh) this.fadeFromHere();
-    this.name = name;
-    this.curve = curves[name];
+    this.name = typeof curve === 'string' ? curve : undefined;
+    this.curve = chosen;
+    this.prepare();
+  }
+
+  /** Shifts what comes along the curve; silence stays silent. */
+  lean(bias: number): void {
+    // As the samples have it, or silence would not be where it is taken for.
+    const rounded = Math.fround(bias);
+    this.bias.aim(rounded);
+    if (!this.fresh || this.x1 === rounded) return;
+    this.x1 = this.x2 = rounded;
     this.prepare();
   }
 
   reset(): void {
     this.x1 = this.x2 = 0;
+    this.bias.reset();
     this.fresh = true;
     this.fading = 0;
     this.prepare();
@@ -116,38 +133,69 @@ export class CurveShaper implements Shaper {
   private prepare(): void {
     const { curve, x1, x2 } = this;
     this.f1 = curve.first(x1);
-    this.held = curve.value(x1);
+    this.held = this.steady(x1);
     if (!curve.second) return;
     this.s1 = curve.second(x1);
-    this.slope1 = Math.abs(x1 - x2) < nearSecond ? curve.first((x1 + x2) / 2) : (this.s1 - curve.second(x2)) / (x1 - x2);
+    this.slope1 = Math.abs(x1 - x2) < nearSecond ? shortSlope(curve, x1, x2) : (this.s1 - curve.second(x2)) / (x1 - x2);
   }
 
   /** Samples that lie in the kernels' memory are shaped by the kernel, all others here. */
   shape(samples: Float32Array, from: number, count: number): void {
     this.fresh = false;
-    if (this.fading === 0) this.shapeAlone(samples, from, count);
-    else this.shapeFading(samples, from, Math.min(count, this.fading), count);
+    const leans = this.bias.moving || this.bias.current !== 0;
+    if (leans) this.fillBiases(count);
+    if (this.fading === 0) this.shapeLeaning(samples, from, count, leans ? this.biases : undefined);
+    else this.shapeFading(samples, from, Math.min(count, this.fading), count, leans ? this.biases : undefined);
   }
 
-  private shapeFading(samples: Float32Array, from: number, fading: number, count: number): void {
+  private fillBiases(count: number): void {
+    if (this.biases.length < count) this.biases = new Float64Array(count);
+    this.bias.fill(this.biases, count);
+  }
+
+  private shapeFading(samples: Float32Array, from: number, fading: number, count: number, biases: Float64Array | undefined): void {
     const { former, formerSamples } = this;
     for (let i = 0; i < fading; i++) formerSamples[i] = samples[from + i]!;
-    former?.shapeAlone(formerSamples, 0, fading);
-    this.shapeAlone(samples, from, count);
+    former?.shapeLeaning(formerSamples, 0, fading, biases);
+    this.shapeLeaning(samples, from, count, biases);
     for (let i = 0; i < fading; i++) {
       const share = this.fading-- / fadeSamples;
       samples[from + i] = samples[from + i]! + (formerSamples[i]! - samples[from + i]!) * share;
     }
   }
 
+  private shapeLeaning(samples: Float32Array, from: number, count: number, biases: Float64Array | undefined): void {
+    if (!biases) {
+      this.shapeAlone(samples, from, count);
+      return;
+    }
+    for (let i = 0; i < count; i++) samples[from + i]! += biases[i]!;
+    this.shapeAlone(samples, from, count);
+    let [bias, rest] = [NaN, 0];
+    for (let i = 0; i < count; i++) {
+      if (biases[i] !== bias) {
+        bias = biases[i]!;
+        rest = Math.fround(this.steady(bias));
+      }
+      samples[from + i]! -= rest;
+    }
+  }
+
+  /** What comes out while `x` goes in and does not move. */
+  private steady(x: number): number {
+    const { name, compiled } = this;
+    return compiled && (name === 'soft' || name === 'warm' || name === 'fold') && Math.abs(x) <= 1
+      ? compiled.steady(name, x)
+      : this.curve.value(x);
+  }
+
   private shapeAlone(samples: Float32Array, from: number, count: number): void {
     const { kernels, compiled } = this;
-    if (compiled && samples.buffer === kernels?.samples().buffer) this.shapeCompiled(compiled, from * 4, count);
+    if (compiled && this.name && samples.buffer === kernels?.samples().buffer) this.shapeCompiled(compiled, this.name, from * 4, count);
     else for (let i = from; i < from + count; i++) samples[i] = this.next(samples[i]!);
   }
 
-  private shapeCompiled(compiled: CompiledCurves, at: number, count: number): void {
-    const { name } = this;
+  private shapeCompiled(compiled: CompiledCurves, name: ShaperCurve, at: number, count: number): void {
     if (name === 'hard' || name === 'rectify') {
       const state = compiled.state(this.x1, this.x2, this.s1, this.slope1);
       compiled.cornered(name, at, count);
@@ -183,7 +231,7 @@ export class CurveShaper implements Shaper {
   private nextSecond(x: number, second: (x: number) => number): number {
     const { curve, x1, x2 } = this;
     const s = second(x);
-    const slope = Math.abs(x - x1) < nearSecond ? curve.first((x + x1) / 2) : (s - this.s1) / (x - x1);
+    const slope = Math.abs(x - x1) < nearSecond ? shortSlope(curve, x, x1) : (s - this.s1) / (x - x1);
     let output: number;
     if (Math.abs(x - x2) >= nearSecond) output = (2 * (slope - this.slope1)) / (x - x2);
     else {
@@ -191,7 +239,7 @@ export class CurveShaper implements Shaper {
       const distance = middle - x1;
       output =
         Math.abs(distance) < nearSecond
-          ? curve.value((middle + x1) / 2)
+          ? curve.value((2 * middle + x1) / 3)
           : (2 / distance) * (curve.first(middle) + (this.s1 - second(middle)) / distance);
     }
     this.x2 = x1;
@@ -200,4 +248,9 @@ export class CurveShaper implements Shaper {
     this.slope1 = slope;
     return output;
   }
+}
+
+/** Slope of the second antiderivative over a short way; exact where the curve is straight. */
+function shortSlope(curve: ShaperFunction, x: number, x1: number): number {
+  return curve.first((x + x1) / 2) + ((curve.value(x) - curve.value(x1)) * (x - x1)) / 24;
 }

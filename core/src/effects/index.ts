@@ -94,7 +94,7 @@ export const effects: readonly Effect[] = [
 
 export const effectsById: ReadonlyMap<string, Effect> = new Map(effects.map((effect) => [effect.id, effect]));
 
-export { automaticMakeUp, compressorCurve, upwardCurve } from './dynamics/compressor';
+export { automaticMakeUp, compressorCurve, upwardCurve } from './dynamics/gain-curves';
 export type { BranchPath, Effect, EffectFamily, EffectPreset, Processor } from './effect';
 export { effectFamilies } from './effect';
 export type { EqBand, EqBandKind } from './filters/eq';

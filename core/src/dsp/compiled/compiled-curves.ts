@@ -7,6 +7,8 @@ export interface CompiledCurves {
   state(a: number, b: number, c: number, d: number): Float64Array;
   cornered(curve: 'hard' | 'rectify', at: number, count: number): void;
   tabled(curve: 'soft' | 'warm' | 'fold', at: number, count: number): void;
+  /** What comes out of a tabled curve while `x`, from -1 to 1, goes in and does not move, to the last digit. */
+  steady(curve: 'soft' | 'warm' | 'fold', x: number): number;
 }
 
 /** Pieces of a table per unit: cubics of this length miss the curve by less than -140 dB. */
@@ -26,7 +28,7 @@ function makeCurves(kernels: Kernels): CompiledCurves {
   const soft = table(kernels, straightFrom, logCosh, Math.tanh);
   const fold = table(kernels, foldPeriod, foldedArea, (x) => Math.sin((x * Math.PI) / 2));
   const past = kernels.allocate(64);
-  // The slope that the kernel finds there, to the last digit: silence must stay silent.
+  // The slopes that the kernel finds, to the last digit: silence must stay silent.
   const level = slopeAt(kernels, soft, warmBias);
   let view = new Float64Array(0);
   return {
@@ -38,6 +40,11 @@ function makeCurves(kernels: Kernels): CompiledCurves {
       view[2] = c;
       view[3] = d;
       return view;
+    },
+    steady(curve, x) {
+      const middle = curve === 'warm' ? x + warmBias : x;
+      const slope = slopeAt(kernels, curve === 'fold' ? fold : soft, Math.abs(middle));
+      return (middle < 0 ? -slope : slope) - (curve === 'warm' ? level : 0);
     },
     cornered: (curve, at, count) => kernels.shapeCornered(at, count, past.at, curve === 'rectify'),
     tabled(curve, at, count) {

@@ -60,6 +60,103 @@ describe('drive', () => {
   });
 });
 
+/** Amplitudes of the first partials of 50 Hz, of a drive and of what its curve should make of the same sine. */
+function partials(values: Readonly<Record<string, string | number>>, curve: (x: number) => number): [number, number][] {
+  const input = sine(50, 1, rate, -6);
+  const [output] = runEffect(drive, [input], { values: { output: 0, ...values } });
+  const expected = input.map(curve);
+  return [1, 2, 3, 4, 5].map((n) => [amplitudeAt(output!, 50 * n, rate, 24_000), amplitudeAt(expected, 50 * n, rate, 24_000)]);
+}
+
+describe('bias of a drive', () => {
+  it.each([-1, -0.3, 0.5, 1])('shifts the sound along the curve by %d and back', (bias) => {
+    for (const [ours, expected] of partials({ curve: 'soft', drive: 12, bias }, (x) => Math.tanh(x * decibelsToGain(12) + bias)))
+      // The high-pass against DC lies close below.
+      expect(Math.abs(ours - expected)).toBeLessThan(0.02 * Math.max(expected, 0.02));
+  });
+
+  it.each(['soft', 'warm', 'hard', 'fold', 'rectify', 'drawn'])(
+    'leaves silence silent with the curve “%s”, from the first frame on',
+    (curve) => {
+      for (const bias of [-1, -0.37, 0.61, 1]) {
+        const [output] = runEffect(drive, [new Float32Array(4_800)], { values: { curve, bias, output: 12 } });
+        expect(Math.max(...output!.map(Math.abs))).toBe(0);
+      }
+    },
+  );
+});
+
+describe('emphasis of a drive', () => {
+  it.each([-24, -7, 15, 24])('of %d dB changes nothing where the curve is straight', (emphasis) => {
+    for (const emphasisAt of [100, 2_500, 10_000]) {
+      const input = noise(rate / 2, 5, -50);
+      const values = { curve: 'hard', drive: 0, output: 0 };
+      const [plain] = runEffect(drive, [input], { values });
+      const [emphasised] = runEffect(drive, [input], { values: { ...values, emphasis, emphasisAt } });
+      expect(residual(plain!.subarray(2_000), emphasised!.subarray(2_000))).toBeLessThan(-100);
+    }
+  });
+
+  it('drives the highs harder: their own harmonics come up, those of the lows do not', () => {
+    const third = (frequency: number, emphasis: number): number => {
+      const values = { curve: 'soft', drive: 0, output: 0, emphasis, emphasisAt: 1_000 };
+      const [output] = runEffect(drive, [sine(frequency, 0.5, rate, -12)], { values });
+      return 20 * Math.log10(amplitudeAt(output!, 3 * frequency, rate, 12_000));
+    };
+    expect(third(5_000, 12)).toBeGreaterThan(third(5_000, 0) + 12);
+    expect(Math.abs(third(60, 12) - third(60, 0))).toBeLessThan(1);
+  });
+});
+
+describe('drawn curve of a drive', () => {
+  const points = 33;
+  const place = (i: number): number => (2 * i) / (points - 1) - 1;
+  /** Straight between the points, level beyond them. */
+  const along = (heights: readonly number[], x: number): number => {
+    const at = Math.max(0, Math.min(points - 1, ((x + 1) / 2) * (points - 1)));
+    const i = Math.min(points - 2, Math.floor(at));
+    return heights[i]! + (heights[i + 1]! - heights[i]!) * (at - i);
+  };
+  const heights = Array.from({ length: points }, (_, i) => Math.round(100 * Math.sin(2.2 * place(i) + 0.8 * place(i) ** 2)));
+  const text = heights.join(' ');
+
+  it('is what is drawn, straight between its points and level beyond them', () => {
+    for (const [gain, bias] of [
+      [0, 0],
+      [6, 0],
+      [18, 0.4],
+    ] as const) {
+      const curve = (x: number): number => along(heights, x * decibelsToGain(gain) + bias) / 100;
+      for (const [ours, expected] of partials({ curve: 'drawn', drawn: text, drive: gain, bias }, curve))
+        expect(Math.abs(ours - expected)).toBeLessThan(0.02 * Math.max(expected, 0.02));
+    }
+  });
+
+  it('is straight until it is drawn', () => {
+    const input = noise(rate / 2, 3, -12);
+    const [output] = runEffect(drive, [input], { values: { curve: 'drawn', drive: 0, output: 0 } });
+    const [hard] = runEffect(drive, [input], { values: { curve: 'hard', drive: 0, output: 0 } });
+    expect(residual(hard!.subarray(2_000), output!.subarray(2_000))).toBeLessThan(-100);
+  });
+
+  it('adds no aliases above -80 dB at +24 dB', () => {
+    const frequency = 5_000 + 250 / 3;
+    const values = { curve: 'drawn', drawn: text, drive: 24, output: 0 };
+    const [output] = runEffect(drive, [sine(frequency, 0.5, rate)], { values });
+    const { loudest, others } = harmonicsOf(output!.subarray(7_200, 7_200 + 14_400), frequency, rate);
+    expect(20 * Math.log10(others / loudest)).toBeLessThan(-80);
+  });
+
+  it('fades over while it is drawn on', () => {
+    const input = sine(180, 0.4, rate, -12);
+    const changed = heights.map((height) => Math.max(-100, Math.min(100, height * 1.3))).join(' ');
+    const change = { at: 9_600, values: { drawn: changed } };
+    const [output] = runEffect(drive, [input], { values: { curve: 'drawn', drawn: text }, change });
+    const kink = (from: number, to: number): number => largest(from, to, (i) => output![i - 1]! - 2 * output![i]! + output![i + 1]!);
+    expect(kink(9_500, 10_400)).toBeLessThan(2 * Math.max(kink(4_800, 9_400), kink(12_000, 18_000)));
+  });
+});
+
 describe('clipper', () => {
   it('keeps a loud low tone below its ceiling, but for the ripple of its filters', () => {
     const [output] = runEffect(clipper, [sine(100, 0.5, rate, -3)], { values: { gain: 12, ceiling: -6 } });

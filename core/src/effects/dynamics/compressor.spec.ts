@@ -1,7 +1,8 @@
 import { resolveValues } from '../../project/parameters';
 import { amplitudeAt, sine } from '../../testing/signals';
 import { decibelsToGain } from '../../units';
-import { automaticMakeUp, compressor, compressorCurve, upwardCurve } from './compressor';
+import { compressor } from './compressor';
+import { automaticMakeUp, compressorCurve, upwardCurve } from './gain-curves';
 
 const rate = 48_000;
 type Values = Parameters<ReturnType<typeof compressor.create>['process']>[1];

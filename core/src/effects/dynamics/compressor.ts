@@ -3,10 +3,11 @@ import { Glide } from '../../dsp/glide';
 import { matchSections } from '../../dsp/filters/matched-section';
 import { Section } from '../../dsp/filters/state-variable';
 import { choice, decibels, factor, hertz, reference, seconds, toggle } from '../../project/parameters';
-import type { Decibels, Frames, Ratio, Seconds } from '../../units';
+import type { Decibels, Frames, Seconds } from '../../units';
 import type { Block } from '../../dsp/block';
 import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
+import { automaticMakeUp, liftOf } from './gain-curves';
 
 const longestLookahead: Seconds = 0.02;
 const glideFrames: Frames = 512;
@@ -16,37 +17,6 @@ const rmsTime: Seconds = 0.01;
 const decibelsPerNeper = 20 / Math.LN10;
 /** Below this level the detector reads silence. */
 const quietest: Decibels = -160;
-
-/** Output level of the static curve for an input level, with a quadratic knee `knee` dB wide (Giannoulis et al. 2012, eq. 4). */
-export function compressorCurve(input: Decibels, threshold: Decibels, ratio: Ratio, knee: Decibels): Decibels {
-  const over = input - threshold;
-  if (2 * over <= -knee) return input;
-  if (2 * over < knee) return input + ((1 / ratio - 1) * (over + knee / 2) ** 2) / (2 * knee);
-  return threshold + over / ratio;
-}
-
-/** Below it, an upward compressor lifts less and less: lifting noise would bring nothing else. */
-const floor: Decibels = -72;
-
-/**
- * Output level of the static curve upward: what lies below the threshold is lifted towards it, by `most` at most, with the same knee; from the floor on down the lift goes back, so
- * that silence stays silent.
- */
-export function upwardCurve(input: Decibels, threshold: Decibels, ratio: Ratio, knee: Decibels, most: Decibels): Decibels {
-  return input + liftOf(input, threshold, 1 - 1 / ratio, knee, most);
-}
-
-function liftOf(level: Decibels, threshold: Decibels, slope: Ratio, knee: Decibels, most: Decibels): Decibels {
-  const under = threshold - level;
-  if (2 * under <= -knee) return 0;
-  const lift = Math.min(most, 2 * under < knee ? (slope * (under + knee / 2) ** 2) / (2 * knee) : under * slope);
-  return level >= floor ? lift : Math.max(0, lift - 2 * (floor - level));
-}
-
-/** Automatic make-up: half of the reduction that full scale would get. */
-export function automaticMakeUp(threshold: Decibels, ratio: Ratio, knee: Decibels): Decibels {
-  return -compressorCurve(0, threshold, ratio, knee) / 2;
-}
 
 interface Settings {
   readonly attack: Seconds;

@@ -8,7 +8,8 @@ import { resolveValues } from '../../project/parameters';
 import { ducker } from './ducker';
 import { gate } from './gate';
 import { limiter } from './limiter';
-import { multiband, multibandGain } from './multiband';
+import { multibandGain } from './band-gain';
+import { multiband } from './multiband';
 import { transientShaper } from './transient-shaper';
 
 const rate = 48_000;
@@ -236,7 +237,7 @@ describe('ducker', () => {
 });
 
 describe('multiband compressor', () => {
-  const curve = { above: -24, downRatio: 4, below: -40, upRatio: 2, most: 15 };
+  const curve = { above: -24, downRatio: 4, below: -40, upRatio: 2, most: 15, knee: 0 };
 
   it('presses by its ratio above, lifts by its ratio below, and lets silence be silent', () => {
     expect(multibandGain(-12, curve)).toBeCloseTo(-9, 12);
@@ -261,6 +262,67 @@ describe('multiband compressor', () => {
       const expected = level + multibandGain(level - 3.01, curve);
       expect(Math.abs(decibels(amplitudeAt(output!, frequency, rate, 60_000, 72_000)) - expected)).toBeLessThan(0.2);
     }
+  });
+
+  it('rounds both corners by its knee', () => {
+    const rounded = { ...curve, knee: 12 };
+    // In the middle of a knee, an eighth of its width times the slope (Giannoulis et al. 2012).
+    expect(multibandGain(-24, rounded)).toBeCloseTo(-(12 / 8) * 0.75, 12);
+    expect(multibandGain(-40, rounded)).toBeCloseTo((12 / 8) * 0.5, 12);
+    for (const level of [-18, -46]) expect(multibandGain(level, rounded)).toBeCloseTo(multibandGain(level, curve), 12);
+  });
+
+  const centres = ['low', 'middle', 'middle2', 'middle3', 'middle4', 'high'] as const;
+  const manySplits = { split1: 100, middleSplit1: 400, middleSplit2: 1_600, middleSplit3: 5_000, split2: 9_000 };
+  it.each(['2', '3', '4', '5', '6'])('of %s bands is flat at rest, and each goes by itself where it is told to', (bands) => {
+    const count = Number(bands);
+    const here = centres.filter((name, i) => i === 5 || i < count - 1);
+    const splits = [100, 400, 1_600, 5_000].slice(0, count - 2);
+    const edges = [20, ...(count === 2 ? [100] : [...splits, 9_000]), 40_000];
+    const still = { bands, ...manySplits, amount: 1, above: 0, downRatio: 1, below: -72, upRatio: 1, release: 0.3, attack: 0.3 };
+    here.forEach((name, b) => {
+      const frequency = Math.sqrt(edges[b]! * edges[b + 1]!);
+      const input = sine(frequency, 1.5, rate, -12);
+      const level = (values: Readonly<Record<string, string | number | boolean>>): number => {
+        const [output] = runEffect(multiband, [input], { values: { ...still, ...values } });
+        return decibels(amplitudeAt(output!, frequency, rate, 60_000, 72_000)) + 12;
+      };
+      const own = (band: string) => ({ [`${band}Own`]: true, [`${band}Above`]: -30, [`${band}DownRatio`]: 1.25, [`${band}Release`]: 0.3 });
+      expect(Math.abs(level({}))).toBeLessThan(0.01);
+      // What the edges of its neighbours let through is part of the sum, so that it may not be pressed by much.
+      expect(Math.abs(level(own(name)) + (30 - 15.01) * 0.2)).toBeLessThan(1);
+      // Thresholds of a band that does not go by itself do nothing, nor do those of bands that are not there.
+      expect(level({ [`${name}Above`]: -30, [`${name}DownRatio`]: 5 })).toBeCloseTo(level({}), 12);
+      const elsewhere = here[(b + Math.ceil(count / 2)) % count]!;
+      if (Math.abs(here.indexOf(elsewhere) - b) > 1) expect(Math.abs(level(own(elsewhere)))).toBeLessThan(0.1);
+    });
+  });
+
+  it('works at the times of the band: attack and release cover 63 % of a change in decibels', () => {
+    const input = Float32Array.from({ length: 168_000 }, (_, i) => (i >= 72_000 && i < 144_000 ? 0.5 : 0.05) * (i % 2 ? 1 : -1));
+    const times = { highOwn: true, highAbove: -40, highDownRatio: 4, highAttack: 0.2, highRelease: 0.1 };
+    const values = {
+      bands: '2',
+      split1: 100,
+      amount: 1,
+      above: 0,
+      downRatio: 1,
+      below: -72,
+      upRatio: 1,
+      attack: 0.001,
+      release: 4,
+      ...times,
+    };
+    const [output] = runEffect(multiband, [input], { values });
+    const gain = (at: number): number => decibels(output![at]! / input[at]!);
+    const quiet = -(40 - 26.02) * 0.75;
+    const loud = -(40 - 6.02) * 0.75;
+    // The detector averages over 10 ms before that.
+    const late = 0.01 * rate;
+    expect(gain(71_000)).toBeCloseTo(quiet, 1);
+    expect(Math.abs(gain(72_000 + 0.2 * rate + late) - (quiet + (loud - quiet) * (1 - 1 / Math.E)))).toBeLessThan(0.6);
+    expect(gain(143_000)).toBeCloseTo(loud, 1);
+    expect(Math.abs(gain(144_000 + 0.1 * rate + 4 * late) - (loud + (quiet - loud) * (1 - 1 / Math.E)))).toBeLessThan(2.5);
   });
 
   it('tilts: what goes up at the top goes down at the bottom', () => {
