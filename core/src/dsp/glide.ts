@@ -68,6 +68,16 @@ export class Glide {
     return this.value;
   }
 
+  /** Goes on by several frames at once, and returns the value there. */
+  advance(frames: Frames): number {
+    if (this.remaining > 0) {
+      const count = Math.min(frames, this.remaining);
+      this.remaining -= count;
+      this.value = this.remaining === 0 ? this.target : this.value + this.step * count;
+    }
+    return this.value;
+  }
+
   /** Writes the values for the next `frames` frames, for loops that go through one channel after another. */
   fill(into: Float64Array, frames: Frames): void {
     if (this.remaining === 0) into.fill(this.value, 0, frames);

@@ -170,6 +170,7 @@ describe('effects that lag', () => {
       'limiter',
       'pitch-shifter',
       'ring-modulator',
+      'rotation',
       'unison',
     ]);
   });

@@ -36,6 +36,7 @@ import { dispersion } from './movement/dispersion';
 import { flanger } from './movement/flanger';
 import { haas } from './movement/haas';
 import { phaser } from './movement/phaser';
+import { rotation } from './movement/rotation';
 import { tremolo } from './movement/tremolo';
 import { convolution } from './space/convolution';
 import { delay } from './space/delay';
@@ -78,6 +79,7 @@ export const effects: readonly Effect[] = [
   detune,
   dispersion,
   tremolo,
+  rotation,
   haas,
   delay,
   reverseDelay,

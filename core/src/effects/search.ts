@@ -17,13 +17,14 @@ export const tradeWords: Readonly<Record<string, readonly string[]>> = {
   'dirt dirty distortion broken gritty crunch': ['drive', 'grit', 'crusher', 'band-drive', 'clipper'],
   'robot metallic machine bell': ['ring-modulator', 'frequency-shifter', 'resonator', 'flanger'],
   'low end rumble weight sub bass boom': ['sub-weight', 'eq', 'harmonic-builder'],
-  'wobble movement alive swirl': ['tremolo', 'chorus', 'phaser', 'flanger'],
+  'wobble movement alive swirl': ['tremolo', 'chorus', 'phaser', 'flanger', 'rotation'],
   'room space hall cave ambience': ['reverb', 'convolution', 'shimmer'],
   'echo repeats slapback': ['delay', 'reverse-delay'],
   'duck sidechain make room pump': ['ducker', 'dynamic-eq', 'compressor'],
   'noise clean quiet gaps': ['gate', 'filter', 'dynamic-eq'],
   'heaven magic icy climbing octave': ['shimmer', 'resonator'],
   'laser zap chirp spring': ['dispersion', 'frequency-shifter'],
+  'circle around orbit spin turn': ['rotation', 'tremolo'],
   'mono stereo sides': ['stereo-image', 'haas', 'centring'],
 };
 

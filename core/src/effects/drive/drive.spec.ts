@@ -192,6 +192,52 @@ describe('crusher', () => {
     for (let i = 1; i < output!.length; i++) if (output![i] !== output![i - 1]) changes++;
     expect(changes).toBeLessThanOrEqual(960);
   });
+
+  it.each([2, 8, 12])(
+    'dithers %d bits: whatever the level, the error is 0 in the mean and a quarter of a step squared in power',
+    (bits) => {
+      const step = 2 ** (1 - bits);
+      for (const part of [0.05, 0.31, 0.5, 0.77, 1]) {
+        const level = step * (part + (bits > 2 ? 3 : 0));
+        const [output] = runEffect(crusher, [new Float32Array(4 * rate).fill(level)], { values: { bits, rate, dither: 1 } });
+        const errors = output!.map((sample) => (sample - level) / step);
+        const mean = errors.reduce((sum, error) => sum + error, 0) / errors.length;
+        const power = errors.reduce((sum, error) => sum + error * error, 0) / errors.length;
+        // Five times the standard error of so many draws.
+        expect(Math.abs(mean)).toBeLessThan((5 * 0.5) / Math.sqrt(4 * rate));
+        expect(Math.abs(power - 0.25)).toBeLessThan(0.005);
+      }
+    },
+  );
+
+  it('dithers no silence', () => {
+    const input = new Float32Array(rate);
+    input.set(noise(4_800, 3, -12));
+    const [output] = runEffect(crusher, [input], { values: { bits: 1, dither: 1, before: 100, after: 100, rate: 100 } });
+    const end = 4_800 + crusher.tail({ bits: 1, rate: 100, jitter: 0, dither: 1, before: 100, after: 100 }, rate, {});
+    expect(Math.max(...output!.subarray(end).map(Math.abs))).toBeLessThan(1e-3);
+  });
+
+  it.each(['before', 'after'])('cuts the highs %s it by 24 dB per octave, and not at all at the top of the dial', (which) => {
+    const gain = (frequency: number, cutoff: number): number => {
+      const [output] = runEffect(crusher, [sine(frequency, 0.5, rate, -1)], { values: { bits: 16, rate, [which]: cutoff } });
+      return 20 * Math.log10(amplitudeAt(output!, frequency, rate, 12_000) / decibelsToGain(-1));
+    };
+    for (const cutoff of [200, 3_000, 9_000]) {
+      // Butterworth: 1 / (1 + (f / fc)^8).
+      for (const ratio of [0.5, 1, 2]) expect(Math.abs(gain(ratio * cutoff, cutoff) + 10 * Math.log10(1 + ratio ** 8))).toBeLessThan(0.2);
+    }
+    for (const frequency of [1_000, 12_000, 19_500]) expect(Math.abs(gain(frequency, 20_000))).toBeLessThan(0.01);
+  });
+
+  it('does not alias what the filter before has taken away', () => {
+    const alias = (before: number): number => {
+      const [output] = runEffect(crusher, [sine(9_000, 0.5, rate, -6)], { values: { bits: 16, rate: 12_000, before } });
+      return 20 * Math.log10(amplitudeAt(output!, 3_000, rate, 12_000));
+    };
+    expect(alias(20_000)).toBeGreaterThan(-20);
+    expect(alias(2_000)).toBeLessThan(alias(20_000) - 45);
+  });
 });
 
 /** Level in dB of a line in a recording from 0.1 s on, through a window of whose neighbours nothing above -90 dB is seen (Blackman–Harris). */
