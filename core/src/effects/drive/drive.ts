@@ -48,6 +48,7 @@ export const drive = defineEffect({
   channels: 'each',
   purpose: 'Thickens and roughens: adds harmonics by pushing the sound into a curve.',
   parameters: {
+    drawn: { ...drawn, fixed: true, needs: { of: 'curve', values: ['drawn'] } },
     curve: choice('Curve', [...shaperCurves, 'drawn'], 'soft'),
     drive: decibels({ label: 'Drive', min: -12, max: 48, default: 12 }),
     bias: share({ label: 'Bias', min: -1, max: 1, default: 0 }),
@@ -55,7 +56,6 @@ export const drive = defineEffect({
     emphasisAt: hertz({ label: 'Highs from', min: 100, max: 10_000, default: 2_000 }),
     tone: hertz({ label: 'Tone', min: 500, max: 20_000, default: 20_000 }),
     output: decibels({ label: 'Output', min: -36, max: 12, default: -6 }),
-    drawn: { ...drawn, fixed: true, needs: { of: 'curve', values: ['drawn'] } },
   },
   presets: [
     { name: 'Warm weight', values: { curve: 'warm', drive: 9, tone: 6_000 } },

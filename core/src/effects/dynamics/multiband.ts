@@ -49,14 +49,10 @@ const ownSwitch = (band: Band): string => ownKey(band, 'own');
 /** Composed once: values are read in every block. */
 const ownKeys = new Map(allBands.map((band) => [band, { own: ownSwitch(band), each: dynamicsKeys.map((key) => ownKey(band, key)) }]));
 
-function levelsOfBands(): ParameterSet {
-  return Object.fromEntries(
-    allBands.map((band) => [band.key, { ...decibels({ label: band.label, min: -24, max: 24, default: 0 }), ...from(band.from) }]),
-  );
-}
-
-function ownOfBands(): ParameterSet {
+/** The level of each band, and what it has where it goes by itself. */
+function parametersOfBands(): ParameterSet {
   const entries = allBands.flatMap((band) => [
+    [band.key, { ...decibels({ label: band.label, min: -24, max: 24, default: 0 }), ...from(band.from) }] as const,
     [ownSwitch(band), { ...toggle(`${band.label} by itself`, false), ...from(band.from) }] as const,
     ...dynamicsKeys.map((key) => {
       const label = `${band.label}: ${dynamics[key].label.toLowerCase()}`;
@@ -111,8 +107,7 @@ export const multiband = defineEffect({
     middleSplit2: { ...hertz({ label: 'Middle split 2', min: 150, max: 12_000, default: 1_200 }), ...from(5) },
     middleSplit3: { ...hertz({ label: 'Middle split 3', min: 200, max: 14_000, default: 2_000 }), ...from(6) },
     split2: { ...hertz({ label: 'High split', min: 600, max: 16_000, default: 2_800 }), ...from(3) },
-    ...levelsOfBands(),
-    ...ownOfBands(),
+    ...parametersOfBands(),
   },
   presets: [
     { name: 'Everything forward', values: { amount: 1, above: -30, downRatio: 8, below: -30, upRatio: 4, most: 24, release: 0.08 } },

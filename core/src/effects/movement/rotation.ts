@@ -53,14 +53,14 @@ export const rotation = defineEffect({
   label: 'Rotation',
   family: 'Movement',
   channels: 'pairs',
-  purpose: 'Turns the sound around the head: from ear to ear by level, time and shade together, darker behind.',
+  purpose: 'Turns the sound around the head: from ear to ear by level, delay and shade together, darker behind.',
   parameters: {
     rate: hertz({ label: 'Rounds', min: 0.01, max: 20, default: 0.4 }),
     way: choice('Way', ['clockwise', 'anticlockwise'], 'clockwise'),
     angle: share({ label: 'Turned on by', min: -1, max: 1, default: 0 }),
     apart: share({ label: 'Sides apart', default: 0.25 }),
     level: share({ label: 'Level', default: 0.7 }),
-    delay: share({ label: 'Time', default: 1 }),
+    delay: share({ label: 'Delay', default: 1 }),
     shade: share({ label: 'Shade', default: 1 }),
   },
   presets: [
