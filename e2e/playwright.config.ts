@@ -20,6 +20,8 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     colorScheme: 'dark',
+    // It would fetch the whole application for every test; those that are about it let it.
+    serviceWorkers: 'block',
     // Traces of every test would cost a third of the run.
     screenshot: 'only-on-failure',
     launchOptions: {

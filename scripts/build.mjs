@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { compressBelow } from './compress.mjs';
+import { listOfflineCopy } from './offline-copy.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
@@ -67,16 +68,7 @@ export function buildAll() {
   buildIfChanged(
     'application',
     'web/dist/browser/index.html',
-    [
-      'core/src',
-      'jobs/src',
-      'encoders/src',
-      'packages/player/src',
-      'web',
-      'package-lock.json',
-      'tsconfig.base.json',
-      'scripts/compress.mjs',
-    ],
+    ['core/src', 'jobs/src', 'encoders/src', 'packages/player/src', 'web', 'package-lock.json', 'tsconfig.base.json'],
     () => {
       run(process.execPath, ['scripts/build-worklet.mjs']);
       run(process.execPath, ['scripts/build-encoders.mjs']);
@@ -84,7 +76,16 @@ export function buildAll() {
         cwd: join(root, 'web'),
         env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
       });
-      compressBelow(join(root, 'web/dist/browser'));
+    },
+  );
+  const built = 'web/dist/browser';
+  buildIfChanged(
+    'offline copy',
+    'web/dist/browser/ngsw.json',
+    ['dist/application.stamp', 'dist/demo.stamp', 'web/ngsw-config.json', 'scripts/offline-copy.mjs', 'scripts/compress.mjs'],
+    () => {
+      listOfflineCopy(root, built);
+      compressBelow(join(root, built));
     },
   );
   buildIfChanged(

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -44,6 +44,13 @@ describe('the server', () => {
       }),
     );
     expect(nonces[0]).not.toBe(nonces[1]);
+  });
+
+  it('gives the service worker the page as it was built, under a policy that lets it work', async () => {
+    const { body, headers } = await server.inject('/index.html?ngsw-cache-bust=0.5');
+    expect(body).toBe(readFileSync(join(folder, 'index.html'), 'utf8'));
+    expect(headers['content-security-policy']).toContain("'nonce-__NONCE__'");
+    expect(headers['cross-origin-embedder-policy']).toBe('require-corp');
   });
 
   it('serves files to be kept, with the same headers', async () => {

@@ -21,6 +21,8 @@ const hashedFile = /-[A-Z0-9]{8}\.(js|css|woff2|svg)(\.(br|gz))?$/;
 /** Milliseconds that a request may take to arrive: an archive of a project is large. */
 const longestRequest = 600_000;
 const nonceMark = '__NONCE__';
+/** What the service worker asks with for the files that it keeps, exactly as the build has made them. */
+const forKeeping = 'ngsw-cache-bust';
 
 /** The methods that an address takes: everything is read, and only deliveries are sent and given up. */
 function allowedAt(path: string): readonly string[] {
@@ -49,10 +51,12 @@ export async function createServer({ application, demo, deliveries }: ServerOpti
   server.get('/health', async () => ({ status: 'ok' }));
 
   const sendIndex = async (
-    _request: unknown,
+    request: { readonly query: unknown },
     reply: { header(name: string, value: string): unknown; type(type: string): { send(text: string): unknown } },
   ): Promise<unknown> => {
-    const nonce = randomBytes(16).toString('base64');
+    // A page that is kept is the same for all who keep it; all others get a nonce of their own.
+    const isKept = typeof request.query === 'object' && request.query !== null && forKeeping in request.query;
+    const nonce = isKept ? nonceMark : randomBytes(16).toString('base64');
     reply.header('Content-Security-Policy', contentSecurityPolicy(nonce));
     reply.header('Cache-Control', 'no-store');
     return reply.type('text/html; charset=utf-8').send(index.replaceAll(nonceMark, nonce));

@@ -4,6 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { Router, RouterLink } from '@angular/router';
+import { OwnCopy } from '../own-copy';
 import { BrandMark } from '../ui/brand-mark';
 import { ClosingProjects } from '../state/project/closing-projects';
 import { Notices } from '../state/notices';
@@ -29,6 +30,7 @@ export class ProjectsPage {
   private readonly shelf = inject(ProjectShelf);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
+  protected readonly ownCopy = inject(OwnCopy);
   protected readonly projects = signal<readonly ProjectSummary[] | undefined>(undefined);
   protected readonly storage = signal<StorageUse | undefined>(undefined);
   protected readonly bytes = formatBytes;

@@ -10,6 +10,14 @@ export class Notices {
     this.snackBar.open(message, 'Dismiss', { panelClass: 'notice-error', politeness: 'assertive' });
   }
 
+  /** A message with something that can be done about it; stays until it is answered. */
+  offer(message: string, action: string, act: () => void): void {
+    this.snackBar
+      .open(message, action, { politeness: 'assertive' })
+      .onAction()
+      .subscribe(() => act());
+  }
+
   info(message: string): void {
     this.snackBar.open(message, undefined, { duration: 4_000 });
   }
