@@ -2,6 +2,7 @@ import { DataError, writeWav } from '@tangled-choir/core';
 import type { Codecs } from './job';
 import type { JobStatus, SpawnWorker } from './pool';
 import { JobCancelled, JobRefused, WorkerPool } from './pool';
+import type { JobMessage } from './run-job';
 import { runJob } from './run-job';
 
 const refuse = (_content: unknown, what: string): Promise<never> => Promise.reject(new DataError(`${what} has no codecs here.`));
@@ -76,16 +77,56 @@ describe('the pool', () => {
     await expect(poolOf().pool.run('overview', ice, 'Reading', { signal: abort.signal })).rejects.toBeInstanceOf(JobCancelled);
   });
 
-  it('goes on with another worker where one has stopped by itself', async () => {
+  /** Workers of which the first `count` stop by themselves, once they have told `told` answers. */
+  const failing = (count: number, told = 0): { readonly spawn: SpawnWorker; readonly spawned: () => number } => {
     let spawned = 0;
-    const pool = new WorkerPool((onAnswer, onFailure) => {
+    const spawn: SpawnWorker = (onAnswer, onFailure) => {
       const worker = local(onAnswer, onFailure);
-      return spawned++ === 0 ? { ...worker, post: () => setTimeout(() => onFailure('out of memory')) } : worker;
-    }, 1);
+      if (spawned++ >= count) return worker;
+      const post = (message: JobMessage): void => {
+        for (let i = 0; i < told; i++) onAnswer({ type: 'progress', id: message.id, share: 0.5 });
+        setTimeout(() => onFailure('out of memory'));
+      };
+      return { ...worker, post };
+    };
+    return { spawn, spawned: () => spawned };
+  };
+
+  it('begins a job again in another worker where one has stopped before anything was heard', async () => {
+    const { spawn, spawned } = failing(2);
+    const pool = new WorkerPool(spawn, 1);
     const [first, second] = [pool.run('overview', ice, 'First'), pool.run('overview', ice, 'Second')];
-    await expect(first).rejects.toThrow('out of memory');
+    expect((await first).frames).toBe(100);
     expect((await second).frames).toBe(100);
-    expect(spawned).toBe(2);
+    expect(spawned()).toBeGreaterThanOrEqual(3);
+  });
+
+  it('fails a job by its name where workers stop again and again, and goes on with others', async () => {
+    const { spawn } = failing(3);
+    let shown: readonly JobStatus[] = [];
+    const pool = new WorkerPool(spawn, 1, 20, (jobs) => (shown = jobs));
+    await expect(pool.run('overview', ice, 'Reading ice')).rejects.toThrow('The worker of “Reading ice” stopped: out of memory');
+    expect(shown).toEqual([]);
+    expect((await pool.run('overview', ice, 'Second')).frames).toBe(100);
+  });
+
+  it('does not begin again what has told something: it may have done something', async () => {
+    const { spawn, spawned } = failing(1, 1);
+    const pool = new WorkerPool(spawn, 1);
+    await expect(pool.run('overview', ice, 'Reading ice')).rejects.toThrow('The worker of “Reading ice” stopped: out of memory');
+    expect(spawned()).toBe(1);
+  });
+
+  it('cancels what is to be begun again', async () => {
+    const { spawn, spawned } = failing(1);
+    let shown: readonly JobStatus[] = [];
+    const pool = new WorkerPool(spawn, 1, 20, (jobs) => (shown = jobs));
+    const job = pool.run('overview', ice, 'Reading ice');
+    await new Promise((resolve) => setTimeout(resolve, 20));
+    pool.cancel(shown[0]!.id);
+    await expect(job).rejects.toBeInstanceOf(JobCancelled);
+    expect(shown).toEqual([]);
+    expect(spawned()).toBe(1);
   });
 
   it('ends with everything that waits and runs', async () => {

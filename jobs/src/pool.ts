@@ -48,8 +48,17 @@ export interface JobOptions<N extends JobName> {
   readonly signal?: AbortSignal;
 }
 
+/** How often a job is begun whose worker stops before anything is heard of it: one that did not load, or one that another job had worn out. */
+const mostAttempts = 3;
+/** Milliseconds before it is begun again, and four times as many before the next time. */
+const firstPause = 250;
+
 interface Pending {
   readonly message: JobMessage;
+  readonly label: string;
+  attempts: number;
+  /** Set as soon as it has told anything: what it has done by then must not be done twice. */
+  heard: boolean;
   readonly background: boolean;
   resolve(output: unknown): void;
   reject(error: Error): void;
@@ -66,6 +75,8 @@ interface Slot {
 export class WorkerPool {
   private readonly slots: Slot[] = [];
   private readonly queue: Pending[] = [];
+  /** Jobs that will be begun again in a moment. */
+  private readonly resting = new Set<Pending>();
   private nextId = 1;
   private statuses: readonly JobStatus[] = [];
 
@@ -98,6 +109,9 @@ export class WorkerPool {
       if (!options.quiet) this.show([...this.statuses, { id, label, share: 0, running: false }]);
       this.queue.push({
         message: { id, name, input, cancel },
+        label,
+        attempts: 0,
+        heard: false,
         background: options.background ?? false,
         resolve: (output) => {
           done();
@@ -117,7 +131,12 @@ export class WorkerPool {
   cancel(id: number): void {
     const waiting = this.queue.findIndex((pending) => pending.message.id === id);
     const running = this.slots.find((slot) => slot.busyWith?.message.id === id);
-    if (waiting >= 0) {
+    const resting = [...this.resting].find((pending) => pending.message.id === id);
+    if (resting) {
+      this.resting.delete(resting);
+      this.forget(id);
+      resting.reject(new JobCancelled('Cancelled.'));
+    } else if (waiting >= 0) {
       const [pending] = this.queue.splice(waiting, 1);
       this.forget(id);
       pending?.reject(new JobCancelled('Cancelled.'));
@@ -133,8 +152,9 @@ export class WorkerPool {
   /** Ends all workers; jobs that wait or run are cancelled. */
   close(): void {
     for (const { busyWith } of this.slots) if (busyWith) busyWith.reject(new JobCancelled('Cancelled.'));
-    for (const pending of this.queue) pending.reject(new JobCancelled('Cancelled.'));
+    for (const pending of [...this.queue, ...this.resting]) pending.reject(new JobCancelled('Cancelled.'));
     this.queue.length = 0;
+    this.resting.clear();
     for (const { worker } of this.slots.splice(0)) worker.terminate();
     this.show([]);
   }
@@ -148,6 +168,7 @@ export class WorkerPool {
       }
       this.queue.splice(this.queue.indexOf(pending), 1);
       slot.busyWith = pending;
+      pending.attempts++;
       this.update(pending.message.id, { running: true });
       slot.worker.post(pending.message);
     }
@@ -162,18 +183,33 @@ export class WorkerPool {
   private addSlot(): Slot {
     const worker = this.spawn(
       (answer) => this.receive(slot, answer),
-      (message) => {
-        const pending = slot.busyWith;
-        if (pending) {
-          this.forget(pending.message.id);
-          pending.reject(new Error(message || 'A worker stopped unexpectedly.'));
-        }
-        this.remove(slot);
-      },
+      (message) => this.fail(slot, message),
     );
     const slot: Slot = { worker, busyWith: undefined };
     this.slots.push(slot);
     return slot;
+  }
+
+  /** A worker has stopped by itself: its job is begun again where it can be, or fails by its name. */
+  private fail(slot: Slot, message: string): void {
+    if (!this.slots.includes(slot)) return;
+    const pending = slot.busyWith;
+    slot.busyWith = undefined;
+    if (pending && !pending.heard && pending.attempts < mostAttempts) {
+      this.update(pending.message.id, { running: false });
+      this.resting.add(pending);
+      setTimeout(() => this.beginAgain(pending), firstPause * 4 ** (pending.attempts - 1));
+    } else if (pending) {
+      this.forget(pending.message.id);
+      pending.reject(new Error(`The worker of “${pending.label}” stopped${message ? `: ${message}` : '.'}`));
+    }
+    this.remove(slot);
+  }
+
+  private beginAgain(pending: Pending): void {
+    if (!this.resting.delete(pending)) return;
+    this.queue.unshift(pending);
+    this.startNext();
   }
 
   /** Ends the worker of a cancelled job that does not listen, so that others can take its place. */
@@ -192,6 +228,7 @@ export class WorkerPool {
   private receive(slot: Slot, answer: JobAnswer): void {
     const pending = slot.busyWith;
     if (!pending || pending.message.id !== answer.id) return;
+    pending.heard = true;
     if (answer.type === 'progress') {
       this.update(answer.id, { share: answer.share });
       pending.onProgress(answer.share);

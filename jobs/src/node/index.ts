@@ -12,6 +12,8 @@ export function createNodePool(worker: URL, size = availableParallelism()): Work
     const thread = new Worker(worker);
     thread.on('message', (answer: JobAnswer) => onAnswer(answer));
     thread.on('error', (error) => onFailure(error.message));
+    // One that ends without an error has been ended, from here or from outside.
+    thread.on('exit', (code) => onFailure(`it ended with code ${code}`));
     return { post: (message) => thread.postMessage(message), terminate: () => void thread.terminate() };
   }, size);
 }

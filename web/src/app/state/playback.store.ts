@@ -165,6 +165,9 @@ export const Playback = signalStore(
         const range = store.loopRange() ?? { from: 0, to: sound ? soundEnd(sound) : 0 };
         engine.setLoop(looping && range.to > range.from + 0.01 ? range : undefined);
       });
+      effect(() => {
+        if (engine.restarts() > 0) store._notices.info('The engine stopped, and was started again.');
+      });
       // Another sound starts at its beginning.
       effect(() => {
         workbench.soundId();

@@ -12,6 +12,11 @@ import { SoundPacker } from './sound-changes';
 import { spawnEngine } from '../workers.spawn';
 
 const sampleRate = 48_000;
+/** An engine that stops by itself is started again, unless it has stopped so often within so many milliseconds. */
+const mostStops = 3;
+const restless = 60_000;
+/** Milliseconds before it is started again, and four times as many before the next time. */
+const firstPause = 250;
 
 export type EngineState = 'idle' | 'ready' | 'failed';
 
@@ -35,6 +40,8 @@ export class LiveEngine {
   readonly monitorLevel = inject(MonitorLevel).level;
   readonly healthy = computed(() => this.state() !== 'failed' && this.problem() === undefined);
 
+  /** How often the engine had to be started again. */
+  readonly restarts = signal(0);
   private context: AudioContext | undefined;
   private monitor: GainNode | undefined;
   private worker: Worker | undefined;
@@ -64,11 +71,13 @@ export class LiveEngine {
 
   /** Tells the engine which sound is being worked on; heard at once when it plays, made ready while it does not. */
   setSound(renderable: RenderableSound): void {
+    this.latestSound = renderable;
     this.worker ??= this.startWorker();
     this.channels = channelsOf(renderable.sound.layout);
     this.send({ type: 'changes', changes: this.packer.pack(renderable) });
   }
-  private readonly packer = new SoundPacker();
+  private latestSound: RenderableSound | undefined;
+  private packer = new SoundPacker();
 
   /** Plays the sound; slower than full speed its pitch stays, and it goes on at least up to `until`. */
   async playSound(position: Seconds, speed = 1, until: Seconds = 0): Promise<void> {
@@ -153,6 +162,13 @@ export class LiveEngine {
     this.onEnd = undefined;
   }
 
+  /** What plays by itself is at its end. */
+  private finish(): void {
+    const onEnd = this.onEnd;
+    this.stop();
+    onEnd?.();
+  }
+
   seek(position: Seconds): void {
     this.currentPosition.set(Math.max(0, position));
     if (this.silentRun && this.playing() === 'silent') this.silentRun = { ...this.silentRun, started: performance.now(), from: position };
@@ -214,6 +230,9 @@ export class LiveEngine {
   }
 
   private begin(what: 'sound' | 'audition' | 'hands', position: Seconds, speed = 1, until: Seconds = 0): void {
+    if (!this.worker) this.renew();
+    this.problem.set(undefined);
+    this.latestRun = { speed, until };
     this.onEnd = undefined;
     this.endIndex = undefined;
     // Those of what played before tell nothing of this.
@@ -234,8 +253,42 @@ export class LiveEngine {
   private startWorker(): Worker {
     const worker = spawnEngine();
     worker.onmessage = ({ data }: MessageEvent<EngineReport>) => this.receive(data);
-    worker.onerror = (event) => this.problem.set(`The engine stopped: ${event.message}`);
+    worker.onerror = (event) => this.startAgain(worker, event.message);
     return worker;
+  }
+
+  /** The worker has stopped by itself: another one takes its place, and what played goes on from where it was. */
+  private startAgain(stopped: Worker, message: string): void {
+    if (this.worker !== stopped) return;
+    stopped.terminate();
+    this.worker = undefined;
+    const now = performance.now();
+    this.stops = [...this.stops.filter((time) => now - time < restless), now];
+    if (this.stops.length > mostStops) {
+      this.playing.set(undefined);
+      this.problem.set(`The engine stopped${message ? `: ${message}` : '; it could not be loaded.'}`);
+      return;
+    }
+    setTimeout(() => this.goOnAnew(), firstPause * 4 ** (this.stops.length - 1));
+  }
+  private stops: readonly number[] = [];
+
+  private goOnAnew(): void {
+    if (this.ended || this.worker) return;
+    this.renew();
+    this.restarts.update((count) => count + 1);
+    const playing = this.playing();
+    if (playing === 'sound' || playing === 'hands') this.begin(playing, this.position(), this.latestRun.speed, this.latestRun.until);
+    else if (playing === 'audition') this.finish();
+  }
+  private latestRun: { readonly speed: number; readonly until: Seconds } = { speed: 1, until: 0 };
+
+  /** A new worker, told all that the last one knew. */
+  private renew(): void {
+    this.worker = this.startWorker();
+    this.packer = new SoundPacker();
+    if (this.latestSound) this.setSound(this.latestSound);
+    this.openOutput();
   }
 
   private send(message: PostedMessage): void {
@@ -331,9 +384,7 @@ export class LiveEngine {
     this.outputPeak.set(Math.max(Atomics.exchange(control, ringSlots.outputPeak, 0) / 1e6, this.outputPeak() * 0.85));
     this.underruns.set(Atomics.load(control, ringSlots.underruns));
     if (this.endIndex !== undefined && ((read - this.endIndex) | 0) >= 0) {
-      const onEnd = this.onEnd;
-      this.stop();
-      onEnd?.();
+      this.finish();
       return;
     }
     requestAnimationFrame(() => this.follow());
