@@ -1,5 +1,5 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
@@ -7,6 +7,7 @@ import { Router, RouterLink } from '@angular/router';
 import { OwnCopy } from '../own-copy';
 import { BrandMark } from '../ui/brand-mark';
 import { ClosingProjects } from '../state/project/closing-projects';
+import { UnstoredProjects } from '../state/project/unstored-projects';
 import { Notices } from '../state/notices';
 import { ProjectShelf } from '../state/project/project-shelf';
 import type { ProjectSummary } from '../storage/project-repository';
@@ -30,6 +31,9 @@ export class ProjectsPage {
   private readonly shelf = inject(ProjectShelf);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
+  private readonly unstored = inject(UnstoredProjects);
+  /** Projects whose last edits had no room. */
+  protected readonly notStored = computed(() => new Set(this.unstored.projects().map(({ id }) => id)));
   protected readonly ownCopy = inject(OwnCopy);
   protected readonly projects = signal<readonly ProjectSummary[] | undefined>(undefined);
   protected readonly storage = signal<StorageUse | undefined>(undefined);
@@ -69,7 +73,7 @@ export class ProjectsPage {
   /** Hands a project to the person as a `.choir` file and takes it out of this browser. */
   protected async archive(project: ProjectSummary): Promise<void> {
     try {
-      const history = await this.repository.load(project.id);
+      const history = this.unstored.latest(project.id) ?? (await this.repository.load(project.id));
       if (!history) throw new Error('There is no such project any more.');
       await this.shelf.exportArchive(history.project);
     } catch (error) {

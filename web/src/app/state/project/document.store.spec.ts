@@ -1,19 +1,26 @@
+import { createEnvironmentInjector, EnvironmentInjector } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { openEmptyProject, projectProviders } from '../../../testing/project';
 import { ProjectRepository } from '../../storage/project-repository';
+import { CHOIR_DATABASE } from '../../storage/choir-database';
 import { StorageFull } from '../../storage/storage-full';
+import { ClosingProjects } from './closing-projects';
 import { DocumentStore } from './document.store';
+import { STORE_AGAIN_AFTER, UnstoredProjects } from './unstored-projects';
 import { Notices } from '../notices';
 
 describe('the document store', () => {
   let errors: string[];
+  let infos: string[];
 
   beforeEach(() => {
     errors = [];
+    infos = [];
     TestBed.configureTestingModule({
       providers: [
         ...projectProviders,
-        { provide: Notices, useValue: { error: (text: string) => errors.push(text), info: () => undefined } },
+        { provide: Notices, useValue: { error: (text: string) => errors.push(text), info: (text: string) => infos.push(text) } },
+        { provide: STORE_AGAIN_AFTER, useValue: 20 },
       ],
     });
   });
@@ -24,7 +31,8 @@ describe('the document store', () => {
     TestBed.configureTestingModule({
       providers: [
         ...projectProviders,
-        { provide: Notices, useValue: { error: (text: string) => errors.push(text), info: () => undefined } },
+        { provide: Notices, useValue: { error: (text: string) => errors.push(text), info: (text: string) => infos.push(text) } },
+        { provide: STORE_AGAIN_AFTER, useValue: 20 },
       ],
     });
     return TestBed.inject(DocumentStore);
@@ -69,6 +77,76 @@ describe('the document store', () => {
     store.edit('addSound', { name: 'Beacon' });
     await store.flush();
     expect(store.save()).toBe('saved');
+  });
+
+  /** Waits until something is so. */
+  async function until(is: () => boolean): Promise<void> {
+    while (!is()) await new Promise((resolve) => setTimeout(resolve, 5));
+  }
+
+  it('tries again by itself until there is room, tells it once, and asks before the page is left', async () => {
+    const store = await openEmptyProject();
+    const { id } = store.project()!;
+    const save = jest.spyOn(TestBed.inject(ProjectRepository), 'save');
+    for (let i = 0; i < 3; i++) save.mockRejectedValueOnce(new StorageFull());
+    store.edit('addSound', { name: 'Drill' });
+    await store.flush();
+    expect(dispatchEvent(new Event('beforeunload', { cancelable: true }))).toBe(false);
+    await until(() => store.save() === 'saved');
+    expect(save.mock.calls.length).toBeGreaterThanOrEqual(4);
+    expect(errors.filter((text) => text.includes('storage is full'))).toHaveLength(1);
+    expect(infos).toEqual(['The project is stored again, with everything that was done meanwhile.']);
+    expect(dispatchEvent(new Event('beforeunload', { cancelable: true }))).toBe(true);
+    expect((await TestBed.inject(ProjectRepository).load(id))?.project.sounds[0]?.name).toBe('Drill');
+  });
+
+  it('keeps what had no room when the project is closed, and stores it as soon as there is some', async () => {
+    const store = await openEmptyProject();
+    const { id } = store.project()!;
+    const unstored = TestBed.inject(UnstoredProjects);
+    const repository = TestBed.inject(ProjectRepository);
+    const save = jest.spyOn(repository, 'save').mockRejectedValue(new StorageFull());
+    store.edit('addSound', { name: 'Drill' });
+    store.end();
+    await TestBed.inject(ClosingProjects).finished(id);
+    expect(unstored.projects()).toEqual([{ id, name: 'Halda' }]);
+    expect(dispatchEvent(new Event('beforeunload', { cancelable: true }))).toBe(false);
+    save.mockRestore();
+    await until(() => unstored.projects().length === 0);
+    expect(infos).toEqual(['“Halda” is stored now, with its last edits.']);
+    expect((await repository.load(id))?.project.sounds[0]?.name).toBe('Drill');
+  });
+
+  it('goes on with what had no room when the project is opened again', async () => {
+    const store = await openEmptyProject();
+    const { id } = store.project()!;
+    const unstored = TestBed.inject(UnstoredProjects);
+    const save = jest.spyOn(TestBed.inject(ProjectRepository), 'save').mockRejectedValue(new StorageFull());
+    store.edit('addSound', { name: 'Drill' });
+    store.end();
+    await TestBed.inject(ClosingProjects).finished(id);
+    // Of the next route: the same browser, another open project.
+    const next = createEnvironmentInjector([...projectProviders], TestBed.inject(EnvironmentInjector)).get(DocumentStore);
+    expect(await next.open(id)).toBe(true);
+    expect(next.project()?.sounds[0]?.name).toBe('Drill');
+    expect(next.undoLabel()).toBe('New sound “Drill”');
+    expect(unstored.projects()).toEqual([]);
+    save.mockRestore();
+    await until(() => next.save() === 'saved');
+    expect((await TestBed.inject(ProjectRepository).load(id))?.project.sounds[0]?.name).toBe('Drill');
+  });
+
+  it('does not keep what somebody has removed', async () => {
+    const store = await openEmptyProject();
+    const { id } = store.project()!;
+    store.edit('addSound', { name: 'Drill' });
+    // By another tab.
+    await TestBed.inject(CHOIR_DATABASE).projects.delete(id);
+    await store.flush();
+    expect(errors[0]).toContain('not in this browser’s storage any more');
+    store.end();
+    await TestBed.inject(ClosingProjects).finished(id);
+    expect(TestBed.inject(UnstoredProjects).projects()).toEqual([]);
   });
 
   it('refuses a damaged project instead of opening half of it', async () => {

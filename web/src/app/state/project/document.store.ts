@@ -6,6 +6,8 @@ import { ProjectRepository } from '../../storage/project-repository';
 import { ClosingProjects } from './closing-projects';
 import { Notices } from '../notices';
 import { ProjectLock } from './project-lock';
+import { StorageLost } from '../../storage/storage-lost';
+import { STORE_AGAIN_AFTER, UnstoredProjects } from './unstored-projects';
 
 export type SaveState = 'saved' | 'saving' | 'failed';
 
@@ -40,18 +42,43 @@ export const DocumentStore = signalStore(
       notices = inject(Notices),
       lock = inject(ProjectLock),
       closing = inject(ClosingProjects),
+      unstored = inject(UnstoredProjects),
+      pause = inject(STORE_AGAIN_AFTER),
     ) => {
       let timer: ReturnType<typeof setTimeout> | undefined;
+      /** Set after a write that failed: it is tried again. */
+      let again: ReturnType<typeof setTimeout> | undefined;
+      let failing = false;
       let lastWrite = 0;
       let interval = writeInterval;
       let writing: Promise<void> = Promise.resolve();
+      /** The project was closed. */
+      let ended = false;
       /** Something has changed since the last write; without it nothing is written over what another tab may have. */
       let changed = false;
+
+      /** Keeps what could not be written, and tries again soon: there may be room by then. */
+      const failed = (error: unknown): void => {
+        changed = true;
+        patchState(store, { save: 'failed' });
+        const lost = error instanceof StorageLost;
+        if (!failing) {
+          const reason = error instanceof Error ? error.message : String(error);
+          const next = lost ? '' : ' It is tried again every few seconds.';
+          notices.error(`The project could not be saved: ${reason}.${next} It is still open here; export it before you close this page.`);
+        }
+        failing = true;
+        if (!lost && !ended) again ??= setTimeout(() => void write(), pause);
+        keepable = !lost;
+      };
+      /** What is not written when the project is closed can still be written later. */
+      let keepable = true;
 
       /** Writes the newest state; one write at a time, so that an older one never lands last. */
       const write = (): Promise<void> => {
         clearTimeout(timer);
-        timer = undefined;
+        clearTimeout(again);
+        timer = again = undefined;
         lastWrite = Date.now();
         // Taken now: by the time earlier writes are done, the project may have been closed.
         const history = store.history();
@@ -69,11 +96,10 @@ export const DocumentStore = signalStore(
             await repository.save(history);
             interval = Math.min(longestInterval, Math.max(writeInterval, (Date.now() - begun) / writeShare));
             if (store.history() === history) patchState(store, { save: 'saved' });
+            if (failing) notices.info('The project is stored again, with everything that was done meanwhile.');
+            failing = false;
           } catch (error) {
-            changed = true;
-            patchState(store, { save: 'failed' });
-            const reason = error instanceof Error ? error.message : String(error);
-            notices.error(`The project could not be saved: ${reason}. It is still open here; export it before you close this page.`);
+            failed(error);
           }
         });
         return writing;
@@ -85,8 +111,6 @@ export const DocumentStore = signalStore(
         timer ??= setTimeout(() => void write(), Math.max(0, lastWrite + interval - Date.now()));
       };
 
-      /** The project was closed. */
-      let ended = false;
       /** The view that is open: undo leads back to where an edit was made. */
       let where: string | undefined;
 
@@ -150,25 +174,33 @@ export const DocumentStore = signalStore(
           // Closed a moment ago, it may still be written.
           await closing.finished(id);
           if (ended) return false;
+          const kept = await unstored.take(id);
           await hold(id);
-          const history = await repository.load(id);
+          const history = kept ?? (await repository.load(id));
           if (ended) {
             // Closed before it was open: the right to write it must not stay with nobody.
             lock.letGo();
             return false;
           }
           patchState(store, { history, save: 'saved' });
+          if (kept) take(kept);
           return history !== undefined;
         },
         /** Ends everything: what is not written yet is written, and the right to write is given away. */
         end(): void {
           const id = store.project()?.id;
           ended = true;
-          const written = write().then(() => lock.letGo());
+          const written = write().then(() => {
+            const history = store.history();
+            const keeps = changed && keepable && lock.mayWrite;
+            changed = false;
+            if (keeps && history) unstored.keep(history, () => lock.letGo());
+            else lock.letGo();
+          });
           if (id !== undefined) closing.add(id, written);
         },
         /** Writes what is not written yet, for instance before the page goes away. */
-        flush: (): Promise<void> => (timer === undefined ? writing : write()),
+        flush: (): Promise<void> => (changed ? write() : writing),
       };
     },
   ),

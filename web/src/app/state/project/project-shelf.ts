@@ -5,6 +5,7 @@ import { JobPool } from '../../engine/job-pool';
 import type { ProjectSummary } from '../../storage/project-repository';
 import { neededAudio, neededPictures, ProjectRepository } from '../../storage/project-repository';
 import { whileNobodyWrites } from './project-lock';
+import { UnstoredProjects } from './unstored-projects';
 import { saveFile } from '../../storage/save-file';
 
 /** The projects of this browser as wholes: made, taken in from `.choir` files, handed out as such. None of them need be open. */
@@ -12,6 +13,7 @@ import { saveFile } from '../../storage/save-file';
 export class ProjectShelf {
   private readonly repository = inject(ProjectRepository);
   private readonly jobs = inject(JobPool);
+  private readonly unstored = inject(UnstoredProjects);
 
   /** Makes an empty project; returns its id. */
   async create(name: string): Promise<string> {
@@ -36,6 +38,7 @@ export class ProjectShelf {
 
   /** Takes a project out of this browser. Rejects when it is open in another tab, which would go on without its recordings. */
   async remove({ id, name }: ProjectSummary): Promise<void> {
+    this.unstored.forget(id);
     if (!(await whileNobodyWrites(id, () => this.repository.remove(id))))
       throw new Error(`“${name}” is open in another tab, so it was not removed; close it there first.`);
   }
