@@ -13,6 +13,7 @@ import { PictureWindow } from './loft/picture/picture-window';
 import { TimeDisplay } from './loft/timeline/time-display';
 import { OpenMake } from './sounds/open-make';
 import { ConductTakes } from './state/conduct-takes.store';
+import { DiskCopy } from './state/project/disk-copy.store';
 import { DocumentStore } from './state/project/document.store';
 import { FamilyDifferences } from './state/family-differences.store';
 import { FamilyMap } from './state/family-map.store';
@@ -53,6 +54,7 @@ import { quantityContext } from './ui/read-quantity';
 export const openProjectProviders: Provider[] = [
   ProjectLock,
   DocumentStore,
+  DiskCopy,
   WorkbenchStore,
   ProjectJobs,
   AudioLibrary,

@@ -4,9 +4,11 @@ import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { RouterLink, RouterLinkActive } from '@angular/router';
+import { DiskCopy } from '../state/project/disk-copy.store';
 import { DocumentStore } from '../state/project/document.store';
 import { Notices } from '../state/notices';
 import { ProjectShelf } from '../state/project/project-shelf';
+import { canWriteFolders } from '../storage/folder';
 import { NameField } from '../ui/name-field';
 import { BrandMark } from '../ui/brand-mark';
 import { UndoInSight } from './undo-in-sight';
@@ -23,6 +25,8 @@ export class TopBar {
   readonly help = output();
   protected readonly document = inject(DocumentStore);
   protected readonly history = inject(UndoInSight);
+  protected readonly disk = inject(DiskCopy);
+  protected readonly canTie = canWriteFolders();
   private readonly shelf = inject(ProjectShelf);
   private readonly notices = inject(Notices);
   protected readonly exporting = signal(false);
@@ -34,6 +38,11 @@ export class TopBar {
     { path: 'hand-off', label: 'Hand-off' },
   ] as const;
   protected readonly saveText = computed(() => ({ saved: 'saved', saving: 'saving…', failed: 'not saved' })[this.document.save()]);
+  /** What is said of the copy on disk. */
+  protected readonly copyText = computed(() => {
+    const texts = { none: '', asks: '', behind: 'copy follows', writing: 'copying…', written: 'copied', failed: 'no copy' };
+    return texts[this.disk.state()];
+  });
   private readonly projectName = viewChild.required<NameField>('projectName');
 
   protected rename(name: string): void {
@@ -42,6 +51,10 @@ export class TopBar {
 
   protected startRenaming(): void {
     this.projectName().start();
+  }
+
+  protected tie(): void {
+    void this.disk.choose().catch((error: unknown) => this.notices.error(error instanceof Error ? error.message : String(error)));
   }
 
   protected async exportProject(): Promise<void> {

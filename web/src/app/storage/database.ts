@@ -52,17 +52,30 @@ export interface StoredTreated {
   readonly samples: Blob;
 }
 
+/** What is kept of a project outside this browser. */
+export interface StoredCopy {
+  readonly project: string;
+  /** The folder of the disk that it is written to as well. */
+  readonly folder?: FileSystemDirectoryHandle;
+  /** When it was written there last, in milliseconds since 1970. */
+  readonly written?: number;
+  /** When it was first changed since somebody took it out of this browser, in milliseconds since 1970. */
+  readonly changedSince?: number;
+}
+
 export class ChoirDatabase extends Dexie {
   readonly projects!: Table<StoredProject, string>;
   readonly audio!: Table<StoredAudio, string>;
   readonly derived!: Table<StoredDerived, string>;
   readonly pictures!: Table<StoredPicture, string>;
   readonly treated!: Table<StoredTreated, string>;
+  readonly copies!: Table<StoredCopy, string>;
 
   constructor(name = 'tangled-choir') {
     super(name);
     this.version(1).stores({ projects: 'id, changed', audio: 'hash' });
     this.version(2).stores({ derived: 'hash', pictures: 'hash' });
     this.version(3).stores({ treated: 'key, used' });
+    this.version(4).stores({ copies: 'project' });
   }
 }

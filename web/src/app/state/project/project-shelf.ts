@@ -2,6 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import type { Project } from '@tangled-choir/core';
 import { createProject, safeFileName, startHistory } from '@tangled-choir/core';
 import { JobPool } from '../../engine/job-pool';
+import { CopyRecords } from '../../storage/copy-records';
 import type { ProjectSummary } from '../../storage/project-repository';
 import { neededAudio, neededPictures, ProjectRepository } from '../../storage/project-repository';
 import { whileNobodyWrites } from './project-lock';
@@ -14,6 +15,7 @@ export class ProjectShelf {
   private readonly repository = inject(ProjectRepository);
   private readonly jobs = inject(JobPool);
   private readonly unstored = inject(UnstoredProjects);
+  private readonly copies = inject(CopyRecords);
 
   /** Makes an empty project; returns its id. */
   async create(name: string): Promise<string> {
@@ -41,15 +43,17 @@ export class ProjectShelf {
     this.unstored.forget(id);
     if (!(await whileNobodyWrites(id, () => this.repository.remove(id))))
       throw new Error(`“${name}” is open in another tab, so it was not removed; close it there first.`);
+    await this.copies.forget(id);
   }
 
   /** Packs a project and hands it to the person as a file. */
   async exportArchive(project: Project): Promise<void> {
     saveFile(await this.packArchive(project), `${safeFileName(project.name)}.choir`, 'application/zip');
+    await this.copies.markKept(project.id, Date.now());
   }
 
   /** A project with all its recordings and pictures as a `.choir` file. */
-  async packArchive(project: Project): Promise<Blob> {
+  async packArchive(project: Project, options: { readonly quiet?: boolean } = {}): Promise<Blob> {
     const audio = new Map<string, Blob>();
     for (const hash of neededAudio(project)) {
       const wav = await this.repository.loadAudio(hash);
@@ -60,7 +64,12 @@ export class ProjectShelf {
       const video = await this.repository.loadPicture(hash);
       if (video) pictures.set(hash, video);
     }
-    return this.jobs.run('packArchive', { project, audio, pictures }, `Packing ${project.name}`);
+    return this.jobs.run('packArchive', { project, audio, pictures }, `Packing ${project.name}`, options);
+  }
+
+  /** The id of the project in a `.choir` file. Rejects where it is none. */
+  async idOf(name: string, file: Blob): Promise<string> {
+    return (await this.jobs.run('openArchive', { name, file }, `Reading ${name}`, { quiet: true })).project.id;
   }
 }
 
