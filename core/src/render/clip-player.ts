@@ -17,8 +17,9 @@ const glideFrames: Frames = 512;
 export class ClipPlayer {
   readonly start: Frames;
   readonly end: Frames;
-  /** Treated samples, before fades and gain. */
-  readonly channels: readonly Float32Array[];
+  /** Treated samples, before fades and gain; where they end, their last `period` frames come again. */
+  private readonly channels: readonly Float32Array[];
+  private readonly period: Frames;
   /** True where its recording is still being loaded, or its treatment made elsewhere: until then it is silent. */
   readonly waits: boolean;
   private fadeIn: Frames;
@@ -34,11 +35,14 @@ export class ClipPlayer {
     const { sampleRate } = context;
     const identity = context.identities.get(clip.source ?? '') ?? '';
     const audio = context.library.get(identity);
-    const treated = audio && cache.treat(identity, audio, clip, context.treated);
-    this.waits = treated === undefined;
-    this.channels = treated ? toLayout(treated, layout).channels : Array.from({ length: channelsOf(layout) }, () => new Float32Array(0));
+    const played = audio && cache.play(identity, audio, clip, context.treated);
+    this.waits = played === undefined;
+    this.channels = played
+      ? toLayout(played.audio, layout).channels
+      : Array.from({ length: channelsOf(layout) }, () => new Float32Array(0));
+    this.period = played?.period ?? 0;
     this.start = Math.round(clip.start * sampleRate);
-    this.end = this.start + this.channels[0]!.length;
+    this.end = this.start + (played?.frames ?? 0);
     const duration = Math.round(clipDuration(clip) * sampleRate);
     this.fadeIn = Math.min(duration, Math.round(clip.fadeIn.length * sampleRate));
     this.fadeOut = Math.min(duration, Math.round(clip.fadeOut.length * sampleRate));
@@ -80,13 +84,34 @@ export class ClipPlayer {
     }
   }
 
+  /** Frames of its content from a frame of the clip on, before fades and gain. */
+  part(from: Frames, frames: Frames): Float32Array[] {
+    const place = this.placeOf(from);
+    return this.channels.map((samples) =>
+      place + frames <= samples.length
+        ? samples.subarray(place, place + frames)
+        : Float32Array.from({ length: frames }, (_, i) => samples[this.placeOf(from + i)] ?? 0),
+    );
+  }
+
+  /** Where a frame of the clip lies in what is held of it. */
+  private placeOf(frame: Frames): Frames {
+    const beyond = frame - this.channels[0]!.length;
+    return beyond < 0 || this.period === 0 ? frame : this.channels[0]!.length - this.period + (beyond % this.period);
+  }
+
   private mixSteady(from: Frames, to: Frames, position: Frames, block: Block): void {
-    const { start } = this;
+    const { start, channels } = this;
     const gain = this.gain.current;
-    for (let c = 0; c < this.channels.length; c++) {
-      const samples = this.channels[c]!;
-      const into = block.channels[c]!;
-      for (let at = from; at < to; at++) into[at - position]! += samples[at - start]! * gain;
+    for (let at = from; at < to;) {
+      const place = this.placeOf(at - start);
+      const until = Math.min(to, at + channels[0]!.length - place);
+      for (let c = 0; c < channels.length; c++) {
+        const samples = channels[c]!;
+        const into = block.channels[c]!;
+        for (let i = at, n = place; i < until; i++, n++) into[i - position]! += samples[n]! * gain;
+      }
+      at = until;
     }
   }
 
@@ -97,7 +122,8 @@ export class ClipPlayer {
       // Half a frame keeps both ends of a fade free of a doubled or a missing sample.
       if (at - start < fadeIn) gain *= crossIn ? crossIn[at - start]! : fadeGain(this.shapeIn, (at - start + 0.5) / fadeIn);
       if (end - at <= fadeOut) gain *= crossOut ? crossOut[fadeOut - (end - at)]! : fadeGain(this.shapeOut, (end - at - 0.5) / fadeOut);
-      for (let c = 0; c < channels.length; c++) block.channels[c]![at - position]! += channels[c]![at - start]! * gain;
+      const place = this.placeOf(at - start);
+      for (let c = 0; c < channels.length; c++) block.channels[c]![at - position]! += channels[c]![place]! * gain;
     }
   }
 }

@@ -13,6 +13,7 @@ import { refuseEmpty } from '../hand-off/write-item';
 import { planSound } from '../hand-off/plan';
 import { edited, projectWith, sourceFor } from '../testing/project';
 import { mono, noise } from '../testing/signals';
+import { SoundPlayer } from './live/player';
 import { renderSound } from './render-sound';
 
 const rate = 48_000;
@@ -110,6 +111,26 @@ describe('edits', () => {
     };
     expect(shorter(0.15).loop).toMatchObject({ from: 0.1, to: 0.15 });
     expect(shorter(0.05).loop).toBeUndefined();
+  });
+});
+
+describe('a loop of many hours', () => {
+  it('plays anywhere of it, and takes no more memory than its round', () => {
+    const loop = { from: 0.05, to: 0.15, crossfade: 0.01 };
+    const long = withClip({ loop, length: 20_000, offset: 0 });
+    const short = withClip({ loop, length: 4, offset: 0 });
+    const before = process.memoryUsage().arrayBuffers;
+    const read = (played: Sound, position: number): number[] => {
+      const into = [new Float32Array(960), new Float32Array(960)];
+      new SoundPlayer(played, context, position).render(into, 960);
+      return [...into[0]!];
+    };
+    // Rounds of 4,800 frames: the same everywhere, an even number of them apart.
+    const here = read(long, 48_000);
+    expect(here.some((sample) => Math.abs(sample) > 0.01)).toBe(true);
+    for (const round of [1, 100, 100_000, 199_000]) expect(read(long, 48_000 + round * 4_800)).toEqual(here);
+    expect(read(short, 48_000)).toEqual(here);
+    expect(process.memoryUsage().arrayBuffers - before).toBeLessThan(64 * 2 ** 20);
   });
 });
 

@@ -10,7 +10,7 @@ import type { ClipPlayer } from './clip-player';
 export function crossfadeOverlaps(clips: readonly ClipPlayer[]): void {
   for (const [before, clip] of crossfadePairs(clips)) {
     const frames = before.end - clip.start;
-    const r = correlation(before.channels, clip.channels, clip.start - before.start, 0, frames);
+    const r = correlation(before.part(clip.start - before.start, frames), clip.part(0, frames), 0, 0, frames);
     const gains = crossfadeGains(frames, r);
     before.crossfadeOut(gains.out);
     clip.crossfadeIn(gains.in);

@@ -5,7 +5,8 @@ import type { Clip } from '../project/schema';
 import { ContentWalk, timeOfContent, unstretched } from '../project/time/clip-pace';
 import type { Frames, Hertz } from '../units';
 import { semitonesToRatio } from '../units';
-import { isWholeRounds, loopContentWithin } from './looped';
+import type { LoopedPart } from './looped';
+import { isWholeRounds, loopContent, loopContentWithin } from './looped';
 
 /** What decides how a clip's content sounds at its speed. */
 export type SpeedTreatment = Pick<Clip, 'offset' | 'length' | 'speed' | 'reversed' | 'loop' | 'curves'>;
@@ -13,6 +14,39 @@ export type SpeedTreatment = Pick<Clip, 'offset' | 'length' | 'speed' | 'reverse
 /** True when a clip plays its source as it is; parts of the source then share its memory. */
 export function isAtOwnSpeed({ speed, curves, reversed, loop }: SpeedTreatment): boolean {
   return speed === 0 && !curves?.speed && !reversed && !loop;
+}
+
+/** True for a loop and nothing else: it is played round by round out of its source, however long it lasts. */
+export function isPlainLoop({ speed, curves, reversed, loop }: SpeedTreatment): boolean {
+  return loop !== undefined && speed === 0 && !curves?.speed && !reversed;
+}
+
+/** What is held of a plain loop: the content up to the end of its first whole round, which then comes again and again. */
+export interface Rounds {
+  readonly audio: Audio;
+  /** Frames of a round, the last ones of the content. */
+  readonly period: Frames;
+}
+
+/** The rounds of a plain loop, with the samples that `playAtSpeed` gives for any length of it; none where the part that repeats has no length. */
+export function roundsOf(audio: Audio, { offset, loop }: SpeedTreatment): Rounds | undefined {
+  const start = Math.min(frameCount(audio), Math.round(offset * audio.sampleRate));
+  const part = partOf(loop, audio);
+  const period = part ? part.to - part.from : 0;
+  if (!part || period < 1) return undefined;
+  return { audio: loopContent(audio, start, Math.max(0, part.to - start) + period, part), period };
+}
+
+/** The part that repeats, in frames of the recording. */
+function partOf(loop: SpeedTreatment['loop'], audio: Audio): LoopedPart | undefined {
+  const { sampleRate } = audio;
+  return (
+    loop && {
+      from: Math.round(loop.from * sampleRate),
+      to: Math.min(frameCount(audio), Math.round(loop.to * sampleRate)),
+      crossfade: Math.round(loop.crossfade * sampleRate),
+    }
+  );
 }
 
 /** Frames around a part that still shape its edges when its speed is changed. */
@@ -36,11 +70,7 @@ export function playAtSpeed(audio: Audio, treatment: SpeedTreatment): Audio {
 
   let content: Audio;
   let lead: Frames;
-  const part = loop && {
-    from: Math.round(loop.from * sampleRate),
-    to: Math.min(frames, Math.round(loop.to * sampleRate)),
-    crossfade: Math.round(loop.crossfade * sampleRate),
-  };
+  const part = partOf(loop, audio);
   if (part) {
     content = loopContentWithin(audio, start, wanted, part, margin);
     lead = margin;

@@ -1,4 +1,6 @@
-import { mono } from '../testing/signals';
+import * as fc from 'fast-check';
+import { mono, noise } from '../testing/signals';
+import { playAtSpeed, roundsOf } from './at-speed';
 import { isWholeRounds, loopContent, loopContentWithin } from './looped';
 
 /** Every frame holds its own number. */
@@ -6,6 +8,31 @@ const numbers = mono(Float32Array.from({ length: 100 }, (_, i) => i));
 const within = (start: number, frames: number, crossfade = 0): number[] => [
   ...loopContentWithin(numbers, start, frames, { from: 40, to: 50, crossfade }, 3).channels[0]!,
 ];
+
+describe('the rounds of a loop', () => {
+  it('are the samples that the whole content has, whatever its beginning, its loop and its blend', () => {
+    const audio = { ...mono(noise(2_000, 3)), sampleRate: 1_000 };
+    fc.assert(
+      fc.property(
+        fc.nat(2_100),
+        fc.nat(1_990),
+        fc.integer({ min: 1, max: 800 }),
+        fc.nat(300),
+        fc.nat(6_000),
+        (offset, from, length, crossfade, frames) => {
+          const loop = { from: from / 1_000, to: (from + length) / 1_000, crossfade: crossfade / 1_000 };
+          const treatment = { offset: offset / 1_000, length: frames / 1_000, speed: 0, reversed: false, loop };
+          const whole = playAtSpeed(audio, treatment).channels[0]!;
+          const rounds = roundsOf(audio, treatment)!;
+          const [held] = rounds.audio.channels;
+          const place = (i: number): number => (i < held!.length ? i : held!.length - rounds.period + ((i - held!.length) % rounds.period));
+          return whole.every((sample, i) => sample === held![place(i)]);
+        },
+      ),
+      { numRuns: 300 },
+    );
+  });
+});
 
 describe('what lies around looped content', () => {
   it('is the loop on both sides where the content begins with it', () => {

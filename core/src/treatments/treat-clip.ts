@@ -1,8 +1,9 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
 import { isStretched } from '../project/time/clip-pace';
-import type { Seconds } from '../units';
-import { isAtOwnSpeed, playAtSpeed } from './at-speed';
+import type { Frames, Seconds } from '../units';
+import type { Rounds } from './at-speed';
+import { isAtOwnSpeed, isPlainLoop, playAtSpeed, roundsOf } from './at-speed';
 import type { MakingHelp } from './stretched';
 import { makeStretched, showStretched, stretchKey } from './stretched';
 import type { Treatment } from './treatment';
@@ -10,9 +11,9 @@ import type { Treatment } from './treatment';
 /** Raise it when treated clips come out otherwise than before: those that are kept somewhere are made anew then. */
 export const treatmentVersion = 1;
 
-/** True when a clip plays its source as it is; parts of the source then share its memory. */
+/** True when a clip plays its source as it is, or rounds of it: nothing has to be made for it. */
 export function isUntreated(treatment: Treatment): boolean {
-  return isAtOwnSpeed(treatment) && !isStretched(treatment);
+  return (isAtOwnSpeed(treatment) || isPlainLoop(treatment)) && !isStretched(treatment);
 }
 
 /** What tells a treated clip apart from all others: what it was made from, and what was done to it. Parts of one stretch have one key. */
@@ -47,9 +48,17 @@ export function showTreated(made: Audio, treatment: Treatment): Audio {
   return isStretched(treatment) ? showStretched(made, treatment) : made;
 }
 
+/** What is played of a clip: `frames` in all, of which those behind the end of the audio are its last `period` frames again and again. */
+export interface PlayedContent {
+  readonly audio: Audio;
+  /** 0 where the audio is all there is. */
+  readonly period: Frames;
+  readonly frames: Frames;
+}
+
 /** Keeps treated clips while they are likely to be needed again; the oldest go first when there are too many samples. */
 export class TreatmentCache {
-  private readonly entries = new Map<string, Audio>();
+  private readonly entries = new Map<string, Rounds>();
   private samples = 0;
 
   /**
@@ -62,30 +71,50 @@ export class TreatmentCache {
   ) {}
 
   /**
-   * The treated clip; undefined where it would take too long and was not made elsewhere.
+   * What is played of a clip; undefined where it would take too long and was not made elsewhere. A plain loop is held up to the end of its first round,
+   * however long it lasts.
    * @param identity identifies the audio
    */
+  play(identity: string, audio: Audio, treatment: Treatment, made?: TreatedAudio): PlayedContent | undefined {
+    if (isUntreated(treatment) && isPlainLoop(treatment)) {
+      const { offset, loop, length } = treatment;
+      const rounds = this.recall(JSON.stringify([identity, offset, loop]), () => roundsOf(audio, treatment));
+      if (rounds) return { ...rounds, frames: Math.max(0, Math.round(length * audio.sampleRate)) };
+    }
+    const treated = this.treat(identity, audio, treatment, made);
+    return treated && { audio: treated, period: 0, frames: frameCount(treated) };
+  }
+
+  /** The treated clip as a whole; undefined as for `play`. */
   treat(identity: string, audio: Audio, treatment: Treatment, made?: TreatedAudio): Audio | undefined {
     if (isUntreated(treatment)) return treatClip(audio, treatment);
     const key = treatmentKey(identity, treatment);
     const ready = made?.get(key);
     if (ready) return showTreated(ready, treatment);
+    const kept = this.recall(key, () =>
+      treatmentWork(treatment) > this.longest ? undefined : { audio: makeTreated(audio, treatment), period: 0 },
+    );
+    return kept && showTreated(kept.audio, treatment);
+  }
+
+  /** What is kept under a key, or is made and kept now. */
+  private recall(key: string, make: () => Rounds | undefined): Rounds | undefined {
     const known = this.entries.get(key);
     if (known) {
       this.entries.delete(key);
       this.entries.set(key, known);
-      return showTreated(known, treatment);
+      return known;
     }
-    if (treatmentWork(treatment) > this.longest) return undefined;
-    const treated = makeTreated(audio, treatment);
-    this.entries.set(key, treated);
-    this.samples += sampleCount(treated);
+    const made = make();
+    if (!made) return undefined;
+    this.entries.set(key, made);
+    this.samples += sampleCount(made.audio);
     for (const [oldest, entry] of this.entries) {
       if (this.samples <= this.mostSamples || oldest === key) break;
       this.entries.delete(oldest);
-      this.samples -= sampleCount(entry);
+      this.samples -= sampleCount(entry.audio);
     }
-    return showTreated(treated, treatment);
+    return made;
   }
 }
 
