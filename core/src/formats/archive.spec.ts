@@ -72,6 +72,17 @@ describe('the .choir archive', () => {
     await expect(open(archive({ [`audio/${hash}.wav`]: new Uint8Array(50 * 2 ** 20) }))).rejects.toThrow('far more than it should');
   });
 
+  it('unpacks no more of a recording than the project says that it has', async () => {
+    // Packed well enough to pass by its ratio alone: 60 MB of noise that repeats, said to be 500 frames.
+    const piece = new Uint8Array(100_000).map((_, i) => (i * 2_654_435_761) >>> 24);
+    const large = new Uint8Array(60 * 2 ** 20).map((_, i) => piece[i % piece.length]!);
+    const altered = archive({ [`audio/${hash}.wav`]: large });
+    expect(altered.length * 1_000).toBeGreaterThan(large.length);
+    await expect(open(altered)).rejects.toThrow(
+      `The audio of “Ridge wind” (audio/${hash}.wav) would unpack to ${large.length} bytes, far more than what the project says of it`,
+    );
+  });
+
   it('refuses what is no archive, and a damaged one', async () => {
     await expect(open(new Uint8Array(0))).rejects.toThrow('not a zip file');
     await expect(open(new TextEncoder().encode('just some text that is long enough'))).rejects.toThrow('not a zip file');

@@ -29,8 +29,13 @@ const projectEntry = 'project.json';
 const fileEntry = /^(audio\/[0-9a-f]{64}\.wav|pictures\/[0-9a-f]{64})$/;
 const mostProjectBytes = 64 * 2 ** 20;
 /** Together with the size check against the archive itself this stops archives that unpack to far more than they are. */
-const mostBytes = 64 * 2 ** 30;
+const mostBytesOfAll = 64 * 2 ** 30;
 const highestRatio = 1_000;
+
+/** Beside its samples, a recording may have marks and words of many kinds in its file. */
+const mostBeside = 16 * 2 ** 20;
+/** Pictures are as small as they get before they are packed. */
+const highestPictureRatio = 20;
 
 /** A file that a project refers to. */
 interface NeededFile {
@@ -38,13 +43,18 @@ interface NeededFile {
   readonly hash: string;
   readonly what: string;
   readonly kind: 'audio' | 'pictures';
+  /** The most that it unpacks to by what the document says of it, from so many packed bytes. */
+  mostBytes(packed: number): number;
 }
 
 /** Every file that the sources and the pictures of a project refer to, each once. */
 function neededFiles(project: Project): NeededFile[] {
   const files = new Map<string, NeededFile>();
-  for (const { name, audio } of project.sources)
-    files.set(audio, { entry: `audio/${audio}.wav`, hash: audio, what: `The audio of “${name}”`, kind: 'audio' });
+  for (const { name, audio, frames, channels } of project.sources) {
+    // No sample has more than eight bytes.
+    const mostBytes = (): number => frames * channels * 8 + mostBeside;
+    files.set(audio, { entry: `audio/${audio}.wav`, hash: audio, what: `The audio of “${name}”`, kind: 'audio', mostBytes });
+  }
   for (const { name, picture } of project.sounds)
     if (picture)
       files.set(picture.video, {
@@ -52,6 +62,7 @@ function neededFiles(project: Project): NeededFile[] {
         hash: picture.video,
         what: `The picture of “${name}”`,
         kind: 'pictures',
+        mostBytes: (packed) => packed * highestPictureRatio + mostBeside,
       });
   return [...files.values()];
 }
@@ -126,9 +137,13 @@ export async function inspectArchive<T>(
     const entries = await openEntries(source, what);
     const project = await readProject(entries, catalogue, what);
     const needed = neededFiles(project);
-    for (const { entry, hash, what: file, kind } of needed) {
+    for (const { entry, hash, what: file, kind, mostBytes } of needed) {
       const found = entries.get(entry);
       if (!found) faults.push(`${file} (${entry}) is missing.`);
+      else if (found.size > mostBytes(found.packedSize))
+        faults.push(
+          `${file} (${entry}) would unpack to ${found.size} bytes, far more than what the project says of it; it was not unpacked.`,
+        );
       else {
         const collector = collect();
         if ((await extractHashed(found, (bytes) => collector.write(bytes))) === hash)
@@ -182,7 +197,7 @@ async function openEntries(source: ByteSource, what: string): Promise<Map<string
     total += size;
     if (name === projectEntry && size > mostProjectBytes)
       throw new DataError(`“${projectEntry}” in ${what} unpacks to ${size} bytes; at most ${mostProjectBytes} are read.`);
-    if (total > mostBytes || size > Math.max(1, packedSize) * highestRatio)
+    if (total > mostBytesOfAll || size > Math.max(1, packedSize) * highestRatio)
       throw new DataError(
         `${what} would unpack to far more than it should (“${name}”: ${size} bytes from ${packedSize}); it was not opened.`,
       );
