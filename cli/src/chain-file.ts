@@ -1,5 +1,5 @@
 import { dirname, resolve } from 'node:path';
-import type { Audio, Branch, EffectStep } from '@tangled-choir/core';
+import type { Branch, EffectStep } from '@tangled-choir/core';
 import { chainSchema, DataError, describeIssues, effectCatalogue, faultsOf, parseJson } from '@tangled-choir/core';
 
 const deepest = 8;
@@ -25,20 +25,20 @@ function isObject(value: unknown): value is Record<string, unknown> {
   return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
-/** A chain from a file, with the recordings that its steps use, by the ids that the chain knows them by. */
+/** A chain from a file, with the files of the recordings that its steps use, by the ids that the chain knows them by. */
 export interface ChainFile {
   readonly chain: EffectStep[];
-  readonly sources: ReadonlyMap<string, Audio>;
+  readonly sources: ReadonlyMap<string, string>;
 }
 
 /**
  * Reads a chain file. A parameter that refers to a source names a WAV file, seen from the chain file. Throws DataError that names the step
  * and the parameter.
  */
-export function readChain(text: string, what: string, read: (file: string) => Audio): ChainFile {
+export function readChain(text: string, what: string): ChainFile {
   const parsed = chainSchema.safeParse(completed(parseJson(text, what)));
   if (!parsed.success) throw new DataError(describeIssues(parsed.error, what));
-  const sources = new Map<string, Audio>();
+  const sources = new Map<string, string>();
   let count = 0;
   const stepOf = (given: EffectStep, place: string, depth: number): EffectStep => {
     const effect = effectCatalogue.get(given.effect);
@@ -53,7 +53,7 @@ export function readChain(text: string, what: string, read: (file: string) => Au
       if (parameter.to === 'layer')
         throw new DataError(`${what}: ${place} (${given.effect}): “${key}” needs another layer; files have none.`);
       const id = `file-${sources.size + 1}`;
-      sources.set(id, read(resolve(dirname(what), String(value))));
+      sources.set(id, resolve(dirname(what), String(value)));
       parameters[key] = `source/${id}`;
     }
     const branches = branchesOf(given, place, depth);

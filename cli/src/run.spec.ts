@@ -1,6 +1,7 @@
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, truncateSync, writeFileSync } from 'node:fs';
 import type { Audio, Project } from '@tangled-choir/core';
 import { createProject, effects, hashBytes, packArchive, plainStretch, readWav, writeWav } from '@tangled-choir/core';
+import { withRecording } from './files';
 import { choir, inFolder, put, tone } from './testing/bench';
 
 /** A small project with one sound of one clip, packed. */
@@ -130,6 +131,41 @@ describe('choir measure', () => {
     expect(code).toBe(2);
     expect(errors).toHaveLength(1);
     expect(errors[0]).toMatch(message);
+  });
+});
+
+describe('files beyond two gigabytes', () => {
+  /** A WAV file that says that it has so many bytes of samples, all of them 0, and takes no room on the disk. */
+  function putLong(name: string, bytes: number): string {
+    const header = writeWav({ sampleRate: 48_000, channels: [new Float32Array(0)] }, { encoding: '16' });
+    const view = new DataView(header.buffer);
+    view.setUint32(4, header.length - 8 + bytes, true);
+    view.setUint32(header.length - 4, bytes, true);
+    writeFileSync(inFolder(name), header);
+    truncateSync(inFolder(name), header.length + bytes);
+    return inFolder(name);
+  }
+
+  it('are refused by their name where all of them would have to be held', async () => {
+    const long = putLong('night.wav', 3 * 2 ** 30);
+    const treated = await choir('treat', long, '--stretch', '1', '--out', inFolder('treated.wav'));
+    expect([treated.code, treated.errors]).toEqual([
+      2,
+      [`${long} lasts 559 minutes, more than can be held at once; cut it into parts first.`],
+    ]);
+    const applied = await choir('apply', put('tone.wav', tone(0.1)), '--chain', long, '--out', inFolder('applied'));
+    expect([applied.code, applied.errors]).toEqual([2, [`${long} has 3.0 GB, more than can be read at once (2 GB).`]]);
+    const checked = await choir('check', long);
+    expect([checked.code, checked.errors]).toEqual([2, [`${long} is not a .choir archive: it is not a zip file.`]]);
+  });
+
+  it('are read where they are needed, up to their ends', async () => {
+    const long = putLong('night.wav', 2 ** 32 - 1_000);
+    const read = await withRecording(long, async (recording) => {
+      const piece = await recording.read(recording.frames - 480, recording.frames);
+      return [recording.frames, piece.channels[0]!.length];
+    });
+    expect(read).toEqual([2 ** 31 - 500, 480]);
   });
 });
 

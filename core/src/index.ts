@@ -173,7 +173,7 @@ export { LoudnessMeter, measureLoudness } from './analysis/loudness/loudness';
 export type { Spectrogram, SpectrogramShape } from './analysis/spectrum/spectrogram';
 export { measureSpectrogram, spectrogramRange } from './analysis/spectrum/spectrogram';
 export type { Measurement } from './analysis/loudness/measure';
-export { measure } from './analysis/loudness/measure';
+export { measure, measureRecording } from './analysis/loudness/measure';
 export { measureTruePeak, TruePeakMeter } from './analysis/loudness/true-peak';
 export type { RecordingFacts } from './analysis/describe-recording';
 export { describeRecording } from './analysis/describe-recording';

@@ -4,7 +4,7 @@ import { applyChain, createRandom, seedOf, writeWav } from '@tangled-choir/core'
 import type { Command } from 'commander';
 import { readChain } from '../chain-file';
 import { wrongInput } from '../failure';
-import { checkFolder, readAudio, readBytes, writeBytes } from '../files';
+import { checkFolder, readAudio, readText, writeBytes } from '../files';
 import type { Output } from '../output';
 import { encodingOption } from './options';
 
@@ -17,24 +17,26 @@ export function applyCommand(program: Command, output: Output): void {
     .requiredOption('--out <folder>', 'where to write the results, under the same names')
     .option('--bits <bits>', '16, 24 or 32f', '24')
     .option('--tail', 'keep what rings on behind the end')
-    .action((files: string[], options: { chain: string; out: string; bits: string; tail?: boolean }) => {
+    .action(async (files: string[], options: { chain: string; out: string; bits: string; tail?: boolean }) => {
       checkFolder(options.out);
       const encoding = encodingOption(options.bits);
-      const { chain, sources } = readChain(new TextDecoder().decode(readBytes(options.chain)), options.chain, readAudio);
+      const { chain, sources: sourceFiles } = readChain(readText(options.chain), options.chain);
+      const sources = new Map<string, Audio>();
+      for (const [id, file] of sourceFiles) sources.set(id, await readAudio(file));
       const targets = files.map((file) => join(options.out, basename(file)));
       if (new Set(targets).size < targets.length)
         throw wrongInput('Two of the files have the same name; their results would overwrite each other.');
-      files.forEach((file, index) => {
+      for (const [index, file] of files.entries()) {
         const target = targets[index]!;
         if (resolve(target) === resolve(file))
           throw wrongInput(`The result of ${file} would overwrite it; choose another folder with --out.`);
-        const audio: Audio = readAudio(file);
+        const audio = await readAudio(file);
         const result = applyChain(audio, chain, { tail: options.tail ?? false, source: (id) => sources.get(id) });
         writeBytes(
           target,
           writeWav(result, { encoding, ...(encoding !== '32f' && { dither: createRandom(seedOf('apply', basename(file))) }) }),
         );
         output.out(`${target}\n`);
-      });
+      }
     });
 }

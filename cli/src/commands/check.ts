@@ -1,7 +1,7 @@
-import { collectBytes, effectCatalogue, inspectArchive, memorySource, prepareHashing } from '@tangled-choir/core';
+import { collectBytes, effectCatalogue, inspectArchive, prepareHashing } from '@tangled-choir/core';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
-import { readBytes } from '../files';
+import { withFile } from '../files';
 import type { Output } from '../output';
 
 export function checkCommand(program: Command, output: Output): void {
@@ -11,7 +11,7 @@ export function checkCommand(program: Command, output: Output): void {
     .argument('<file>', '.choir file')
     .action(async (file: string) => {
       await prepareHashing();
-      const { project, faults, notes } = await inspectArchive(memorySource(readBytes(file)), effectCatalogue, file, collectBytes);
+      const { project, faults, notes } = await withFile(file, (source) => inspectArchive(source, effectCatalogue, file, collectBytes));
       for (const note of notes) output.out(`note: ${note}\n`);
       if (faults.length > 0) throw wrongInput(faults.join(' '));
       output.out(

@@ -11,7 +11,6 @@ import {
   readScript,
   readWav,
   sourceIdentities,
-  unpackArchive,
   wantedTakes,
   writeWav,
 } from '@tangled-choir/core';
@@ -19,7 +18,7 @@ import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
 import { makeTreatments, share, wantedTreatments } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
-import { readBytes, readText, writeBytes } from '../files';
+import { readProject, readText, writeBytes } from '../files';
 import type { Output } from '../output';
 import { encodingOption, wholeNumber } from './options';
 
@@ -51,7 +50,7 @@ export function conductCommand(program: Command, output: Output, createPool: () 
         throw wrongInput('What is played? Name a script with --script.');
       const encoding = encodingOption(options.bits);
       await prepareHashing();
-      const { project: read, audio } = await unpackArchive(readBytes(file), effectCatalogue, file);
+      const { project: read, audio } = await readProject(file);
       const seed = options.seed === undefined ? read.conduct.seed : wholeNumber('--seed', options.seed, 0, 0xffffffff);
       const project: Project = { ...read, conduct: { ...read.conduct, seed } };
       const script = wantedScript === undefined ? undefined : scriptFrom(project, wantedScript);

@@ -3,24 +3,14 @@ import { setMaxListeners } from 'node:events';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import type { Delivery, Manifest, ManifestFile, Project } from '@tangled-choir/core';
-import {
-  effectCatalogue,
-  hashBytes,
-  manifestFormat,
-  manifestSchema,
-  parseJson,
-  prepareHashing,
-  readWav,
-  sourceIdentities,
-  unpackArchive,
-} from '@tangled-choir/core';
+import { hashBytes, manifestFormat, manifestSchema, parseJson, prepareHashing, readWav, sourceIdentities } from '@tangled-choir/core';
 import type { FarmJobs } from '@tangled-choir/farm';
 import type { DeliveryOutcome, SharedAudio, WorkerPool } from '@tangled-choir/jobs';
 import { createSoundLoader, JobCancelled, runDeliveries, share } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
 import { folderTarget, zipTarget } from '../delivery-target';
 import { CommandFailure, wrongInput } from '../failure';
-import { readBytes, readText } from '../files';
+import { readProject, readText } from '../files';
 import type { Output } from '../output';
 import { moment, redisOption, wholeNumber } from './options';
 
@@ -65,7 +55,7 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
       const url = options.redis === undefined ? undefined : redisOption(options.redis === true ? undefined : options.redis);
       if (options.redis !== undefined && url === undefined) throw wrongInput('Which queue? Name a Redis with --redis or REDIS_URL.');
       await prepareHashing();
-      const { project, audio } = await unpackArchive(readBytes(file), effectCatalogue, file);
+      const { project, audio } = await readProject(file);
       const deliveries = chosenDeliveries(project, options.deliveries, file);
       const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
       const target = check || out === undefined ? undefined : zipped ? zipTarget(out) : folderTarget(out);

@@ -1,7 +1,7 @@
 import type { Measurement } from '@tangled-choir/core';
-import { measure } from '@tangled-choir/core';
+import { measureRecording } from '@tangled-choir/core';
 import type { Command } from 'commander';
-import { readAudio } from '../files';
+import { withRecording } from '../files';
 import type { Output } from '../output';
 
 /** The measurement as JSON has it: levels of silence are null. */
@@ -17,8 +17,9 @@ export function measureCommand(program: Command, output: Output): void {
     .description('Tells length, loudness (BS.1770), true peak, RMS and DC offset of WAV files.')
     .argument('<files...>', 'WAV files')
     .option('--json', 'as a JSON array')
-    .action((files: string[], options: { json?: boolean }) => {
-      const results = files.map((file) => measurementJson(file, measure(readAudio(file))));
+    .action(async (files: string[], options: { json?: boolean }) => {
+      const results: ReturnType<typeof measurementJson>[] = [];
+      for (const file of files) results.push(measurementJson(file, await withRecording(file, measureRecording)));
       if (options.json) output.out(`${JSON.stringify(results, null, 2)}\n`);
       else
         for (const result of results)

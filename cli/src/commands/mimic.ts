@@ -6,9 +6,10 @@ import { readAudio, writeBytes } from '../files';
 import type { Output } from '../output';
 
 /** Sounds whose refusal is the file's fault, not ours. */
-function mimicked(file: string): ReturnType<typeof mimic> {
+async function mimicked(file: string): Promise<ReturnType<typeof mimic>> {
+  const audio = await readAudio(file);
   try {
-    return mimic(readAudio(file));
+    return mimic(audio);
   } catch (error) {
     if (error instanceof RangeError) throw wrongInput(`${file}: ${error.message}`);
     throw error;
@@ -22,8 +23,8 @@ export function mimicCommand(program: Command, output: Output): void {
     .argument('<file>', 'a WAV file; its first four seconds count')
     .requiredOption('--out <file>', 'where to write the patch, as JSON for “choir make”')
     .option('--notes <file>', 'where to write the note to play on it, as JSON')
-    .action((file: string, options: { readonly out: string; readonly notes?: string }) => {
-      const { patch, notes, distance, ofNoise, how } = mimicked(file);
+    .action(async (file: string, options: { readonly out: string; readonly notes?: string }) => {
+      const { patch, notes, distance, ofNoise, how } = await mimicked(file);
       const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
       writeBytes(options.out, bytes(writePatchFile(basename(file).replace(/\.\w+$/, ''), patch)));
       if (options.notes !== undefined) writeBytes(options.notes, bytes(`${JSON.stringify(notes, undefined, 2)}\n`));

@@ -11,8 +11,8 @@ export function pitchCommand(program: Command, output: Output): void {
     .argument('<file>', 'a WAV file')
     .option('--hop <seconds>', 'how far the moments lie apart', '0.02')
     .option('--json', 'every moment as JSON: time, frequency in Hz (null where there is none), confidence from 0 to 1')
-    .action((file: string, options: { hop: string; json?: boolean }) => {
-      const track = trackPitch(readAudio(file), { hop: within('--hop', options.hop, 0.001, 10) });
+    .action(async (file: string, options: { hop: string; json?: boolean }) => {
+      const track = trackPitch(await readAudio(file), { hop: within('--hop', options.hop, 0.001, 10) });
       if (options.json) {
         const moments = track.map(({ time, frequency, confidence }) => ({ time, frequency: frequency ?? null, confidence }));
         output.out(`${JSON.stringify(moments, null, 2)}\n`);

@@ -8,13 +8,12 @@ import {
   readWav,
   sourceIdentities,
   startingDelivery,
-  unpackArchive,
 } from '@tangled-choir/core';
 import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
 import { createSoundLoader, share } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
-import { checkFolder, readBytes, writeBytes } from '../files';
+import { checkFolder, readProject, writeBytes } from '../files';
 import type { Output } from '../output';
 import { encodingOption, moment, wholeNumber } from './options';
 
@@ -43,7 +42,7 @@ export function renderCommand(program: Command, output: Output, createPool: () =
     .action(async (file: string, options: RenderArguments) => {
       await prepareHashing();
       checkFolder(options.out);
-      const { project, audio } = await unpackArchive(readBytes(file), effectCatalogue, file);
+      const { project, audio } = await readProject(file);
       const sound = project.sounds.find((candidate) => candidate.name === options.sound);
       if (!sound)
         throw wrongInput(

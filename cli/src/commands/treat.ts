@@ -64,12 +64,12 @@ export function treatCommand(program: Command, output: Output): void {
     .option('--reverse', 'plays it backwards')
     .option('--bits <bits>', '16, 24 or 32f', '24')
     .option('--strain', 'prints what it did to the sound that nobody asked for, as JSON')
-    .action((file: string, options: Options) => {
+    .action(async (file: string, options: Options) => {
       const encoding = encodingOption(options.bits);
       if (resolve(options.out) === resolve(file)) throw wrongInput(`The result would overwrite ${file}; choose another name with --out.`);
       if ([options.stretch, options.vast, options.fit].filter((each) => each !== undefined).length > 1)
         throw wrongInput('--stretch, --vast and --fit say the same thing; choose one of them.');
-      const audio = readAudio(file);
+      const audio = await readAudio(file);
       const seconds = frameCount(audio) / audio.sampleRate;
       if (seconds === 0) throw wrongInput(`${file} has no samples to treat.`);
       const treatment = treatmentFrom(options, seconds);

@@ -1,6 +1,8 @@
 import type { Audio } from '../../audio/audio';
-import { sine } from '../../testing/signals';
+import { inMemory } from '../../audio/recording';
+import { noise, sine } from '../../testing/signals';
 import { channelWeights, LoudnessMeter, measureLoudness } from './loudness';
+import { measure, measureRecording } from './measure';
 
 /** Segments of a 1 kHz sine in stereo: [seconds, dBFS]. */
 function segments(rate: number, ...parts: [number, number][]): Audio {
@@ -125,4 +127,17 @@ describe('sounds shorter than 400 ms', () => {
 it('weights loudspeakers by their direction', () => {
   expect(channelWeights(6)).toEqual([1, 1, 1, 0, 1.41, 1.41]);
   expect(channelWeights(12)).toHaveLength(12);
+});
+
+describe('a recording that is read piece by piece', () => {
+  it('is measured as if it were held', async () => {
+    const audio = { sampleRate: 48_000, channels: [noise(25 * 48_000, 3, -18), noise(25 * 48_000, 4, -30)] };
+    let most = 0;
+    const recording = inMemory(audio);
+    const pieces = { ...recording, read: (from: number, to: number) => ((most = Math.max(most, to - from)), recording.read(from, to)) };
+    const measured = await measureRecording(pieces);
+    const whole = measure(audio);
+    for (const [name, value] of Object.entries(whole)) expect(measured[name as keyof typeof whole]).toBeCloseTo(value, 9);
+    expect(most).toBeLessThan(audio.channels[0]!.length);
+  });
 });

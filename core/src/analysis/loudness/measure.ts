@@ -1,4 +1,6 @@
 import type { Audio } from '../../audio/audio';
+import type { Recording } from '../../audio/recording';
+import { piecesOf } from '../../audio/recording';
 import type { Decibels, Frames, Hertz, Seconds } from '../../units';
 import { gainToDecibels } from '../../units';
 import { LevelMeter } from './level';
@@ -25,6 +27,18 @@ export function measure(audio: Audio): Measurement {
   const meter = new MeasurementMeter(audio.sampleRate, audio.channels.length);
   meter.process(audio.channels);
   return meter.finish(() => shortSoundLoudness(audio));
+}
+
+/** Frames that a long recording is read in. */
+const pieceFrames: Frames = 2 ** 20;
+
+/** Measures a recording however long it is, no more than a piece of it in memory at a time; what is short is measured as a whole. */
+export async function measureRecording(recording: Recording): Promise<Measurement> {
+  const { sampleRate, channelCount, frames } = recording;
+  if (frames <= pieceFrames) return measure(await recording.read(0, frames));
+  const meter = new MeasurementMeter(sampleRate, channelCount);
+  for await (const { channels } of piecesOf(recording, pieceFrames)) meter.process(channels);
+  return meter.finish();
 }
 
 /** Measures a recording that comes piece by piece. */
