@@ -31,6 +31,10 @@ export function parseJson(text: string, what: string): unknown {
   }
 }
 
+/** What is wrong may be a whole book in the place of a name. */
+const longestFault = 800;
+const bounded = (text: string): string => (text.length > longestFault ? `${text.slice(0, longestFault)}…` : text);
+
 /** One sentence about the first faults that Zod found, each with its place in the data. */
 export function describeIssues(error: z.ZodError, what: string): string {
   const shown = error.issues.slice(0, 3).map((issue) => {
@@ -40,8 +44,9 @@ export function describeIssues(error: z.ZodError, what: string): string {
       .replace(/^\./, '');
     return `${place || 'the whole'}: ${issue.message}`;
   });
+  const told = bounded(shown.join('; '));
   const more = error.issues.length > 3 ? ` (and ${error.issues.length - 3} more)` : '';
-  return `${what} does not fit: ${shown.join('; ')}${more}`;
+  return `${what} does not fit: ${told}${more}`;
 }
 
 /**
@@ -59,7 +64,7 @@ export function parseProject(data: unknown, catalogue: EffectCatalogue, what = '
   const parsed = parseNested(projectSchema, migrated.data, what);
   if (!parsed.success) throw new DataError(describeIssues(parsed.error, what));
   const fault = findFault(parsed.data, catalogue);
-  if (fault) throw new DataError(`${what} does not fit: ${fault}`);
+  if (fault) throw new DataError(`${what} does not fit: ${bounded(fault)}`);
   return parsed.data;
 }
 

@@ -1,4 +1,5 @@
 import { ArrangeBench } from '../../testing/arrange-bench';
+import { patchPresets } from '../../synthesis/presets';
 import { sourceFor } from '../../testing/project';
 import { mono, noise } from '../../testing/signals';
 import { clipDuration, clipEnd } from '../time/clip-times';
@@ -26,6 +27,14 @@ describe('an octave stack', () => {
     expect(layers.map(({ clips }) => clipDuration(clips[0]!))).toEqual([2, 2, 2, 2]);
     expect(layers.map(({ chain }) => chain.map(({ effect }) => effect))).toEqual([[], ['eq'], [], []]);
     expect(() => at.do('octaveStack', { layer: at.layer().id, clips: [], stack })).toThrow('no clip');
+  });
+
+  it('is none of a made layer: its notes would lie on layers without a patch', () => {
+    const at = bench();
+    at.do('addMadeLayer', { start: 0, length: 1, name: 'Tone', role: 'Body', patch: patchPresets[0]!.patch, notes: [] });
+    const made = at.project.sounds[0]!.layers.find(({ patch }) => patch)!;
+    const stack = [{ octaves: 1, gain: 0 }] as const;
+    expect(() => at.do('octaveStack', { layer: made.id, clips: [made.clips[0]!.id], stack })).toThrow('“Tone” is made of notes');
   });
 });
 

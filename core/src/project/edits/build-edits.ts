@@ -30,6 +30,7 @@ export const octaveStack = defineEdit<{ sound: string; layer: string; clips: rea
   apply: (draft, { sound, layer: id, clips, stack }, catalogue) => {
     const target = soundOf(draft, sound);
     const layer = layerOf(target, id);
+    if (layer.patch) throw new EditError(`“${layer.name}” is made of notes; octaves of it are parts of its patch.`);
     const copied = layer.clips.filter((clip) => clips.includes(clip.id));
     if (copied.length === 0) throw new EditError('There is no clip to stack octaves of.');
     const lowest = Math.min(...stack.map(({ octaves }) => octaves));

@@ -1,6 +1,8 @@
+import { effectCatalogue } from '../../catalogue';
+import { parseProject } from '../parse';
 import { renderSound } from '../../render/render-sound';
 import { ArrangeBench, roughness } from '../../testing/arrange-bench';
-import { edited, projectWith } from '../../testing/project';
+import { edited, projectWith, sourceFor } from '../../testing/project';
 import { mono, noise, residual, sine } from '../../testing/signals';
 import { clipEnd, syncTime } from '../time/clip-times';
 
@@ -106,6 +108,19 @@ describe('landing', () => {
     bench.do('trimClips', { side: 'start', to: [{ clip: bench.clip.id, time: 0.2 }] });
     expect(syncTime(bench.clip)).toBeCloseTo(0.4);
     expect(() => bench.do('landClips', { to: [{ clip: bench.clip.id, time: 0.1 }] })).toThrow('before the sound does');
+  });
+});
+
+describe('a clip whose source has become too short for it', () => {
+  it('stays a clip when its end is trimmed', () => {
+    const bench = new ArrangeBench(mono(noise(rate)));
+    bench.do('trimClips', { side: 'start', to: [{ clip: bench.clip.id, time: 0.6 }] });
+    const { audio, frames, channels, origin } = sourceFor('Short', mono(noise(0.2 * rate)));
+    const project = edited(bench.project, 'relinkSource', { source: bench.clip.source!, audio, frames, channels, origin });
+    const sound = project.sounds[0]!;
+    const trimmed = edited(project, 'trimClips', { sound: sound.id, side: 'end', to: [{ clip: bench.clip.id, time: 0.7 }] });
+    expect(trimmed.sounds[0]!.layers[0]!.clips[0]!.length).toBeGreaterThan(0);
+    expect(() => parseProject(trimmed, effectCatalogue)).not.toThrow();
   });
 });
 

@@ -216,7 +216,8 @@ function trimStart(project: Project, clip: Clip, time: Seconds): void {
 function trimEnd(project: Project, clip: Clip, time: Seconds): void {
   const available = clip.reversed ? clip.offset + clip.length : contentLength(project, clip);
   const wanted = contentAtTime(clip, time - clip.start);
-  const length = Math.max(Math.min(shortestClip, available), Math.min(available, wanted));
+  // A clip whose source has become too short for it shows nothing, but it stays a clip.
+  const length = Math.max(Math.min(shortestClip, clip.length), Math.min(available, wanted));
   if (clip.reversed) moveOffset(clip, clip.offset + clip.length - length);
   clip.length = length;
   softenEdges(clip, { end: true });
