@@ -19,7 +19,14 @@ export interface ChainOfInterest {
 }
 
 export type EngineMessage =
-  | { readonly type: 'connect'; readonly sampleRate: number; readonly samples: Float32Array; readonly control: Int32Array }
+  | {
+      readonly type: 'connect';
+      readonly sampleRate: number;
+      readonly samples: Float32Array;
+      readonly control: Int32Array;
+      /** To the worklet, where the ring cannot be shared with it. */
+      readonly port?: MessagePort;
+    }
   | ({ readonly type: 'sound' } & RenderableSound)
   /** Takes a recording to be played from the beginning of a part on, or of the whole. */
   | { readonly type: 'audition'; readonly audio: SharedAudio; readonly part: FrameRange | undefined }

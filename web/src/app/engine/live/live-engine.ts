@@ -7,6 +7,8 @@ import workletAddress from '../../../generated/player.processor.js' with { loade
 import type { ChainOfInterest, EngineMeters, EngineReport, PostedMessage } from '../protocol';
 import type { RenderableSound } from '../renderable-sound';
 import { ringCapacity, ringSlotCount, ringSlots } from './ring';
+import type { EnginePort, RingProgress } from './ring-by-message';
+import { takeProgress } from './ring-by-message';
 import { MonitorLevel } from './monitor-level';
 import { SoundPacker } from './sound-changes';
 import { spawnEngine } from '../workers.spawn';
@@ -38,6 +40,8 @@ export class LiveEngine {
   readonly position: Signal<Seconds>;
   private readonly currentPosition = signal<Seconds>(0);
   readonly monitorLevel = inject(MonitorLevel).level;
+  /** False where the browser shares no memory between the parts of the page, because its server does not isolate it: all is slower then. */
+  readonly sharesMemory = crossOriginIsolated;
   readonly healthy = computed(() => this.state() !== 'failed' && this.problem() === undefined);
 
   /** How often the engine had to be started again. */
@@ -291,8 +295,8 @@ export class LiveEngine {
     this.openOutput();
   }
 
-  private send(message: PostedMessage): void {
-    this.worker?.postMessage(message);
+  private send(message: PostedMessage, moved: Transferable[] = []): void {
+    this.worker?.postMessage(message, moved);
   }
 
   private start(): Promise<void> {
@@ -310,7 +314,6 @@ export class LiveEngine {
   }
 
   private async connect(): Promise<void> {
-    if (!crossOriginIsolated) throw new Error('this page is not isolated; open it from the Tangled Choir server.');
     const context = new AudioContext({ sampleRate, latencyHint: 'interactive' });
     await context.audioWorklet.addModule(workletAddress);
     if (this.ended) {
@@ -332,8 +335,9 @@ export class LiveEngine {
     const { context, monitor, channels } = this;
     if (!context || !monitor) return;
     this.output?.node.disconnect();
-    const samples = new Float32Array(new SharedArrayBuffer(ringCapacity * channels * 4));
-    const control = new Int32Array(new SharedArrayBuffer(ringSlotCount * 4));
+    const memory = (bytes: number) => (crossOriginIsolated ? new SharedArrayBuffer(bytes) : new ArrayBuffer(bytes));
+    const samples = new Float32Array(memory(ringCapacity * channels * 4));
+    const control = new Int32Array(memory(ringSlotCount * 4));
     const node = new AudioWorkletNode(context, 'choir-player', {
       numberOfInputs: 0,
       outputChannelCount: [channels],
@@ -343,7 +347,16 @@ export class LiveEngine {
     this.output = { node, channels };
     this.control = control;
     this.anchors = [];
-    this.send({ type: 'connect', sampleRate, samples, control });
+    if (crossOriginIsolated) this.send({ type: 'connect', sampleRate, samples, control });
+    else this.connectByMessages(node, samples, control);
+  }
+
+  /** Without shared memory, engine and worklet have rings of their own, and the worklet tells both sides how far it has come. */
+  private connectByMessages(node: AudioWorkletNode, samples: Float32Array, control: Int32Array): void {
+    const { port1, port2 } = new MessageChannel();
+    node.port.onmessage = ({ data }: MessageEvent<RingProgress>) => takeProgress(control, data);
+    node.port.postMessage({ engine: port1 } satisfies EnginePort, [port1]);
+    this.send({ type: 'connect', sampleRate, samples, control, port: port2 }, [port2]);
   }
 
   private receive(report: EngineReport): void {

@@ -3,6 +3,8 @@
  * fades over 128 frames, so that no break is a click.
  */
 import { ringCapacity, ringSlots } from './ring';
+import type { EnginePort, RingPiece } from './ring-by-message';
+import { progressOf, takePiece } from './ring-by-message';
 
 interface PlayerOptions {
   readonly samples: Float32Array;
@@ -10,6 +12,8 @@ interface PlayerOptions {
 }
 
 const fadeFrames = 128;
+/** Blocks of 128 frames between two messages about how far it has come. */
+const blocksBetween = 4;
 const mask = ringCapacity - 1;
 
 class ChoirPlayer extends AudioWorkletProcessor {
@@ -27,6 +31,19 @@ class ChoirPlayer extends AudioWorkletProcessor {
     this.samples = options.processorOptions.samples;
     this.control = options.processorOptions.control;
     this.last = new Float32Array(this.samples.length / ringCapacity);
+    this.port.onmessage = ({ data }: MessageEvent<EnginePort>) => {
+      this.engine = data.engine;
+      data.engine.onmessage = ({ data: piece }: MessageEvent<RingPiece>) => takePiece(this.samples, this.control, piece);
+    };
+  }
+  private engine: MessagePort | undefined;
+  private blocks = 0;
+
+  private tell(): void {
+    if (!this.engine || this.blocks++ % blocksBetween > 0) return;
+    const progress = progressOf(this.control);
+    this.engine.postMessage(progress);
+    this.port.postMessage(progress);
   }
 
   process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
@@ -69,6 +86,7 @@ class ChoirPlayer extends AudioWorkletProcessor {
     Atomics.add(control, ringSlots.sounded, sounded);
     const millionths = Math.round(peak * 1e6);
     if (millionths > Atomics.load(control, ringSlots.outputPeak)) Atomics.store(control, ringSlots.outputPeak, millionths);
+    this.tell();
     return true;
   }
 
