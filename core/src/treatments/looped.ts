@@ -12,7 +12,7 @@ export interface LoopedPart {
 }
 
 /** Samples over all channels that can be held beside everything else. */
-const mostSamples = 2 ** 29;
+const mostSamples = 2 ** 28;
 
 /**
  * The content of a recording from `start` on with a part that repeats until `frames` frames are filled. Each return is a crossfade whose

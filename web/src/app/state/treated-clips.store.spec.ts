@@ -7,6 +7,7 @@ import { ProjectJobs } from '../engine/project-jobs';
 import { CHOIR_DATABASE } from '../storage/choir-database';
 import { ChoirDatabase } from '../storage/database';
 import { TreatedStorage } from '../storage/treated-storage';
+import { Notices } from './notices';
 import { TreatedClips } from './treated-clips.store';
 
 /** Four of them are more than is kept: their samples are only promised, not there. */
@@ -55,6 +56,18 @@ describe('treated clips', () => {
     jest.spyOn(TestBed.inject(TreatedStorage), 'load').mockRejectedValue(new Error('broken'));
     jest.spyOn(TestBed.inject(TreatedStorage), 'save').mockRejectedValue(new Error('broken'));
     expect((await treated.make([wanted('a')])).get('a')).toBe(large);
+  });
+
+  it('that cannot be made are told once, because they are silent; what is cancelled is not', async () => {
+    const error = jest.spyOn(TestBed.inject(Notices), 'error').mockReturnValue();
+    run.mockRejectedValue(new RangeError('A looped clip of 334 minutes is too long to be held.'));
+    treated.hold('sound', [wanted('a')]);
+    await settled(() => error.mock.calls.length > 0);
+    treated.hold('sound', [wanted('a')]);
+    run.mockRejectedValue(new JobCancelled('Cancelled.'));
+    treated.hold('sound', [wanted('a'), wanted('b')]);
+    await treated.make([wanted('b')]).catch(() => undefined);
+    expect(error.mock.calls).toEqual([['A clip cannot be played: A looped clip of 334 minutes is too long to be held.']]);
   });
 
   it('are given up when nobody plays them any more, unless a render needs them', async () => {

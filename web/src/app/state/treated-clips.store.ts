@@ -3,8 +3,9 @@ import { patchState, signalStore, withMethods, withState } from '@ngrx/signals';
 import type { Sound } from '@tangled-choir/core';
 import { isStretched } from '@tangled-choir/core';
 import type { AudioByIdentity, SharedAudio, WantedTreatment } from '@tangled-choir/jobs';
-import { makeTreatments, share, wantedTreatments } from '@tangled-choir/jobs';
+import { JobCancelled, makeTreatments, share, wantedTreatments } from '@tangled-choir/jobs';
 import { ProjectJobs } from '../engine/project-jobs';
+import { Notices } from './notices';
 import { TreatedStorage } from '../storage/treated-storage';
 
 /** Samples that are kept, over all channels; the longest unused go first. */
@@ -26,7 +27,9 @@ interface Making {
  */
 export const TreatedClips = signalStore(
   withState({ made: new Map() as AudioByIdentity }),
-  withMethods((store, jobs = inject(ProjectJobs), stored = inject(TreatedStorage)) => {
+  withMethods((store, jobs = inject(ProjectJobs), stored = inject(TreatedStorage), notices = inject(Notices)) => {
+    /** What could not be made: told once, not at every edit. */
+    const told = new Set<string>();
     const running = new Map<string, Making>();
     /** What is played stays, however much it is: dropped, it would be made again, and drop what is played beside it. */
     const held = new Map<Player, ReadonlySet<string>>();
@@ -63,6 +66,13 @@ export const TreatedClips = signalStore(
       return making;
     };
 
+    /** A clip that is heard by nobody must not be silent without a word; what is cancelled is not wanted any more. */
+    const tellSilent = (key: string, error: unknown): void => {
+      if (error instanceof JobCancelled || told.has(key)) return;
+      told.add(key);
+      notices.error(`A clip cannot be played: ${error instanceof Error ? error.message : String(error)}`);
+    };
+
     const makingOf = (wanted: WantedTreatment): Making => running.get(wanted.key) ?? start(wanted);
 
     return {
@@ -83,8 +93,8 @@ export const TreatedClips = signalStore(
             running.delete(key);
             ended.abort();
           }
-        // What fails is told where it is rendered; what is cancelled is not wanted any more.
-        for (const each of wanted) if (!store.made().has(each.key)) makingOf(each).audio.catch(() => undefined);
+        for (const each of wanted)
+          if (!store.made().has(each.key)) makingOf(each).audio.catch((error: unknown) => tellSilent(each.key, error));
       },
       /** What a render needs; what is not there yet is made. Rejects with JobCancelled when the project is closed meanwhile. */
       async make(wanted: readonly WantedTreatment[]): Promise<AudioByIdentity> {
