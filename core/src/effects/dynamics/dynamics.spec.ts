@@ -276,7 +276,7 @@ describe('multiband compressor', () => {
   const manySplits = { split1: 100, middleSplit1: 400, middleSplit2: 1_600, middleSplit3: 5_000, split2: 9_000 };
   it.each(['2', '3', '4', '5', '6'])('of %s bands is flat at rest, and each goes by itself where it is told to', (bands) => {
     const count = Number(bands);
-    const here = centres.filter((name, i) => i === 5 || i < count - 1);
+    const here = centres.filter((_, i) => i === 5 || i < count - 1);
     const splits = [100, 400, 1_600, 5_000].slice(0, count - 2);
     const edges = [20, ...(count === 2 ? [100] : [...splits, 9_000]), 40_000];
     const still = { bands, ...manySplits, amount: 1, above: 0, downRatio: 1, below: -72, upRatio: 1, release: 0.3, attack: 0.3 };

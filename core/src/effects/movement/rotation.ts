@@ -10,7 +10,7 @@ import { curveAlong, linearAxis } from '../effect-picture';
 
 const glideFrames: Frames = 1_024;
 /** Where the sound is, is worked out after so many frames; between, everything goes in straight lines. */
-const stride: Frames = 8;
+const stride: Frames = 16;
 const headRadius = 0.0875;
 const speedOfSound = 343;
 /** The later ear hears a source at the side by so much later (Kuhn 1977, for low frequencies). */
@@ -88,7 +88,7 @@ export const rotation = defineEffect({
     // A single channel has no other ear.
     const paired = channels - (channels % 2);
     const middle = middleOf(sampleRate);
-    const lines = Array.from({ length: channels }, () => new DelayTap(2 * middle + 4));
+    const lines = Array.from({ length: channels }, () => new DelayTap(2 * middle + stride + 4));
     const phase = new Phase();
     const now = glides(glideFrames, 'rate', 'angle', 'apart', 'level', 'delay', 'shade');
     // Two sources for each of two ears: gain, delay and highs, and what they go on by with each frame.
@@ -120,16 +120,27 @@ export const rotation = defineEffect({
       if (fresh) places[at] = target;
       steps[at] = (target - places[at]!) / stride;
     };
-    /** What an ear hears of both sides of a pair. */
-    const hear = (pair: number, ear: number): number => {
-      let sum = 0;
+    const heardBy = ears.map(() => new Float64Array(stride));
+    /** Adds up what an ear hears of both sides of a pair in the latest `frames` frames, which its lines have already. */
+    const hear = (pair: number, ear: number, frames: Frames): void => {
+      const into = heardBy[ear]!.fill(0);
       for (let source = 0; source < 2; source++) {
         const at = 3 * (2 * source + ear);
-        const heard = lines[pair + source]!.read(places[at + 1]!);
-        const low = shades[2 * (pair + source) + ear]!.low(heard);
-        sum += (low + (heard - low) * places[at + 2]!) * places[at]!;
+        const line = lines[pair + source]!;
+        const shadow = shades[2 * (pair + source) + ear]!;
+        let gain = places[at]!;
+        let delay = places[at + 1]!;
+        let highs = places[at + 2]!;
+        const [gainStep, delayStep, highsStep] = [steps[at]!, steps[at + 1]!, steps[at + 2]!];
+        for (let i = 0; i < frames; i++) {
+          const heard = line.read(delay + frames - 1 - i);
+          const low = shadow.low(heard);
+          into[i]! += (low + (heard - low) * highs) * gain;
+          gain += gainStep;
+          delay += delayStep;
+          highs += highsStep;
+        }
       }
-      return sum;
     };
     return {
       reset: () => {
@@ -145,16 +156,19 @@ export const rotation = defineEffect({
         now.level.aim(level);
         now.delay.aim(delay);
         now.shade.aim(shade);
-        for (let i = 0; i < block.frames; i++) {
+        for (let from = 0; from < block.frames;) {
           if (due === 0) goOn();
-          due--;
-          for (let c = 0; c < channels; c++) lines[c]!.write(block.channels[c]![i]!);
+          const frames = Math.min(due, block.frames - from);
+          due -= frames;
+          for (let c = 0; c < channels; c++) for (let i = 0; i < frames; i++) lines[c]!.write(block.channels[c]![from + i]!);
           for (let c = 0; c < paired; c += 2) {
-            block.channels[c]![i] = hear(c, 0);
-            block.channels[c + 1]![i] = hear(c, 1);
+            for (let ear = 0; ear < 2; ear++) hear(c, ear, frames);
+            for (let ear = 0; ear < 2; ear++) for (let i = 0; i < frames; i++) block.channels[c + ear]![from + i] = heardBy[ear]![i]!;
           }
-          if (paired < channels) block.channels[paired]![i] = lines[paired]!.at(middle);
-          for (let n = 0; n < 12; n++) places[n]! += steps[n]!;
+          if (paired < channels)
+            for (let i = 0; i < frames; i++) block.channels[paired]![from + i] = lines[paired]!.at(middle + frames - 1 - i);
+          for (let n = 0; n < places.length; n++) places[n]! += steps[n]! * frames;
+          from += frames;
         }
       },
     };
