@@ -23,24 +23,34 @@ export function matchSections(prototypes: readonly AnaloguePrototype[], sampleRa
   // What all sections together still miss, looked at around the first prototype.
   const rest = fillGrid(wholeGrid, first.frequency, sampleRate);
   rest.target.fill(1);
+  const found: Powers[] = [];
   for (const prototype of prototypes) {
-    const powers = matchPrototype(prototype, sampleRate);
+    const powers = matchPrototype(prototypes, found, sampleRate);
+    found.push(powers);
     sections.push(sectionOf(powers));
-    for (let i = 0; i < rest.count; i++) {
-      const u = rest.u[i]!;
-      rest.target[i]! *=
-        (analoguePower(prototype, rest.frequencies[i]!) + floor) / (valueAt(powers.top, u) / valueAt(powers.bottom, u) + floor);
-    }
+    for (let i = 0; i < rest.count; i++) rest.target[i]! *= missed(prototype, powers, rest, i);
   }
   sections.push(correct(rest));
   return sections;
 }
 
-function matchPrototype(prototype: AnaloguePrototype, sampleRate: Hertz): Powers {
+/** Matches the next of some prototypes together with what the sections before it have missed, so that misses of steep cuts do not add up. */
+function matchPrototype(prototypes: readonly AnaloguePrototype[], before: readonly Powers[], sampleRate: Hertz): Powers {
+  const prototype = prototypes[before.length]!;
   const grid = fillGrid(ownGrid, prototype.frequency, sampleRate);
-  for (let i = 0; i < grid.count; i++) grid.target[i] = Math.max(analoguePower(prototype, grid.frequencies[i]!), floor);
+  for (let i = 0; i < grid.count; i++) {
+    let target = analoguePower(prototype, grid.frequencies[i]!);
+    for (let s = 0; s < before.length; s++) target *= missed(prototypes[s]!, before[s]!, grid, i);
+    grid.target[i] = Math.max(target, floor);
+  }
   const start = candidate(bilinear(prototype, sampleRate), grid);
   return refine(start, impulseInvariantPoles(prototype, sampleRate), grid, lowestPower(prototype)).powers;
+}
+
+/** By what the power of a section is too low at a place of a grid. */
+function missed(prototype: AnaloguePrototype, { top, bottom }: Powers, grid: Grid, place: number): number {
+  const u = grid.u[place]!;
+  return (analoguePower(prototype, grid.frequencies[place]!) + floor) / (valueAt(top, u) / valueAt(bottom, u) + floor);
 }
 
 function correct(grid: Grid): SectionCoefficients {

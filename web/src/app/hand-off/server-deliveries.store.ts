@@ -28,6 +28,8 @@ interface ServerDeliveriesState {
 
 const over = new Set<SentDelivery['state']>(['done', 'failed', 'cancelled']);
 const path = '/api/deliveries';
+/** Large bodies and streams without an end are none of the service worker's business. */
+const pastWorker = 'ngsw-bypass';
 /** What the server makes for this tab, so that it is found again when the page was loaded anew. */
 const keptUnder = 'sent deliveries';
 const keptSchema = z.array(z.object({ id: z.string(), name: z.string() }));
@@ -58,7 +60,7 @@ export const ServerDeliveries = signalStore(
     };
 
     const follow = (id: string): void => {
-      const stream = new EventSource(`${path}/${id}/events`);
+      const stream = new EventSource(`${path}/${id}/events?${pastWorker}`);
       streams.set(id, stream);
       keep();
       stream.onmessage = ({ data }: MessageEvent<string>) => {
@@ -112,7 +114,7 @@ export const ServerDeliveries = signalStore(
             throw new Error(`The project has ${megabytes(body.size)} MB; the server takes ${megabytes(most)} MB at most.`);
           const answer = await fetch(path, {
             method: 'POST',
-            headers: { 'Content-Type': 'application/zip' },
+            headers: { 'Content-Type': 'application/zip', [pastWorker]: '' },
             body,
             signal: upload.signal,
           });
