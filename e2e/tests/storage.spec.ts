@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { effectCatalogue, unpackArchive } from '@tangled-choir/core';
 import { download, openDemo, undoName } from '../steps';
@@ -13,8 +14,8 @@ test('says what is stored, and archives a project before it is removed', async (
   await expect(page.getByText('No project in this browser yet')).toBeVisible();
 });
 
-test('keeps edits for which there is no room, and stores them as soon as there is', async ({ page }) => {
-  // What a browser says when its disk is full, as long as the test wants it to be.
+/** Lets the browser say what it says when its disk is full, as long as the test wants it to be. */
+async function withFullDisk(page: Page): Promise<(full: boolean) => Promise<void>> {
   await page.addInitScript(() => {
     const put = IDBObjectStore.prototype.put;
     IDBObjectStore.prototype.put = function (...args) {
@@ -22,9 +23,13 @@ test('keeps edits for which there is no room, and stores them as soon as there i
       return put.apply(this, args);
     };
   });
+  return (full) => page.evaluate((is) => (is ? localStorage.setItem('full', '') : localStorage.removeItem('full')), full);
+}
+
+test('keeps edits for which there is no room, and stores them as soon as there is', async ({ page }) => {
+  const setFull = await withFullDisk(page);
   await openDemo(page);
   await expect(page.getByText('saved', { exact: true })).toBeVisible();
-  const setFull = (full: boolean) => page.evaluate((is) => (is ? localStorage.setItem('full', '') : localStorage.removeItem('full')), full);
   await setFull(true);
   await page.getByRole('button', { name: 'Mute Slab body' }).click();
   await expect(page.getByText('not saved')).toBeVisible();
@@ -53,4 +58,21 @@ test('keeps edits for which there is no room, and stores them as soon as there i
   await page.getByRole('link', { name: /^Halda Station \d/ }).click();
   await expect(undoName(page)).toContainText('Mute “Slab body”');
   expect(asked).toBe(1);
+});
+
+test('a project with edits that had no room can be removed', async ({ page }) => {
+  const setFull = await withFullDisk(page);
+  await openDemo(page);
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+  await setFull(true);
+  await page.getByRole('button', { name: 'Mute Slab body' }).click();
+  await expect(page.getByText('not saved')).toBeVisible();
+  await page.getByRole('link', { name: 'All projects' }).click();
+  await expect(page.getByText('Its last edits are not stored yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Remove Halda Station' }).click();
+  await page.getByRole('button', { name: 'Remove for good' }).click();
+  await expect(page.getByText('No project in this browser yet')).toBeVisible();
+  await setFull(false);
+  await page.reload();
+  await expect(page.getByText('No project in this browser yet')).toBeVisible();
 });

@@ -77,7 +77,7 @@ describe('reading between samples', () => {
       fc.property(
         fc.integer({ min: 1, max: 1_000 }),
         fc.integer({ min: 1, max: 400 }),
-        fc.double({ min: 0.1, max: 1, noNaN: true }),
+        fc.double({ min: 0.01, max: 1, noNaN: true }),
         (seed, piece, share) => {
           const { samples } = tones(seed, 48_000, 22_000);
           const whole = peaksOf(samples);
@@ -98,7 +98,7 @@ describe('reading between samples', () => {
           expect(late.subarray(interSampleReach)).toEqual(samples.subarray(0, samples.length - interSampleReach));
         },
       ),
-      { numRuns: 30 },
+      { numRuns: 30, seed: -196236572, examples: [[384, 1, 0.1144513001584281]] },
     );
   });
 });

@@ -23,6 +23,14 @@ const overhang: Frames = 8;
 const atHalves: Ratio = 0.65;
 const atQuarters: Ratio = 0.9;
 
+/**
+ * Both hold for the highest places of a signal. Beside what is far higher, a small peak can be steeper than a sine of its own height: where samples reach so many times what
+ * matters, everything is read closely.
+ */
+const farHigher: Ratio = 5;
+/** What matters where everything does. */
+const everything = -1;
+
 /** Weights of the samples around `fraction` of the way from one to the next: a windowed sinc, as in ITU-R BS.1770-5 annex 2, of greater length. */
 function interpolator(fraction: Ratio): Float64Array {
   const weights = Float64Array.from({ length: taps }, (_, tap) => {
@@ -42,6 +50,9 @@ const weightRows = (): readonly Float64Array[] => (rows ??= Array.from({ length:
  */
 export class InterSampleReader {
   private readonly reading: Reading;
+  /** The highest sample lately, and for how many more frames it is near. */
+  private highest = 0;
+  private near: Frames = 0;
 
   /** @param compiled false for the reference in plain TypeScript */
   constructor(compiled = true) {
@@ -51,6 +62,7 @@ export class InterSampleReader {
 
   reset(): void {
     this.reading.reset();
+    this.highest = this.near = 0;
   }
 
   /**
@@ -61,8 +73,20 @@ export class InterSampleReader {
   read(samples: Float32Array, from: Frames, to: Frames, matters: number, peaks: Float32Array, late?: Float32Array): void {
     for (let start = from; start < to; start += run) {
       const frames = Math.min(run, to - start);
-      this.reading.read(samples, start, frames, matters, peaks, start - from, late);
+      const closely = this.highestNear(samples, start, frames) > matters * farHigher;
+      this.reading.read(samples, start, frames, closely ? everything : matters, peaks, start - from, late);
     }
+  }
+
+  /** The highest magnitude of the next samples and of those that shape what lies between them. */
+  private highestNear(samples: Float32Array, from: Frames, frames: Frames): number {
+    let highest = 0;
+    for (let i = from; i < from + frames; i++) highest = Math.max(highest, Math.abs(samples[i]!));
+    if (this.near <= 0 || highest >= this.highest) {
+      this.highest = highest;
+      this.near = taps + run;
+    } else this.near -= frames;
+    return this.highest;
   }
 }
 

@@ -41,7 +41,7 @@ export class LiveEngine {
   private readonly currentPosition = signal<Seconds>(0);
   readonly monitorLevel = inject(MonitorLevel).level;
   /** False where the browser shares no memory between the parts of the page, because its server does not isolate it: all is slower then. */
-  readonly sharesMemory = crossOriginIsolated;
+  readonly sharesMemory = typeof SharedArrayBuffer !== 'undefined';
   readonly healthy = computed(() => this.state() !== 'failed' && this.problem() === undefined);
 
   /** How often the engine had to be started again. */
@@ -335,7 +335,7 @@ export class LiveEngine {
     const { context, monitor, channels } = this;
     if (!context || !monitor) return;
     this.output?.node.disconnect();
-    const memory = (bytes: number) => (crossOriginIsolated ? new SharedArrayBuffer(bytes) : new ArrayBuffer(bytes));
+    const memory = (bytes: number) => (this.sharesMemory ? new SharedArrayBuffer(bytes) : new ArrayBuffer(bytes));
     const samples = new Float32Array(memory(ringCapacity * channels * 4));
     const control = new Int32Array(memory(ringSlotCount * 4));
     const node = new AudioWorkletNode(context, 'choir-player', {
@@ -347,7 +347,7 @@ export class LiveEngine {
     this.output = { node, channels };
     this.control = control;
     this.anchors = [];
-    if (crossOriginIsolated) this.send({ type: 'connect', sampleRate, samples, control });
+    if (this.sharesMemory) this.send({ type: 'connect', sampleRate, samples, control });
     else this.connectByMessages(node, samples, control);
   }
 

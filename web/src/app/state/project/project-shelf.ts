@@ -40,7 +40,8 @@ export class ProjectShelf {
 
   /** Takes a project out of this browser. Rejects when it is open in another tab, which would go on without its recordings. */
   async remove({ id, name }: ProjectSummary): Promise<void> {
-    this.unstored.forget(id);
+    // With what was not stored of it, and the right to write it.
+    await this.unstored.take(id);
     if (!(await whileNobodyWrites(id, () => this.repository.remove(id))))
       throw new Error(`“${name}” is open in another tab, so it was not removed; close it there first.`);
     await this.copies.forget(id);

@@ -47,8 +47,7 @@ export class UnstoredProjects {
     return unstored.history;
   }
 
-  /** A project is to be removed, with what was not stored of it. */
-  forget(id: string): void {
+  private forget(id: string): void {
     this.kept().get(id)?.letGo();
     this.set(id, undefined);
   }
