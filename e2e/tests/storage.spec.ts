@@ -26,13 +26,19 @@ async function withFullDisk(page: Page): Promise<(full: boolean) => Promise<void
   return (full) => page.evaluate((is) => (is ? localStorage.setItem('full', '') : localStorage.removeItem('full')), full);
 }
 
-test('keeps edits for which there is no room, and stores them as soon as there is', async ({ page }) => {
+/** Opens the demo and mutes a layer while there is no room for it. */
+async function editWithoutRoom(page: Page): Promise<(full: boolean) => Promise<void>> {
   const setFull = await withFullDisk(page);
   await openDemo(page);
   await expect(page.getByText('saved', { exact: true })).toBeVisible();
   await setFull(true);
   await page.getByRole('button', { name: 'Mute Slab body' }).click();
   await expect(page.getByText('not saved')).toBeVisible();
+  return setFull;
+}
+
+test('keeps edits for which there is no room, and stores them as soon as there is', async ({ page }) => {
+  const setFull = await editWithoutRoom(page);
   await expect(page.getByText('storage is full')).toBeVisible();
 
   // Closed without room: to make some, somebody has to go to the other projects.
@@ -61,12 +67,7 @@ test('keeps edits for which there is no room, and stores them as soon as there i
 });
 
 test('a project with edits that had no room can be removed', async ({ page }) => {
-  const setFull = await withFullDisk(page);
-  await openDemo(page);
-  await expect(page.getByText('saved', { exact: true })).toBeVisible();
-  await setFull(true);
-  await page.getByRole('button', { name: 'Mute Slab body' }).click();
-  await expect(page.getByText('not saved')).toBeVisible();
+  const setFull = await editWithoutRoom(page);
   await page.getByRole('link', { name: 'All projects' }).click();
   await expect(page.getByText('Its last edits are not stored yet')).toBeVisible();
   await page.getByRole('button', { name: 'Remove Halda Station' }).click();

@@ -24,17 +24,24 @@ export function isPlainLoop({ speed, curves, reversed, loop }: SpeedTreatment): 
 /** What is held of a plain loop: the content up to the end of its first whole round, which then comes again and again. */
 export interface Rounds {
   readonly audio: Audio;
-  /** Frames of a round, the last ones of the content. */
+  /** Frames of a round: where the clip goes on behind the content, its last ones. */
   readonly period: Frames;
 }
 
-/** The rounds of a plain loop, with the samples that `playAtSpeed` gives for any length of it; none where the part that repeats has no length. */
-export function roundsOf(audio: Audio, { offset, loop }: SpeedTreatment): Rounds | undefined {
+/** Frames that are held of a plain loop: no more than the clip has, and none where the part that repeats has no length. */
+export function heldFrames(audio: Audio, { offset, length, loop }: SpeedTreatment): Frames {
   const start = Math.min(frameCount(audio), Math.round(offset * audio.sampleRate));
   const part = partOf(loop, audio);
-  const period = part ? part.to - part.from : 0;
-  if (!part || period < 1) return undefined;
-  return { audio: loopContent(audio, start, Math.max(0, part.to - start) + period, part), period };
+  if (!part || part.to - part.from < 1) return 0;
+  return Math.min(Math.max(0, Math.round(length * audio.sampleRate)), Math.max(0, part.to - start) + part.to - part.from);
+}
+
+/** The rounds of a plain loop, with the samples that `playAtSpeed` gives; none where the part that repeats has no length. */
+export function roundsOf(audio: Audio, treatment: SpeedTreatment): Rounds | undefined {
+  const start = Math.min(frameCount(audio), Math.round(treatment.offset * audio.sampleRate));
+  const part = partOf(treatment.loop, audio);
+  if (!part || part.to - part.from < 1) return undefined;
+  return { audio: loopContent(audio, start, heldFrames(audio, treatment), part), period: part.to - part.from };
 }
 
 /** The part that repeats, in frames of the recording. */

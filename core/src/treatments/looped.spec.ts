@@ -34,6 +34,15 @@ describe('the rounds of a loop', () => {
   });
 });
 
+describe('a short clip of a long loop', () => {
+  it('holds no more than it plays', () => {
+    const bed = { ...mono(noise(60_000, 3)), sampleRate: 1_000 };
+    const treatment = { offset: 2, length: 5, speed: 0, reversed: false, loop: { from: 1, to: 59, crossfade: 0 } };
+    expect(roundsOf(bed, treatment)!.audio.channels[0]).toHaveLength(5_000);
+    expect(roundsOf(bed, { ...treatment, length: 20_000 })!.audio.channels[0]).toHaveLength(57_000 + 58_000);
+  });
+});
+
 describe('what lies around looped content', () => {
   it('is the loop on both sides where the content begins with it', () => {
     expect(within(40, 20)).toEqual([

@@ -3,7 +3,7 @@ import { frameCount } from '../audio/audio';
 import { isStretched } from '../project/time/clip-pace';
 import type { Frames, Seconds } from '../units';
 import type { Rounds } from './at-speed';
-import { isAtOwnSpeed, isPlainLoop, playAtSpeed, roundsOf } from './at-speed';
+import { heldFrames, isAtOwnSpeed, isPlainLoop, playAtSpeed, roundsOf } from './at-speed';
 import type { MakingHelp } from './stretched';
 import { makeStretched, showStretched, stretchKey } from './stretched';
 import type { Treatment } from './treatment';
@@ -78,7 +78,7 @@ export class TreatmentCache {
   play(identity: string, audio: Audio, treatment: Treatment, made?: TreatedAudio): PlayedContent | undefined {
     if (isUntreated(treatment) && isPlainLoop(treatment)) {
       const { offset, loop, length } = treatment;
-      const rounds = this.recall(JSON.stringify([identity, offset, loop]), () => roundsOf(audio, treatment));
+      const rounds = this.recall(JSON.stringify([identity, offset, loop, heldFrames(audio, treatment)]), () => roundsOf(audio, treatment));
       if (rounds) return { ...rounds, frames: Math.max(0, Math.round(length * audio.sampleRate)) };
     }
     const treated = this.treat(identity, audio, treatment, made);

@@ -131,7 +131,7 @@ it('weights loudspeakers by their direction', () => {
 
 describe('a recording that is read piece by piece', () => {
   it('is measured as if it were held', async () => {
-    const audio = { sampleRate: 48_000, channels: [noise(25 * 48_000, 3, -18), noise(25 * 48_000, 4, -30)] };
+    const audio = { sampleRate: 48_000, channels: [noise(2 ** 23 + 5_000, 3, -18)] };
     let most = 0;
     const recording = inMemory(audio);
     const pieces = { ...recording, read: (from: number, to: number) => ((most = Math.max(most, to - from)), recording.read(from, to)) };

@@ -29,13 +29,15 @@ export function measure(audio: Audio): Measurement {
   return meter.finish(() => shortSoundLoudness(audio));
 }
 
-/** Frames that a long recording is read in. */
+/** What has no more frames is held as a whole, so that what is too quiet for the windows of a loudness meter is measured, too. */
+const mostFramesHeld: Frames = 2 ** 23;
+/** Frames that a longer recording is read in. */
 const pieceFrames: Frames = 2 ** 20;
 
 /** Measures a recording however long it is, no more than a piece of it in memory at a time; what is short is measured as a whole. */
 export async function measureRecording(recording: Recording): Promise<Measurement> {
   const { sampleRate, channelCount, frames } = recording;
-  if (frames <= pieceFrames) return measure(await recording.read(0, frames));
+  if (frames <= mostFramesHeld) return measure(await recording.read(0, frames));
   const meter = new MeasurementMeter(sampleRate, channelCount);
   for await (const { channels } of piecesOf(recording, pieceFrames)) meter.process(channels);
   return meter.finish();
