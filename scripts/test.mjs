@@ -10,10 +10,12 @@ import { join } from 'node:path';
 import { installPackages } from './install.mjs';
 import { ensureChromium } from './chromium.mjs';
 import { ensureDecoders } from './decoders.mjs';
+import { failedInBrowser, failedInJest } from './failures.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const results = join(root, 'test-results');
 const counts = { passed: 0, failed: 0, skipped: 0 };
+const failures = [];
 let broken = false;
 
 /** Runs a step, after others if it is patient; what it prints is shown as a whole when it is done, so that the lanes do not mix. */
@@ -52,6 +54,7 @@ async function jest(workspace) {
     counts.passed += report.numPassedTests;
     counts.failed += report.numFailedTests + report.numRuntimeErrorTestSuites;
     counts.skipped += report.numPendingTests;
+    failures.push(...failedInJest(report));
   } catch {
     counts.failed += 1;
   }
@@ -63,10 +66,11 @@ async function browserTests() {
     env: { PLAYWRIGHT_JSON_OUTPUT_NAME: report },
   });
   try {
-    const { stats } = JSON.parse(readFileSync(report, 'utf8'));
-    counts.passed += stats.expected;
-    counts.failed += stats.unexpected;
-    counts.skipped += stats.skipped;
+    const read = JSON.parse(readFileSync(report, 'utf8'));
+    counts.passed += read.stats.expected + read.stats.flaky;
+    counts.failed += read.stats.unexpected;
+    counts.skipped += read.stats.skipped;
+    failures.push(...failedInBrowser(read));
   } catch {
     counts.failed += 1;
   }
@@ -94,6 +98,8 @@ mkdirSync(results, { recursive: true });
 await step('worklets', ['scripts/build-worklet.mjs']);
 await Promise.all([driveApplication(), checkCode()]);
 
+// Once more at the end: of a long log often nothing else is kept.
+for (const failure of failures) console.log(`\n✕ ${failure}`);
 console.log(`\nTook ${((Date.now() - started) / 60_000).toFixed(1)} minutes.`);
 console.log(`\n${counts.passed} passed, ${counts.failed} failed${counts.skipped ? `, ${counts.skipped} skipped` : ''}`);
 process.exit(broken || counts.failed > 0 || counts.passed === 0 ? 1 : 0);
