@@ -74,7 +74,7 @@ describe('choir conduct', () => {
   it('writes what a game takes', async () => {
     const file = await packed();
     expect((await choir('conduct', file, '--files', inFolder('game'))).out).toContain('1 recordings and conduct.json');
-    expect(readdirSync(inFolder('game')).sort()).toEqual(['Beacon.wav', 'conduct.json']);
+    expect(readdirSync(inFolder('game')).sort()).toEqual(['Beacon.wav', 'conduct.json', 'manifest.json', 'report.csv', 'report.html']);
     const json = conductFileSchema.parse(JSON.parse(readFileSync(inFolder('game', 'conduct.json'), 'utf8')));
     const [entry] = Object.values(json.files);
     expect(entry).toMatchObject({ file: 'Beacon.wav', sha256: hashBytes(new Uint8Array(readFileSync(inFolder('game', 'Beacon.wav')))) });

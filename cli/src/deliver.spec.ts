@@ -34,6 +34,7 @@ async function packed(name: string, more: (make: <N extends EditName>(edit: N, a
     make('addSound', { name: sound });
     make('addLayer', { sound: history.project.sounds.at(-1)!.id, source: history.project.sources[0]!.id, start: 0 });
   }
+  for (const { id } of history.project.sounds) make('addMarks', { sound: id, marks: [{ name: 'Väntan', time: 0.125 }] });
   for (const kind of ['Web game', 'Archive, FLAC', 'Picture, 24 bit stems'])
     make('addDelivery', { name: kind, settings: deliveryKinds[kind]! });
   more(make);
@@ -91,7 +92,15 @@ describe('choir deliver', () => {
       `ffmpeg -nostats -stream_loop 8 -i ${join(out, 'Web-game/beacon_01.opus')} -af ebur128=peak=true -f null - 2>&1`,
     ]).toString();
     expect(Number([...loud.matchAll(/I:\s+(-[\d.]+) LUFS/g)].at(-1)![1])).toBeCloseTo(-23, 0);
-    execFileSync('flac', ['--test', '--silent', '--warnings-as-errors', join(out, 'Archive,-FLAC/Beacon/Halda-Station_Beacon_01.flac')]);
+    const flac = 'Archive,-FLAC/Beacon/Halda-Station_Beacon_01.flac';
+    execFileSync('flac', ['--test', '--silent', '--warnings-as-errors', join(out, flac)]);
+    // Marks are chapters to others.
+    for (const name of [flac, 'Web-game/beacon_01.opus']) {
+      const { chapters } = JSON.parse(
+        execFileSync('ffprobe', ['-v', 'error', '-of', 'json', '-show_chapters', join(out, name)]).toString(),
+      ) as { chapters: { start_time: string; tags: { title: string } }[] };
+      expect(chapters.map(({ start_time, tags }) => [Number(start_time), tags.title])).toEqual([[0.125, 'Väntan']]);
+    }
   });
 
   it('gives the same bytes however many work at it', async () => {
@@ -166,6 +175,11 @@ describe('choir deliver', () => {
     expect((await choir('deliver', file, '--out', out, '--deliveries', 'Behaviours')).code).toBe(0);
     expect(listing(out)).toContain('conduct.json');
     expect(probe(join(out, 'Radio-call.wav'), 'stream=bits_per_sample')).toContain('bits_per_sample=16');
+    const told = manifestSchema.parse(JSON.parse(readFileSync(join(out, 'manifest.json'), 'utf8'))).files;
+    expect(told.map((entry) => [entry.file, entry.encoding])).toEqual([['Radio-call.wav', '16']]);
+    const again = await choir('deliver', file, '--out', out, '--deliveries', 'Behaviours', '--changed');
+    expect(again.out).toContain('1 already as they should be');
+    expect(listing(out)).toContain('conduct.json');
   });
 
   it('writes a zip of the same files, and tells progress as lines of JSON', async () => {

@@ -330,11 +330,11 @@ export { deliveryKinds, startingDelivery } from './project/deliveries/create-del
 export { recordedSource } from './print/recorded-source';
 export type { WantedTake } from './hand-off/conduct-takes';
 export { conductData, playedSiblings, renderTake, wantedTakes } from './hand-off/conduct-takes';
-export type { PackedTake } from './hand-off/conduct-pack';
-export { conductEncoding, packConduct, takeBytes } from './hand-off/conduct-pack';
+export { conductJson, takeBytes } from './hand-off/conduct-pack';
+export { gameDelivery } from './hand-off/plan-behaviours';
 export { readScript } from './hand-off/conduct-script';
 export type { ConductAssetFile, ConductFile } from './hand-off/conduct-file';
-export { conductFile, conductFileSchema, conductJsonSchema } from './hand-off/conduct-file';
+export { conductFileSchema, conductJsonSchema } from './hand-off/conduct-file';
 
 export type { Behaviour, ConductData, ConductEvent, GameMove, GamePull, PulledProperty } from './conduct/conduct-data';
 export { heightAt, ownTurn } from './conduct/curve';

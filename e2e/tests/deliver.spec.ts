@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { manifestSchema, measure, readWav } from '@tangled-choir/core';
+import { conductFileSchema, manifestSchema, measure, readWav } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { graveFaults } from '../accessibility';
 import { download, menuClosed, openDemo, openView } from '../steps';
@@ -48,14 +48,15 @@ test('the demo’s whole project is checked and handed off: stems, game files an
   // The second press of a double click stops nothing.
   const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).dblclick()));
   const manifest = manifestOf(entries);
-  expect(manifest.files).toHaveLength(21);
+  expect(manifest.files).toHaveLength(56);
   for (const entry of manifest.files) {
-    const stem = entry.delivery === 'Mix of the slab';
+    const channels = entry.delivery === 'Mix of the slab' ? 2 : entry.delivery === 'Game' ? 1 : entry.channels;
     expect(probe(entry.file, entries[entry.file]!)).toMatchObject({
-      codec_name: stem ? 'pcm_s24le' : 'pcm_s16le',
-      sample_rate: stem ? '48000' : '44100',
-      channels: stem ? '2' : '1',
+      codec_name: entry.delivery === 'Game' ? 'pcm_s16le' : 'pcm_s24le',
+      sample_rate: entry.delivery === 'Game' ? '44100' : '48000',
+      channels: String(channels),
     });
+    expect(entry.bytes).toBe(entries[entry.file]!.length);
     const { audio, details } = readWav(entries[entry.file]!);
     const measured = measure(audio);
     expect(measured.frames).toBe(entry.frames);
@@ -64,7 +65,10 @@ test('the demo’s whole project is checked and handed off: stems, game files an
     expect(Math.abs(measured.truePeakDbtp - entry.truePeakDbtp!)).toBeLessThan(0.1);
     expect(details.loop).toEqual(entry.loop);
   }
-  expect(Object.keys(entries).filter((name) => name.startsWith('Walk-to-the-drill/')).length).toBe(36);
+  const game = conductFileSchema.parse(JSON.parse(new TextDecoder().decode(entries['Walk-to-the-drill/conduct.json'])));
+  expect(Object.values(game.files).map(({ file, sha256 }) => [`Walk-to-the-drill/${file}`, sha256])).toEqual(
+    manifest.files.filter(({ delivery }) => delivery === 'Walk to the drill').map(({ file, sha256 }) => [file, sha256]),
+  );
   expect(Object.keys(entries)).toEqual(
     expect.arrayContaining([
       'report.html',
@@ -132,6 +136,31 @@ test('a delivery is made, shaped and named: Opus at a loudness, FLAC, a sheet; w
   await expect(row(page, 'Web game')).toHaveCount(0);
   await page.keyboard.press('Control+z');
   await expect(row(page, 'Web game')).toHaveCount(1);
+});
+
+test('what a game plays is coded for it, and only what has changed is rendered again', async ({ page }) => {
+  await openDemo(page);
+  await openView(page, 'Hand-off');
+  for (const name of ['Mix of the slab', 'Game']) await page.getByRole('checkbox', { name: `Write “${name}”` }).uncheck();
+  await row(page, 'Walk to the drill').click();
+  await page.getByLabel('Format').selectOption('Ogg Opus');
+  await page.getByLabel('kbit/s a channel').fill('48');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.file').first()).toHaveText(/\.opus$/);
+  await openView(page, 'Conduct');
+  await expect(page.getByTitle(/files: Opus 96 kbit\/s, 48 kHz/).first()).toBeVisible();
+  const game = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write the files for the game' }).click()));
+  const { files, takes, sampleRate } = conductFileSchema.parse(JSON.parse(new TextDecoder().decode(game['conduct.json'])));
+  expect(sampleRate).toBe(48_000);
+  const entries = new Map(manifestOf(game).files.map((entry) => [entry.key, entry]));
+  expect(Object.keys(files).sort()).toEqual([...entries.keys()].sort());
+  for (const { original, family } of Object.values(takes))
+    for (const { asset, frames } of original ? [original, ...family] : family) {
+      expect(entries.get(asset)!.frames).toBe(frames);
+      const { file, bytes } = files[asset]!;
+      expect(game[file]!.length).toBe(bytes);
+      expect(probe(file, game[file]!)['codec_name']).toBe('opus');
+    }
 });
 
 test('into a folder only what has changed is written; a folder that may not be written to is told', async ({ page }) => {

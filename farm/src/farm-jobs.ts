@@ -1,12 +1,11 @@
-import type { Sound } from '@tangled-choir/core';
 import { usedSources } from '@tangled-choir/core';
 import type { JobInput, JobName, JobOptions, JobOutput, WorkerPool } from '@tangled-choir/jobs';
 import { JobCancelled, JobRefused } from '@tangled-choir/jobs';
 import { Queue } from 'bullmq';
 import type { Redis } from 'ioredis';
 import { audioKey, audioSeconds, firstContact, prefix, queueName, resultKey, resultSeconds } from './connection';
-import type { FarmedInput, FarmMessage } from './farm-message';
-import { packWork, unpackResult } from './farm-message';
+import type { FarmedInput, FarmedOutput, FarmMessage } from './farm-message';
+import { packWork, soundsOf, unpackResult } from './farm-message';
 
 /** Milliseconds between two looks for a result. */
 const pause = 100;
@@ -35,10 +34,11 @@ export class FarmJobs implements Pick<WorkerPool, 'run'> {
 
   /** Rejects with JobCancelled, JobRefused or Error, as a pool does. */
   run<N extends JobName>(name: N, input: JobInput<N>, label: string, options: JobOptions<N> = {}): Promise<JobOutput<N>> {
-    const farmed = farmedWork(name, input);
-    if (!farmed) return this.local.run(name, input, label, options);
+    // All but the files themselves is small, and done where it is wanted.
+    if (name !== 'deliver') return this.local.run(name, input, label, options);
+    const { audio: _audio, treated: _treated, ...work } = input as JobInput<'deliver'>;
     // The name and its output belong together; the compiler cannot follow that through a queue.
-    return this.fetch(farmed.work, farmed.sounds, options.signal) as Promise<JobOutput<N>>;
+    return this.fetch(work, options.signal) as Promise<JobOutput<N>>;
   }
 
   async close(): Promise<void> {
@@ -46,8 +46,8 @@ export class FarmJobs implements Pick<WorkerPool, 'run'> {
     this.redis.disconnect();
   }
 
-  private async fetch(work: FarmedInput, sounds: readonly Sound[], signal: AbortSignal | undefined): Promise<unknown> {
-    const hashes = this.hashesOf(work, sounds);
+  private async fetch(work: FarmedInput, signal: AbortSignal | undefined): Promise<FarmedOutput> {
+    const hashes = this.hashesOf(work);
     const { id, message } = packWork(work, hashes);
     for (let look = 0; ; look++) {
       if (signal?.aborted) {
@@ -91,26 +91,9 @@ export class FarmJobs implements Pick<WorkerPool, 'run'> {
     }
   }
 
-  private hashesOf(work: FarmedInput, sounds: readonly Sound[]): string[] {
-    const used = new Set(sounds.flatMap((sound) => [...usedSources(sound)]));
-    const hashes =
-      work.name === 'deliver'
-        ? work.input.project.sources.filter(({ id }) => used.has(id)).map(({ audio }) => audio)
-        : [...work.input.identities].filter(([id]) => used.has(id)).map(([, identity]) => identity);
+  private hashesOf({ item, project }: FarmedInput): string[] {
+    const used = new Set(soundsOf(item).flatMap((sound) => [...usedSources(sound)]));
+    const hashes = project.sources.filter(({ id }) => used.has(id)).map(({ audio }) => audio);
     return [...new Set(hashes)].filter((hash) => this.audio.has(hash)).sort();
   }
-}
-
-/** The job as a farm does it, with the sounds whose recordings it needs; nothing for others. */
-function farmedWork<N extends JobName>(name: N, input: JobInput<N>): { work: FarmedInput; sounds: readonly Sound[] } | undefined {
-  if (name === 'deliver') {
-    const { audio: _audio, treated: _treated, ...bare } = input as JobInput<'deliver'>;
-    const { item } = bare;
-    return { work: { name: 'deliver', input: bare }, sounds: item.whole ? [item.sound, item.whole] : [item.sound] };
-  }
-  if (name === 'take') {
-    const { audio: _audio, treated: _treated, ...bare } = input as JobInput<'take'>;
-    return { work: { name: 'take', input: bare }, sounds: [bare.sound] };
-  }
-  return undefined;
 }

@@ -1,16 +1,16 @@
 import { deserialize, serialize } from 'node:v8';
+import type { Sound } from '@tangled-choir/core';
 import { hashBytes } from '@tangled-choir/core';
 import type { JobInput, JobOutput } from '@tangled-choir/jobs';
 
-/** The jobs that a farm does: one file, or one recording for a game. All others are small, and done where they are wanted. */
-export const farmedJobs = ['deliver', 'take'] as const;
-export type FarmedName = (typeof farmedJobs)[number];
+/** A file to be made, without recordings and treated clips, which workers fetch and make by themselves. */
+export type FarmedInput = Omit<JobInput<'deliver'>, 'audio' | 'treated'>;
+export type FarmedOutput = JobOutput<'deliver'>;
 
-/** Inputs without recordings and treated clips, which workers fetch and make by themselves. */
-type Bare<Input> = Input extends unknown ? Omit<Input, 'audio' | 'treated'> : never;
-export type FarmedInput = { [N in FarmedName]: { readonly name: N; readonly input: Bare<JobInput<N>> } }[FarmedName];
+/** The sounds that a file is rendered from. */
+export const soundsOf = ({ sound, whole }: FarmedInput['item']): Sound[] => (whole ? [sound, whole] : [sound]);
 
-/** A job on its way through Redis. */
+/** A file on its way through Redis. */
 export interface FarmMessage {
   /** Structured clone of a FarmedInput, base64. */
   readonly work: string;
@@ -18,7 +18,7 @@ export interface FarmMessage {
   readonly audio: readonly string[];
 }
 
-/** Packs a job; its id is a hash of all that decides its result, so that the same work is done once. */
+/** Packs what is to be done; its id is a hash of all that decides the result, so that the same work is done once. */
 export function packWork(work: FarmedInput, audio: readonly string[]): { readonly id: string; readonly message: FarmMessage } {
   const bytes = serialize(work);
   return { id: hashBytes(new Uint8Array(bytes)), message: { work: bytes.toString('base64'), audio } };
@@ -30,12 +30,12 @@ export function unpackWork({ work }: FarmMessage): FarmedInput {
 }
 
 /** Results are kept as structured clones, because JSON knows neither samples nor the level of silence. */
-export function packResult(output: JobOutput<FarmedName>): Buffer {
-  return serialize('channels' in output ? plain(output) : output.audio ? { ...output, audio: plain(output.audio) } : output);
+export function packResult(output: FarmedOutput): Buffer {
+  return serialize(output.audio ? { ...output, audio: plain(output.audio) } : output);
 }
 
-export function unpackResult(bytes: Buffer): JobOutput<FarmedName> {
-  return deserialize(bytes) as JobOutput<FarmedName>;
+export function unpackResult(bytes: Buffer): FarmedOutput {
+  return deserialize(bytes) as FarmedOutput;
 }
 
 /** Shared memory cannot be sent to another machine. */

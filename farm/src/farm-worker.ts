@@ -1,11 +1,11 @@
 import { createSoundLoader, JobRefused, share } from '@tangled-choir/jobs';
-import type { JobOutput, SharedAudio, WorkerPool } from '@tangled-choir/jobs';
+import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
 import { readWav, sourceIdentities } from '@tangled-choir/core';
 import { UnrecoverableError, Worker } from 'bullmq';
 import type { Redis } from 'ioredis';
 import { audioKey, firstContact, prefix, queueName, resultKey, resultSeconds } from './connection';
-import type { FarmedName, FarmMessage } from './farm-message';
-import { packResult, unpackWork } from './farm-message';
+import type { FarmedOutput, FarmMessage } from './farm-message';
+import { packResult, soundsOf, unpackWork } from './farm-message';
 
 /** Milliseconds that a worker holds a job without a word; then it counts as dead, and another takes the job. */
 const lock = 10_000;
@@ -61,22 +61,13 @@ async function doWork(
   message: FarmMessage,
   pool: Pick<WorkerPool, 'run'>,
   recordings: RecordingCache,
-): Promise<{ readonly label: string; readonly output: JobOutput<FarmedName> }> {
+): Promise<{ readonly label: string; readonly output: FarmedOutput }> {
   const work = unpackWork(message);
+  const { item, project } = work;
   const audio = await recordings.load(message.audio);
   try {
-    if (work.name === 'deliver') {
-      const { item, project } = work.input;
-      const loaded = await createSoundLoader(
-        pool,
-        sourceIdentities(project.sources),
-        audio,
-      )(item.whole ? [item.sound, item.whole] : [item.sound]);
-      return { label: item.file, output: await pool.run('deliver', { ...work.input, ...loaded }, item.file) };
-    }
-    const { sound, identities } = work.input;
-    const loaded = await createSoundLoader(pool, identities, audio)([sound]);
-    return { label: sound.name, output: await pool.run('take', { ...work.input, ...loaded }, sound.name) };
+    const loaded = await createSoundLoader(pool, sourceIdentities(project.sources), audio)(soundsOf(item));
+    return { label: item.file, output: await pool.run('deliver', { ...work, ...loaded }, item.file) };
   } catch (error) {
     // Another try would be refused as well.
     if (error instanceof JobRefused) throw new UnrecoverableError(error.message);

@@ -1,5 +1,5 @@
-import type { ConductData, Encoding, PackedTake, Performance, Project } from '@tangled-choir/core';
-import { packConduct, perform, recordedSource, zipFiles } from '@tangled-choir/core';
+import type { ConductData, Performance } from '@tangled-choir/core';
+import { perform, recordedSource } from '@tangled-choir/core';
 import { defineJob } from './job';
 import type { SharedAudio } from './shared-audio';
 import type { StoredSource } from './stored';
@@ -7,29 +7,6 @@ import { stored } from './stored';
 
 const planar = (assets: ReadonlyMap<string, SharedAudio>) =>
   new Map([...assets].map(([id, { sampleRate, channels }]) => [id, { sampleRate, channels: [...channels] }]));
-
-/** Writes what a game takes into a zip: `conduct.json` and all recordings. */
-export const packForGame = defineJob<
-  { readonly project: Project; readonly wanted: readonly PackedTake[]; readonly assets: ReadonlyMap<string, SharedAudio> },
-  Uint8Array<ArrayBuffer>
->({
-  run: ({ project, wanted, assets }) => zipFiles(packConduct(project, wanted, planar(assets))),
-  movable: (bytes) => [bytes.buffer],
-});
-
-/** The same files, each by its name; see `packForGame`. */
-export const filesForGame = defineJob<
-  {
-    readonly project: Project;
-    readonly wanted: readonly PackedTake[];
-    readonly assets: ReadonlyMap<string, SharedAudio>;
-    readonly encoding: Encoding;
-  },
-  Record<string, Uint8Array<ArrayBuffer>>
->({
-  run: ({ project, wanted, assets, encoding }) => packConduct(project, wanted, planar(assets), encoding),
-  movable: (files) => Object.values(files).map(({ buffer }) => buffer),
-});
 
 /** Plays a script of moves again, and keeps what is heard as a source. */
 export const recordPerformance = defineJob<

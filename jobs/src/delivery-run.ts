@@ -14,7 +14,7 @@ import type {
 } from '@tangled-choir/core';
 import {
   collidingNames,
-  conductEncoding,
+  conductJson,
   cueSheetCsv,
   cueSheetOtio,
   DataError,
@@ -29,13 +29,10 @@ import {
   reportHtml,
   safeFileName,
   sheetItem,
-  sourceIdentities,
-  wantedTakes,
 } from '@tangled-choir/core';
 import type { DeliveredItem, DeliveredProject } from './delivery-jobs';
 import type { JobOptions, WorkerPool } from './pool';
 import type { AudioByIdentity } from './render-jobs';
-import type { SharedAudio } from './shared-audio';
 
 /** A run through deliveries of a project: in the application, in the command line and in the server alike. */
 export interface DeliveryRun {
@@ -132,13 +129,12 @@ class Work {
     const { name, sources, sampleRate } = run.project;
     this.slim = { name, sources, sampleRate };
     this.before = new Map(run.before?.files.map((entry) => [entry.file, entry]));
-    const behaviours = (delivery: Delivery): number => (delivery.content === 'behaviours' ? this.takes().length : 0);
-    this.total = planned.reduce((sum, { delivery, items }) => sum + items.length + behaviours(delivery), 0);
+    this.total = planned.reduce((sum, { items }) => sum + items.length, 0);
     run.onProgress?.(0, this.total);
   }
 
   async deliver({ delivery, folder, items }: PlannedDelivery): Promise<void> {
-    if (delivery.content === 'behaviours') await this.deliverBehaviours(folder);
+    if (delivery.content === 'behaviours') await this.writeConduct(delivery, folder, await this.deliverFiles(delivery, folder, items));
     else if (delivery.sheet) await this.deliverSheet(delivery, folder, items);
     else await this.deliverFiles(delivery, folder, items);
     if (delivery.cueSheet && delivery.content === 'sounds') await this.writeCueSheets(delivery, folder);
@@ -163,8 +159,8 @@ class Work {
     await this.writeManifest([...new Map([...this.before, ...this.entries]).values()]);
   }
 
-  private async deliverFiles(delivery: Delivery, folder: string, items: readonly DeliveryItem[]): Promise<void> {
-    const made = await this.inTurn(items, async (item) => {
+  private async deliverFiles(delivery: Delivery, folder: string, items: readonly DeliveryItem[]): Promise<readonly MadeFile[]> {
+    const made = await this.inTurn(items, async (item): Promise<MadeFile> => {
       const path = folder + item.file;
       const known = await this.knownFile(path, item);
       if (known) return { item, known };
@@ -185,6 +181,7 @@ class Work {
       if (entry && path !== undefined)
         this.files.push({ ...entry, file: path, findings: found.map(({ severity, text }) => ({ severity, text })) });
     }
+    return made;
   }
 
   /** What is wrong with files that are one family, by item. */
@@ -229,24 +226,14 @@ class Work {
     await this.writeText(`${folder}${sheet.file.replace(/\.[^.]+$/, '')}.json`, `${JSON.stringify(list, null, 2)}\n`);
   }
 
-  private takes(): ReturnType<typeof wantedTakes> {
-    return wantedTakes(this.run.project, effectCatalogue);
-  }
-
-  private async deliverBehaviours(folder: string): Promise<void> {
-    const { project, jobs } = this.run;
-    const wanted = this.takes();
-    const identities = sourceIdentities(project.sources);
-    const rendered = await this.inTurn(wanted, async ({ asset, sound, loops, of }): Promise<[string, SharedAudio]> => {
-      const { audio, treated } = await this.run.load([sound]);
-      const input = { sound, loops, sampleRate: project.sampleRate, identities, audio, ...(treated && { treated }) };
-      return [asset, await jobs.run('take', input, `Rendering “${of.name}”`, this.options())];
+  /** `conduct.json`, which names the recordings that were just written. */
+  private async writeConduct(delivery: Delivery, folder: string, made: readonly MadeFile[]): Promise<void> {
+    const written = made.flatMap(({ item, entry, known }) => {
+      const file = entry ?? known;
+      return file ? [{ item, entry: file }] : [];
     });
     if (!this.run.write) return;
-    const packed = wanted.map(({ asset, sibling, loops, of: { id, name } }) => ({ asset, sibling, loops, of: { id, name } }));
-    const input = { project: { ...project, sounds: [] }, wanted: packed, assets: new Map(rendered), encoding: conductEncoding(project) };
-    const files = await jobs.run('filesForGame', input, 'Writing the behaviours', this.options());
-    for (const [name, bytes] of Object.entries(files)) await this.write(folder + name, bytes);
+    await this.writeText(`${folder}conduct.json`, `${JSON.stringify(conductJson(this.run.project, delivery, written), null, 1)}\n`);
   }
 
   private async writeCueSheets(delivery: Delivery, folder: string): Promise<void> {
@@ -318,8 +305,13 @@ class Work {
   }
 }
 
+/** What became of an item: it was there already, or it was made now. */
 interface MadeFile {
   readonly item: DeliveryItem;
+  readonly known?: ManifestFile;
+  readonly path?: string;
+  readonly findings?: readonly Finding[];
+  readonly entry?: ManifestFile | undefined;
   readonly measured?: Measurement;
   readonly print?: TimbrePrint | undefined;
 }

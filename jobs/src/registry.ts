@@ -15,7 +15,7 @@ const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, atta
 const { sibling, whatDiffers, take, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, print } = renderJobs;
 const { packArchive, openArchive, zip, zipBlobs, hash } = archiveJobs;
 const { deliver, deliverSheet, compareFamily } = deliveryJobs;
-const { packForGame, filesForGame, recordPerformance } = conductJobs;
+const { recordPerformance } = conductJobs;
 const { recipes, familyMap, fire } = familyJobs;
 const { motion } = pictureJobs;
 const { make, mimic, takeModes } = makeJobs;
@@ -53,8 +53,6 @@ export const jobs = {
   deliverSheet,
   compareFamily,
   print,
-  packForGame,
-  filesForGame,
   recordPerformance,
   recipes,
   familyMap,

@@ -1,10 +1,10 @@
-import { join } from 'node:path';
+import { availableParallelism } from 'node:os';
 import type { Audio, Performance, Project, WantedTake } from '@tangled-choir/core';
 import {
   conductData,
   conductLog,
   effectCatalogue,
-  packConduct,
+  gameDelivery,
   parseJson,
   perform,
   prepareHashing,
@@ -15,12 +15,13 @@ import {
   writeWav,
 } from '@tangled-choir/core';
 import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
-import { makeTreatments, share, wantedTreatments } from '@tangled-choir/jobs';
+import { createSoundLoader, makeTreatments, runDeliveries, share, wantedTreatments } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
+import { folderTarget } from '../delivery-target';
 import { wrongInput } from '../failure';
 import { readProject, readText, writeBytes } from '../files';
 import type { Output } from '../output';
-import { encodingOption, wholeNumber } from './options';
+import { encodingOption, moment, wholeNumber } from './options';
 
 interface Options {
   readonly script?: string;
@@ -55,13 +56,13 @@ export function conductCommand(program: Command, output: Output, createPool: () 
       const project: Project = { ...read, conduct: { ...read.conduct, seed } };
       const script = wantedScript === undefined ? undefined : scriptFrom(project, wantedScript);
       const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
-      const wanted = wantedTakes(project, effectCatalogue);
-      const takes = await renderTakes(project, wanted, recordings, createPool());
       if (files !== undefined) {
-        for (const [name, bytes] of Object.entries(packConduct(project, wanted, takes))) writeBytes(join(files, name), bytes);
-        output.out(`${wanted.length} recordings and conduct.json in ${files}\n`);
+        const count = await writeFiles(project, recordings, files, createPool());
+        output.out(`${count} recordings and conduct.json in ${files}\n`);
       }
       if (!script) return;
+      const wanted = wantedTakes(project, effectCatalogue);
+      const takes = await renderTakes(project, wanted, recordings, createPool());
       const data = conductData(project, wanted, new Map([...takes].map(([asset, { channels }]) => [asset, channels[0]!.length])));
       const { log, audio: heard } = perform(data, takes, script);
       if (out !== undefined) writeBytes(out, writeWav(heard, { encoding }));
@@ -75,6 +76,24 @@ export function conductCommand(program: Command, output: Output, createPool: () 
 function scriptFrom({ conduct }: Project, wanted: string): Performance {
   const own = conduct.scripts.find(({ name }) => name === wanted);
   return own ?? readScript(parseJson(readText(wanted), wanted), conduct, wanted);
+}
+
+/** Writes what a game takes, as the project's first delivery of behaviours asks; gives the number of recordings. */
+async function writeFiles(project: Project, audio: ReadonlyMap<string, SharedAudio>, folder: string, pool: WorkerPool): Promise<number> {
+  try {
+    const { files } = await runDeliveries({
+      project,
+      deliveries: [gameDelivery(project)],
+      moment,
+      jobs: pool,
+      atOnce: 2 * availableParallelism(),
+      load: createSoundLoader(pool, sourceIdentities(project.sources), audio),
+      write: folderTarget(folder).write,
+    });
+    return files.length;
+  } finally {
+    pool.close();
+  }
 }
 
 /** What the behaviours play, rendered on all cores. */

@@ -6,7 +6,7 @@ import type { EffectCatalogue } from '../project/parameters';
 import type { Project, Sound } from '../project/schema';
 import type { RenderContext } from '../render/library';
 import { renderSound } from '../render/render-sound';
-import type { Frames } from '../units';
+import type { Frames, Hertz } from '../units';
 import { comingRound, isLoop } from './loops';
 
 /** A recording that behaviours play: a sound as it stands, or one of its kept siblings. */
@@ -16,7 +16,9 @@ export interface WantedTake {
   readonly of: Sound;
   /** Index in the family; undefined for the sound as it stands. */
   readonly sibling: number | undefined;
-  /** The sound as it is rendered. */
+  /** What is heard: the sound with what was drawn for the sibling. */
+  readonly realised: Sound;
+  /** The same as it is rendered: a loop comes round. */
   readonly sound: Sound;
   /** It is a loop as it stands, whose end goes on at its beginning. */
   readonly loops: boolean;
@@ -31,7 +33,7 @@ export function wantedTakes(project: Project, catalogue: EffectCatalogue): Wante
     if (wanted.has(asset)) return;
     const realised = sibling === undefined ? of : siblingSound(of, sibling, catalogue);
     const loops = isLoop(realised, project);
-    wanted.set(asset, { asset, of, sibling, sound: loops ? comingRound(realised, project) : realised, loops });
+    wanted.set(asset, { asset, of, sibling, realised, sound: loops ? comingRound(realised, project) : realised, loops });
   };
   for (const { play } of project.conduct.behaviours) {
     const sound = play.kind === 'one' ? sounds.get(play.sound) : undefined;
@@ -61,11 +63,12 @@ export function renderTake(
   return rendered.channels.length > 2 ? toStereo(rendered) : rendered;
 }
 
-/** What the engine needs of a project: its behaviours, and the takes that are rendered, by their assets with their frames. */
+/** What the engine needs of a project: its behaviours, and the takes that are rendered, by their assets with their frames, which are counted at `sampleRate`. */
 export function conductData(
-  project: Project,
+  project: Pick<Project, 'conduct' | 'sampleRate'>,
   wanted: readonly (Pick<WantedTake, 'asset' | 'sibling' | 'loops'> & { readonly of: { readonly id: string } })[],
   frames: ReadonlyMap<string, Frames>,
+  sampleRate: Hertz = project.sampleRate,
 ): ConductData {
   const { seed, voices, parameters, buses, moods, groups, behaviours } = project.conduct;
   const takes: Record<string, { original?: Take; family: Take[] }> = {};
@@ -77,5 +80,5 @@ export function conductData(
     else own.family.push(take);
   }
   const known: Readonly<Record<string, Takes>> = takes;
-  return { seed, sampleRate: project.sampleRate, voices, parameters, buses, moods, groups, behaviours, takes: known };
+  return { seed, sampleRate, voices, parameters, buses, moods, groups, behaviours, takes: known };
 }

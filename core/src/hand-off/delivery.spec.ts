@@ -67,6 +67,9 @@ describe('a delivery of many sounds', () => {
     expect(of({ format: 'flac', template: '{sound}' })).toBe('Slab-test.flac');
     expect(of({ format: 'opus', template: '{project}/{sound}_{rate}', letters: 'lower' })).toBe('halda-test/slab-test_48000.opus');
     expect(of({ format: 'vorbis', template: '{sound}', letters: 'upper' })).toBe('SLAB-TEST.ogg');
+    expect(of({ template: '{number}' })).toBe('01.wav');
+    expect(of({ template: '{number}', firstNumber: 0, digits: 1 })).toBe('0.wav');
+    expect(of({ template: '{number}', firstNumber: 9_999, digits: 5 })).toBe('09999.wav');
   });
 
   it('has forms that its format can', () => {

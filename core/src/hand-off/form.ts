@@ -1,4 +1,5 @@
-import type { AudioFormat, Delivery, Encoding } from '../project/schema';
+import { hashText } from '../formats/hash';
+import type { AudioFormat, Delivery, Encoding, Sound } from '../project/schema';
 import type { Hertz } from '../units';
 
 /** How a delivery's files are coded, as its format can. */
@@ -26,6 +27,20 @@ export function formOf({ format, sampleRate, encoding, bitrate, channels }: Deli
     bitrate: bitrate * (channels === 'mono' ? 1 : 2),
   };
 }
+
+/**
+ * Short id of everything that decides how a file comes out of its sound. What is told within the file counts, too: names, marks and the clock; so does
+ * what a stem’s whole is, which decides its level.
+ */
+export function formId(delivery: Delivery, { marks, clock }: Sound, told: readonly (string | undefined)[]): string {
+  const { channels, level, loudness, ceiling, gain, tail, length, trim, blockDc, fade } = delivery;
+  const settings = [formOf(delivery), channels, level, loudness, ceiling, gain, tail, length, trim, blockDc, fade];
+  const moments = marks.map(({ name, time }) => [name, time]);
+  return hashText(JSON.stringify([settings, moments, clock, told])).slice(0, 12);
+}
+
+/** A number as file names have it. */
+export const numberText = (number: number, { digits }: Pick<Delivery, 'digits'>): string => String(number).padStart(digits, '0');
 
 /** A form in a few words: `FLAC 24 bit`, `Opus 96 kbit/s`. */
 export function formText({ format, encoding, bitrate }: FileForm): string {

@@ -5,7 +5,7 @@ import { edited, projectWith } from '../testing/project';
 import { effectCatalogue } from '../catalogue';
 import { readWav } from '../formats/wav/wav-read';
 import { renderItem } from './render-item';
-import { manifestEntry, wavOf } from './write-item';
+import { commentsOf, manifestEntry, wavOf } from './write-item';
 import { manifestJsonSchema, manifestSchema } from './manifest';
 import { collidingNames, planSound } from './plan';
 import { checkFile } from './pre-flight';
@@ -99,6 +99,15 @@ describe('delivering', () => {
     expect(details.cues.map(({ name, frame }) => [name, frame + rendered.start])).toEqual([
       ['Väntan', 4_410],
       ['It breaks', 6_615],
+    ]);
+    // Other formats have them as chapters, to the millisecond.
+    const comments = commentsOf({ item: item!, rendered, delivery, project: marked, moment });
+    const time = (frame: number): string => `00:00:00.${String(Math.round(((frame - rendered.start) / 44_100) * 1_000)).padStart(3, '0')}`;
+    expect(comments.filter((comment) => comment.startsWith('CHAPTER'))).toEqual([
+      `CHAPTER001=${time(4_410)}`,
+      'CHAPTER001NAME=Väntan',
+      `CHAPTER002=${time(6_615)}`,
+      'CHAPTER002NAME=It breaks',
     ]);
   });
 

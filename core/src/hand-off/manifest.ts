@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { audioFormats, encodings } from '../project/schema';
 
 export const manifestFormat = 'tangled-choir-delivery';
-export const manifestVersion = 2;
+export const manifestVersion = 3;
 
 /** `manifest.json` beside delivered files; described in docs/manifest.schema.json. Levels of silence are null. */
 export const manifestSchema = z.strictObject({
@@ -52,6 +52,8 @@ export const manifestSchema = z.strictObject({
       sampleRate: z.int(),
       channels: z.int(),
       frames: z.int(),
+      /** Of the whole file. */
+      bytes: z.int(),
       seconds: z.number(),
       /** Where the file loops: the first frame that is played and the one behind the last; left out where it does not. */
       loop: z.strictObject({ from: z.int(), to: z.int() }).optional(),

@@ -1,14 +1,14 @@
 import type { NamingField } from '../formats/file-name';
 import { fillTemplate } from '../formats/file-name';
-import { hashText } from '../formats/hash';
 import type { Draws } from '../kin/draw';
 import { drawSibling } from '../kin/draw';
 import { recipeId } from '../kin/recipe';
 import { takeDraws } from '../kin/take-draws';
 import type { EffectCatalogue } from '../project/parameters';
 import type { Delivery, Project, Sound } from '../project/schema';
-import { endings, formOf } from './form';
+import { endings, formId, formOf, numberText } from './form';
 import { comingRound, isLoop } from './loops';
+import { planBehaviours } from './plan-behaviours';
 import type { Stem } from './stems';
 import { stemsOf } from './stems';
 
@@ -42,13 +42,13 @@ export function deliveredSounds({ sounds }: Project, delivery: Delivery): Sound[
   return sounds.filter(({ id, layers }) => layers.length > 0 && (!chosen || chosen.has(id)));
 }
 
-/** The files of a delivery, sound by sound; none for one of behaviours. */
+/** The files of a delivery, sound by sound; of one of behaviours, the recordings that they play. */
 export function planDelivery(project: Project, delivery: Delivery, catalogue: EffectCatalogue): DeliveryItem[] {
-  if (delivery.content !== 'sounds') return [];
+  if (delivery.content === 'behaviours') return planBehaviours(project, delivery, catalogue);
   return deliveredSounds(project, delivery).flatMap((sound) => planSound(project, sound, delivery, catalogue));
 }
 
-/** The files of one sound: the original, then the kept siblings, numbered from 1 in the order of the family; each followed by its stems. */
+/** The files of one sound: the original, then the kept siblings, numbered on in the order of the family; each followed by its stems. */
 export function planSound(project: Project, sound: Sound, delivery: Delivery, catalogue: EffectCatalogue): DeliveryItem[] {
   const chosen: (number | undefined)[] = delivery.original ? [undefined] : [];
   if (delivery.kept) sound.family.siblings.forEach((sibling, index) => sibling.state === 'kept' && chosen.push(index));
@@ -76,8 +76,8 @@ function itemOf(project: Project, sound: Sound, delivery: Delivery, { sibling, p
   const fields: Record<NamingField, string> = {
     project: project.name,
     sound: sound.name,
-    number: String(position + 1).padStart(2, '0'),
-    variant: sibling === undefined ? 'original' : String(sibling + 1).padStart(2, '0'),
+    number: numberText(position + delivery.firstNumber, delivery),
+    variant: sibling === undefined ? 'original' : numberText(sibling + 1, delivery),
     stem: stem?.name ?? 'whole',
     seed: String(sound.family.seed),
     recipe,
@@ -99,14 +99,6 @@ function itemOf(project: Project, sound: Sound, delivery: Delivery, { sibling, p
     sound: loops ? comingRound(realised, project) : realised,
     loops,
   };
-}
-
-/** What is told within the file counts, too: names, marks and the clock; so does what a stem’s whole is, which decides its level. */
-function formId(delivery: Delivery, { marks, clock }: Sound, told: readonly (string | undefined)[]): string {
-  const { channels, level, loudness, ceiling, gain, tail, length, trim, blockDc, fade } = delivery;
-  const settings = [formOf(delivery), channels, level, loudness, ceiling, gain, tail, length, trim, blockDc, fade];
-  const moments = marks.map(({ name, time }) => [name, time]);
-  return hashText(JSON.stringify([settings, moments, clock, told])).slice(0, 12);
 }
 
 function loopsHow(sound: Sound, project: Project, { tail }: Delivery): DeliveryItem['loops'] {

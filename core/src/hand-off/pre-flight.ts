@@ -53,8 +53,8 @@ export function checkFile(
   const problem = loops ? seamProblem(audio) : undefined;
   if (problem !== undefined)
     findings.push({ severity: 'fault', text: problem, remedies: loops === 'as asked' ? ['open ends', 'ring out'] : [] });
-  // Stems and their whole stay as they lie, so that they fit each other.
-  const aligned = whole !== undefined || delivery.stems !== 'none';
+  // Stems and their whole stay as they lie, so that they fit each other; what behaviours play does, too.
+  const aligned = whole !== undefined || delivery.stems !== 'none' || delivery.content === 'behaviours';
   if (!loops) findings.push(...checkClicks(audio), ...(aligned ? [] : checkSilence(audio)));
   return findings;
 }

@@ -12,6 +12,7 @@ import type { Frames, Seconds } from '../units';
 import { formOf, isLossless } from './form';
 import { convertLoop } from './loops';
 import type { DeliveryItem } from './plan';
+import { behaviourSettings } from './plan-behaviours';
 import type { Finding } from './pre-flight';
 import { checkFile, trimSilence } from './pre-flight';
 import { setLevel, wantedGain } from './set-level';
@@ -28,8 +29,9 @@ export interface RenderedItem {
 type Options = Pick<RenderOptions, 'cache' | 'progress'>;
 
 /** Renders an item as its delivery asks, and checks it. A stem takes the gain of its whole and is never limited, so that stems still sum up. */
-export function renderItem(item: DeliveryItem, delivery: Delivery, context: RenderContext, options: Options = {}): RenderedItem {
+export function renderItem(item: DeliveryItem, asked: Delivery, context: RenderContext, options: Options = {}): RenderedItem {
   const { whole } = item;
+  const delivery = asked.content === 'behaviours' ? behaviourSettings(asked) : asked;
   const wholeGain = whole && delivery.level !== 'as it is' ? gainOf(whole, item, delivery, context, options) : 0;
   const shaped = shape(renderWith(item.sound, item, delivery, context, options), item, delivery);
   const { audio: trimmed, lead } = delivery.trim && !item.loops && !whole ? trimSilence(shaped) : { audio: shaped, lead: 0 };
@@ -55,7 +57,7 @@ function renderWith(sound: Sound, { loops }: DeliveryItem, delivery: Delivery, c
 function shape(rendered: Audio, { loops }: DeliveryItem, delivery: Delivery): Audio {
   const { format, sampleRate } = formOf(delivery);
   const converted = loops ? convertLoop(rendered, sampleRate) : convertSampleRate(rendered, sampleRate);
-  const tooMany = !isLossless(format) && converted.channels.length > 2;
+  const tooMany = (!isLossless(format) || delivery.content === 'behaviours') && converted.channels.length > 2;
   const mixed = delivery.channels === 'mono' ? toMono(converted) : tooMany ? toStereo(converted) : converted;
   if (!delivery.blockDc || frameCount(mixed) === 0) return mixed;
   return loops ? withoutMean(mixed) : withoutDirectCurrent(mixed);

@@ -4,7 +4,7 @@ import { frameCount, silence } from '../audio/audio';
 import { hashText } from '../formats/hash';
 import type { Delivery, Project } from '../project/schema';
 import type { Seconds } from '../units';
-import { endings, formOf } from './form';
+import { endings, formOf, numberText } from './form';
 import { fillTemplate } from '../formats/file-name';
 import type { ManifestFile } from './manifest';
 import type { DeliveryItem } from './plan';
@@ -21,7 +21,16 @@ export function sheetItem(project: Pick<Project, 'name'>, delivery: Delivery, it
   const form = formOf(delivery);
   const recipe = hashText(JSON.stringify(items.map(({ recipe: own, form: how }) => [own, how]))).slice(0, 12);
   const { name } = delivery;
-  const fields = { project: project.name, sound: name, number: '01', variant: 'sheet', stem: 'whole', seed: '0', recipe, role: 'none' };
+  const fields = {
+    project: project.name,
+    sound: name,
+    number: numberText(delivery.firstNumber, delivery),
+    variant: 'sheet',
+    stem: 'whole',
+    seed: '0',
+    recipe,
+    role: 'none',
+  };
   const stem = fillTemplate(delivery.template, { ...fields, rate: String(form.sampleRate), bits: form.encoding, delivery: name }, delivery);
   return {
     key: 'sheet',

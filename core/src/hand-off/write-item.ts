@@ -5,7 +5,7 @@ import { encodeSamples, writeWav } from '../formats/wav/wav-write';
 import { heardSources } from '../kin/recipe';
 import type { Delivery, Project } from '../project/schema';
 import { frameTime } from '../project/time/timecode';
-import type { Frames } from '../units';
+import type { Frames, Seconds } from '../units';
 import { formOf, isLossless } from './form';
 import { ixmlOf } from './ixml';
 import type { ManifestFile } from './manifest';
@@ -108,7 +108,20 @@ export function integerSamples({ item, rendered, delivery }: Writing): Uint8Arra
   return bytes;
 }
 
-/** What FLAC and Ogg files tell of themselves, as Vorbis comments. Loops carry the two comments that game engines look for. */
+/** Hours, minutes, seconds and milliseconds, as chapters in Vorbis comments have them. */
+function chapterTime(seconds: Seconds): string {
+  const milliseconds = Math.round(seconds * 1_000);
+  const part = (unit: number, of: number, digits: number): string => String(Math.floor(milliseconds / unit) % of).padStart(digits, '0');
+  return `${part(3_600_000, 100, 2)}:${part(60_000, 60, 2)}:${part(1_000, 60, 2)}.${part(1, 1_000, 3)}`;
+}
+
+/** More chapters than that have no number of three digits. */
+const mostChapters = 999;
+
+/**
+ * What FLAC and Ogg files tell of themselves, as Vorbis comments. Loops carry the two comments that game engines look for; marks are chapters, to the
+ * millisecond (https://wiki.xiph.org/Chapter_Extension).
+ */
 export function commentsOf(writing: Writing): string[] {
   const { item, project, moment } = writing;
   const loop = loopOf(writing);
@@ -119,6 +132,12 @@ export function commentsOf(writing: Writing): string[] {
     `COMMENT=recipe ${item.recipe}; seed ${item.seed}; sources: ${sourceNames(writing)}`,
     'ENCODER=Tangled Choir',
     ...(loop ? [`LOOPSTART=${loop.from}`, `LOOPLENGTH=${loop.to - loop.from}`] : []),
+    ...cuesOf(writing)
+      .slice(0, mostChapters)
+      .flatMap(({ at, name }, index) => {
+        const chapter = `CHAPTER${String(index + 1).padStart(3, '0')}`;
+        return [`${chapter}=${chapterTime(at / writing.rendered.audio.sampleRate)}`, `${chapter}NAME=${name}`];
+      }),
   ];
 }
 
@@ -145,6 +164,7 @@ export function manifestEntry(writing: Writing, bytes: Uint8Array): ManifestFile
     sampleRate: audio.sampleRate,
     channels: audio.channels.length,
     frames: measured.frames,
+    bytes: bytes.length,
     seconds: measured.seconds,
     ...(loop && { loop }),
     integratedLufs: finite(measured.integratedLufs),

@@ -99,6 +99,13 @@ describe('documents of older versions', () => {
     );
   });
 
+  it('of version 15, whose numbers began at 1 with two digits, keep their names', () => {
+    const { project } = projectWith({ 'Ice crack': mono(noise(4_800)) });
+    const deliveries = project.deliveries.map(({ firstNumber: _from, digits: _digits, ...old }) => old);
+    expect(parseProject({ ...project, version: 15, deliveries }, effectCatalogue).deliveries).toEqual(project.deliveries);
+    expect(project.deliveries[0]).toMatchObject({ firstNumber: 1, digits: 2 });
+  });
+
   it('are refused with the place when they are damaged', () => {
     expect(() => parseProject({ ...versionOne(), sounds: [{ layers: 3 }] }, effectCatalogue)).toThrow('sounds');
     expect(() => parseProject({ ...versionOne(), version: documentVersion + 1 }, effectCatalogue)).toThrow('reads versions 1 to');

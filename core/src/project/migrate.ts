@@ -25,6 +25,7 @@ const versionThree = z.looseObject({ sources: listOf(sourceWithRecipe(versionThr
 const versionFive = z.looseObject({ sources: listOf(sourceWithRecipe(object)), sounds: listOf(object) });
 const versionSix = z.looseObject({ handOff: object });
 const versionThirteen = z.looseObject({ handOff: object });
+const versionFifteen = z.looseObject({ deliveries: listOf(object) });
 const versionSevenSound = z.looseObject({ reference: z.unknown().optional() });
 const versionSeven = z.looseObject({ sounds: listOf(versionSevenSound) });
 
@@ -161,6 +162,13 @@ const steps: readonly Step[] = [
   },
   // Version 15: sways have shapes, steps and links, and can be choices, orders and numbers of layers. None were.
   (data) => ({ data: { ...object.parse(data), version: 15 } }),
+  // Version 16: numbers in file names begin anywhere and have any digits. They began at 1 and had two.
+  (data) => {
+    const parsed = versionFifteen.safeParse(data);
+    if (!parsed.success) return { error: parsed.error };
+    const deliveries = parsed.data.deliveries.map((delivery) => ({ firstNumber: 1, digits: 2, ...delivery }));
+    return { data: { ...parsed.data, version: 16, deliveries } };
+  },
 ];
 
 /** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */

@@ -6,7 +6,7 @@ import { metersOf } from '../testing/meters';
 import { JobPool } from './engine/job-pool';
 import { LiveEngine } from './engine/live/live-engine';
 import { AudioLibrary } from './engine/audio-library';
-import { Deliveries } from './hand-off/deliveries.store';
+import { Deliveries } from './state/deliveries.store';
 import { LandingFinder } from './loft/arrange/landing-finder';
 import { openProjectProviders } from './open-project';
 import { ClosingProjects } from './state/project/closing-projects';

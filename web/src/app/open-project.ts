@@ -7,7 +7,7 @@ import { LiveEngine } from './engine/live/live-engine';
 import { ProjectJobs } from './engine/project-jobs';
 import { Recorder } from './engine/record/recorder';
 import { ConductOutput } from './engine/conduct-output';
-import { Deliveries } from './hand-off/deliveries.store';
+import { Deliveries } from './state/deliveries.store';
 import { LandingFinder } from './loft/arrange/landing-finder';
 import { PictureWindow } from './loft/picture/picture-window';
 import { TimeDisplay } from './loft/timeline/time-display';

@@ -25,6 +25,8 @@ const plain: DeliverySettings = {
   fade: 0,
   cueSheet: false,
   template: '{project}_{sound}_{number}',
+  firstNumber: 1,
+  digits: 2,
   letters: 'as typed',
   longest: 120,
 };

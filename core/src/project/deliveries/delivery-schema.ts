@@ -53,6 +53,10 @@ export const deliverySchema = z.strictObject({
   cueSheet: z.boolean(),
   /** File names with words in braces; slashes make folders. */
   template: z.string().max(300),
+  /** The number of the first file of each sound. */
+  firstNumber: z.int().min(0).max(9_999),
+  /** Digits that numbers in names have at least. */
+  digits: z.int().min(1).max(5),
   letters: z.enum(letterCases),
   /** Characters that a file name has at most, without its ending. */
   longest: z.int().min(8).max(200),

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { NumberParameter } from '@tangled-choir/core';
-import { conductEncoding, groupLoads, repeatsOf, takeBytes } from '@tangled-choir/core';
+import { formOf, formText, gameDelivery, groupLoads, repeatsOf, takeBytes } from '@tangled-choir/core';
 import { ConductTakes } from '../state/conduct-takes.store';
 import { DocumentStore } from '../state/project/document.store';
 import { SimulatorCourse } from '../state/simulator-course';
@@ -76,11 +76,14 @@ export class ConductFacts {
   protected readonly loads = computed(() => {
     const [data, project] = [this.takes.data(), this.document.project()];
     if (!data || !project) return [];
-    const encoding = conductEncoding(project);
+    const delivery = gameDelivery(project);
+    const form = formOf(delivery);
     const assets = this.takes.assets();
     const bytesOf = (asset: string): number => {
       const audio = assets.get(asset);
-      return audio ? takeBytes(audio, encoding) : 0;
+      if (!audio) return 0;
+      const { sampleRate, channels } = audio;
+      return takeBytes({ frames: channels[0]!.length, sampleRate, channels: channels.length }, delivery);
     };
     return groupLoads(data, bytesOf)
       .filter(({ group, bytes }) => group !== undefined || bytes > 0)
@@ -92,7 +95,7 @@ export class ConductFacts {
           over: own !== undefined && bytes > own.budget,
           share: own ? Math.min(100, (bytes / own.budget) * 100) : 0,
           text: most === undefined ? `${now.toFixed(1)} MB` : `${now.toFixed(1)} of ${most.toFixed(1)} MB`,
-          title: `${files.length} files at ${data.sampleRate / 1000} kHz, ${encoding} bit`,
+          title: `${files.length} files: ${formText(form)}, ${form.sampleRate / 1000} kHz`,
         };
       });
   });

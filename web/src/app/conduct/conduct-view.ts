@@ -4,15 +4,13 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import { safeFileName } from '@tangled-choir/core';
-import { JobCancelled } from '@tangled-choir/jobs';
-import { ProjectJobs } from '../engine/project-jobs';
+import { AskAboutFaults } from '../state/ask-about-faults';
 import { ConductTakes } from '../state/conduct-takes.store';
+import { Deliveries } from '../state/deliveries.store';
 import { Notices } from '../state/notices';
 import { DocumentStore } from '../state/project/document.store';
 import { Simulator } from '../state/simulator.store';
 import { Transport } from '../state/transport';
-import { saveFile } from '../storage/save-file';
 import { isTyping } from '../ui/typing';
 import { BehaviourPulls } from './behaviour-pulls';
 import { BehaviourSettings } from './behaviour-settings';
@@ -69,7 +67,8 @@ export class ConductView implements OnDestroy {
     const chosen = this.bench.chosen();
     return chosen && chosen.play.kind !== 'one' ? chosen : this.bench.parent();
   });
-  private readonly jobs = inject(ProjectJobs);
+  protected readonly deliveries = inject(Deliveries);
+  private readonly faults = inject(AskAboutFaults);
   private readonly notices = inject(Notices);
   private readonly endTransport: () => void;
 
@@ -95,20 +94,19 @@ export class ConductView implements OnDestroy {
     else void this.simulator.run();
   }
 
+  /** Once all recordings are heard here, and nothing else is being written. */
+  protected readonly canExport = computed(() => {
+    const [ready, wanted] = [this.takes.ready(), this.takes.wanted().length];
+    return wanted > 0 && ready === wanted && this.deliveries.progress() === undefined && !this.deliveries.packing();
+  });
+
   /** Writes what a game takes. */
   protected async export(): Promise<void> {
-    const project = this.document.project();
-    if (!project) return;
     try {
-      const wanted = this.takes
-        .wanted()
-        .map(({ asset, sibling, loops, of: { id, name } }) => ({ asset, sibling, loops, of: { id, name } }));
-      // Neither sounds nor sources lie in what a game takes.
-      const input = { project: { ...project, sounds: [], sources: [] }, wanted, assets: this.takes.assets() };
-      const zip = await this.jobs.run('packForGame', input, 'Packing for the game');
-      saveFile(zip, `${safeFileName(`${project.name}_game`)}.zip`, 'application/zip');
+      const count = await this.deliveries.deliverGame(this.faults.mayWrite);
+      if (count > 0) this.notices.info(`A zip of ${count} files was written: conduct.json and its recordings, with manifest and report.`);
     } catch (error) {
-      if (!(error instanceof JobCancelled)) this.notices.error(error instanceof Error ? error.message : String(error));
+      this.notices.error(`The files for the game were not written: ${error instanceof Error ? error.message : String(error)}`);
     }
   }
 

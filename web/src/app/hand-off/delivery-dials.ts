@@ -62,6 +62,8 @@ export const deliveryDials = {
     fade: seconds({ label: 'Fade ends', min: 0, max: 0.5, default: 0 }),
   },
   Names: {
+    firstNumber: count({ label: 'First number', min: 0, max: 9_999, default: 1 }),
+    digits: count({ label: 'Digits', min: 1, max: 5, default: 2 }),
     letters: choice('Letters', ['as typed', 'lower', 'upper'], 'as typed'),
     longest: count({ label: 'Longest name', min: 8, max: 200, default: 120 }),
   },
@@ -95,11 +97,11 @@ export function dialChange(key: string, value: ParameterValue): Partial<Delivery
 /** A delivery in a few words, for its row. */
 export function deliveryFacts({ content, format, encoding, bitrate, sampleRate, channels, sheet, stems }: Delivery): string {
   const depth = called.encoding![format === 'flac' && encoding === '32f' ? '24' : encoding]!;
-  if (content === 'behaviours') return `conduct.json, WAV ${depth}`;
   const form =
     format === 'opus' || format === 'vorbis' ? `${called.format![format]} ${bitrate} kbit/s` : `${called.format![format]} ${depth}`;
   const rate = called.sampleRate![format === 'opus' ? '48000' : String(sampleRate)];
-  return [form, rate, channels === 'mono' ? 'mono' : '', sheet ? 'one sheet' : stems === 'none' ? '' : 'stems'].filter(Boolean).join(' · ');
+  const parts = content === 'behaviours' ? 'conduct.json' : sheet ? 'one sheet' : stems === 'none' ? '' : 'stems';
+  return [form, rate, channels === 'mono' ? 'mono' : '', parts].filter(Boolean).join(' · ');
 }
 
 /** The level that a delivery brings files to, in a few words. */

@@ -6,7 +6,7 @@ import { configureStores, openProject } from '../../testing/project';
 import type { DocumentStore } from '../state/project/document.store';
 import * as saving from '../storage/save-file';
 import { AskSettings } from '../ui/settings-dialog';
-import { Deliveries } from './deliveries.store';
+import { Deliveries } from '../state/deliveries.store';
 import { HandOffView } from './hand-off-view';
 
 describe('Hand-off', () => {

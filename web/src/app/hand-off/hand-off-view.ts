@@ -7,7 +7,9 @@ import { MatMenuModule } from '@angular/material/menu';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import type { Delivery, Remedy, Sibling } from '@tangled-choir/core';
-import { deliveryKinds, encodings, mendedPeak, namingFields, remedies } from '@tangled-choir/core';
+import { deliveryKinds, mendedPeak, namingFields, remedies } from '@tangled-choir/core';
+import { AskAboutFaults } from '../state/ask-about-faults';
+import { Deliveries } from '../state/deliveries.store';
 import { DocumentStore } from '../state/project/document.store';
 import { Notices } from '../state/notices';
 import { PartlyHeard } from '../state/partly-heard';
@@ -17,14 +19,10 @@ import { NameField } from '../ui/name-field';
 import type { ParameterChange, ParameterRow } from '../ui/parameter-fields';
 import { ParameterFields } from '../ui/parameter-fields';
 import { formatLevel } from '../ui/quantity';
-import { AskSettings } from '../ui/settings-dialog';
-import type { CheckedFile } from './deliveries.store';
-import { Deliveries } from './deliveries.store';
 import type { DialGroup } from './delivery-dials';
 import { ServerDeliveries } from './server-deliveries.store';
 import { deliveryDials, deliveryFacts, dialChange, dialRows, levelFacts } from './delivery-dials';
 
-const encodingLabels = { '16': '16 bit, dithered', '24': '24 bit, dithered', '32f': '32 bit float' } as const;
 /** More rows than that only make the page slow. */
 const mostRows = 400;
 
@@ -49,12 +47,10 @@ const mostRows = 400;
 export class HandOffView {
   private readonly document = inject(DocumentStore);
   private readonly notices = inject(Notices);
-  private readonly ask = inject(AskSettings);
+  private readonly faults = inject(AskAboutFaults);
   protected readonly partly = inject(PartlyHeard);
   protected readonly workbench = inject(WorkbenchStore);
   protected readonly deliveries = inject(Deliveries);
-  protected readonly encodings = encodings;
-  protected readonly encodingLabels = encodingLabels;
   protected readonly fields = namingFields;
   protected readonly kinds = Object.keys(deliveryKinds);
   protected readonly groups = Object.keys(deliveryDials) as readonly DialGroup[];
@@ -117,10 +113,7 @@ export class HandOffView {
   });
   /** What is known of all deliveries that are on. */
   protected readonly totals = computed(() => {
-    const verdicts = this.deliveries
-      .on()
-      .filter(({ delivery }) => delivery.content === 'sounds')
-      .map(({ delivery }) => this.deliveries.verdicts().get(delivery.id)!);
+    const verdicts = this.deliveries.on().map(({ delivery }) => this.deliveries.verdicts().get(delivery.id)!);
     const sum = (of: 'faults' | 'advice'): number => verdicts.reduce((total, verdict) => total + verdict[of], 0);
     return { faults: sum('faults'), advice: sum('advice'), checked: verdicts.length > 0 && verdicts.every(({ checked }) => checked) };
   });
@@ -136,10 +129,18 @@ export class HandOffView {
     return on > 1 ? `${counted} in ${on} deliveries` : counted;
   });
   protected readonly canWrite = computed(
-    () => this.deliveries.files() > 0 && this.deliveries.blocked() === undefined && this.deliveries.progress() === undefined,
+    () =>
+      this.deliveries.files() > 0 &&
+      this.deliveries.blocked() === undefined &&
+      this.deliveries.progress() === undefined &&
+      !this.deliveries.packing(),
   );
   protected readonly emptyText = computed(() => {
     if (this.sounds().length === 0) return 'Build a sound in the Loft first.';
+    if (this.asked()?.content === 'behaviours')
+      return this.deliveries.onlySound()
+        ? 'Behaviours belong to all sounds.'
+        : 'Say in Conduct how sounds behave: what plays them, and when.';
     if (this.open() > 0 && this.kept() === 0)
       return `${this.open()} open, 0 kept: keep them with K in Kin, or switch the original on at the left.`;
     return 'Choose sounds that have layers, and switch the original or the kept siblings on at the left. Siblings are kept in Kin.';
@@ -166,11 +167,6 @@ export class HandOffView {
   /** Typing a template is one undo step, however many letters it takes. */
   protected setTemplate(template: string): void {
     this.set({ template }, 'naming template');
-  }
-
-  protected setDepth(value: string): void {
-    const encoding = encodings.find((known) => known === value);
-    if (encoding) this.set({ encoding });
   }
 
   protected setOn(delivery: string, on: boolean): void {
@@ -214,7 +210,7 @@ export class HandOffView {
 
   protected async deliver(): Promise<void> {
     await this.guard(async () => {
-      const count = await this.deliveries.deliver((faulty) => this.mayWrite(faulty));
+      const count = await this.deliveries.deliver(this.faults.mayWrite);
       if (count > 0) this.notices.info(`A zip of ${count} files was written, with manifest and report.`);
     });
   }
@@ -222,7 +218,7 @@ export class HandOffView {
   protected async deliverTo(): Promise<void> {
     await this.guard(async () => {
       const folder = await chooseFolder();
-      const outcome = folder && (await this.deliveries.deliverTo(folder, (faulty) => this.mayWrite(faulty)));
+      const outcome = folder && (await this.deliveries.deliverTo(folder, this.faults.mayWrite));
       if (!outcome) return;
       const kept = outcome.unchanged > 0 ? `, ${outcome.unchanged} were as they should be` : '';
       this.notices.info(`${outcome.written} files were written to “${folder.name}”${kept}.`);
@@ -233,20 +229,6 @@ export class HandOffView {
   protected sendToServer(): void {
     const project = this.document.project();
     if (project) void this.server.send({ ...project, deliveries: this.deliveries.on().map(({ delivery }) => delivery) });
-  }
-
-  /** Says what is wrong with files before they are written. */
-  private async mayWrite(faulty: readonly CheckedFile[]): Promise<boolean> {
-    const [first] = faulty;
-    const rest = faulty.length > 1 ? ` So it is, or worse, with ${faulty.length - 1} more.` : '';
-    const fault = first?.findings.find(({ severity }) => severity === 'fault')?.text ?? '';
-    const answer = await this.ask.ask({
-      title: faulty.length === 1 ? 'One file has a fault' : `${faulty.length} files have faults`,
-      explain: `${first?.item.file}: ${fault}${rest}`,
-      action: 'Write them anyway',
-      parameters: {},
-    });
-    return answer !== undefined;
   }
 
   /** The highest true peak of a sound's files, in dBTP: its level is mended for all of them. */

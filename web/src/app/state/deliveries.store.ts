@@ -1,16 +1,16 @@
 import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withProps, withState } from '@ngrx/signals';
-import type { Delivery, DeliveryItem, Finding, Manifest, Measurement, Moment, Remedy } from '@tangled-choir/core';
-import { collidingNames, deliveredSounds, effectCatalogue, manifestSchema, safeFileName, wantedTakes } from '@tangled-choir/core';
+import type { Delivery, DeliveryItem, Finding, Manifest, Measurement, Moment, Project, Remedy } from '@tangled-choir/core';
+import { collidingNames, deliveredSounds, gameDelivery, manifestSchema, safeFileName } from '@tangled-choir/core';
 import type { CheckedItem, DeliveryOutcome, DeliveryRun } from '@tangled-choir/jobs';
 import { JobCancelled, runDeliveries } from '@tangled-choir/jobs';
 import { ProjectJobs } from '../engine/project-jobs';
-import { DocumentStore } from '../state/project/document.store';
-import { Renderables } from '../state/renderables';
-import { WorkbenchStore } from '../state/workbench.store';
 import type { DiskFolder } from '../storage/folder';
 import { saveFile } from '../storage/save-file';
 import { PlanCache } from './plan-cache';
+import { DocumentStore } from './project/document.store';
+import { Renderables } from './renderables';
+import { WorkbenchStore } from './workbench.store';
 
 /** One file with what pre-flight found. */
 export interface CheckedFile {
@@ -24,8 +24,6 @@ export interface PlannedFiles {
   readonly delivery: Delivery;
   readonly sounds: number;
   readonly items: readonly DeliveryItem[];
-  /** How many recordings a delivery of behaviours has. */
-  readonly takes: number;
   readonly collisions: readonly string[];
 }
 
@@ -34,9 +32,14 @@ interface DeliveriesState {
   /** Only the sound that is worked on, in place of all that deliveries ask for. */
   readonly onlySound: boolean;
   readonly progress: { readonly done: number; readonly of: number } | undefined;
+  /** All files are made, and are being packed. */
+  readonly packing: boolean;
   /** What pre-flight found, by what decides it. */
   readonly results: ReadonlyMap<string, CheckedFile>;
 }
+
+/** Asked before files with faults are written. */
+export type MayWrite = (faulty: readonly CheckedFile[]) => Promise<boolean>;
 
 /** How many files are made at the same time, beside the cores: each waits for its recordings, too. */
 const waiting = 2;
@@ -45,24 +48,23 @@ const mostResults = 20_000;
 
 /** Plans, checks and writes what is handed off. */
 export const Deliveries = signalStore(
-  withState<DeliveriesState>({ chosen: undefined, onlySound: false, progress: undefined, results: new Map() }),
+  withState<DeliveriesState>({ chosen: undefined, onlySound: false, progress: undefined, packing: false, results: new Map() }),
   withProps(() => ({ _document: inject(DocumentStore), _workbench: inject(WorkbenchStore), _cache: new PlanCache() })),
   withComputed(({ _document: document, _workbench: workbench, _cache: cache, onlySound, chosen }) => {
     const plans = computed((): readonly PlannedFiles[] => {
       const project = document.project();
       if (!project) return [];
       return project.deliveries.map((asked) => {
-        const delivery = onlySound() ? onlyOf(asked, workbench.sound()?.id) : asked;
-        const items = cache.plan(project, delivery);
-        const takes = delivery.content === 'behaviours' ? wantedTakes(project, effectCatalogue).length : 0;
-        const sounds = delivery.content === 'behaviours' ? 0 : deliveredSounds(project, delivery).length;
-        return { delivery, sounds, items, takes, collisions: delivery.sheet ? [] : collidingNames(items) };
+        if (!onlySound()) return planOf(cache, project, asked);
+        // Behaviours belong to no single sound.
+        if (asked.content === 'behaviours') return { delivery: asked, sounds: 0, items: [], collisions: [] };
+        return planOf(cache, project, onlyOf(asked, workbench.sound()?.id));
       });
     });
     const current = computed(
       () => plans().find(({ delivery }) => delivery.id === chosen()) ?? plans().find(({ delivery }) => delivery.on) ?? plans()[0],
     );
-    const on = computed(() => plans().filter(({ delivery, items, takes }) => delivery.on && items.length + takes > 0));
+    const on = computed(() => plans().filter(({ delivery, items }) => delivery.on && items.length > 0));
     return { plans, current, on };
   }),
   withComputed(({ results, current, on, plans }) => {
@@ -77,7 +79,7 @@ export const Deliveries = signalStore(
     const peak = computed(() => Math.max(...(checked() ?? []).map(({ measured }) => measured.truePeakDbtp)));
     const loudness = computed(() => checked()?.[0]?.measured.integratedLufs ?? -Infinity);
     const verdicts = computed(() => new Map(plans().map((plan) => [plan.delivery.id, verdictOf(plan, resultOf)])));
-    const files = computed(() => on().reduce((sum, { delivery, items, takes }) => sum + (delivery.sheet ? 1 : items.length) + takes, 0));
+    const files = computed(() => on().reduce((sum, { delivery, items }) => sum + (delivery.sheet ? 1 : items.length), 0));
     const blocked = computed(() => on().find(({ collisions }) => collisions.length > 0));
     return { resultOf: computed(() => resultOf), checked, peak, loudness, verdicts, files, blocked };
   }),
@@ -127,52 +129,61 @@ export const Deliveries = signalStore(
     };
 
     /** False where somebody stopped it. */
-    const check = async (plans: readonly PlannedFiles[] = store.on()): Promise<boolean> => {
-      const ofSounds = plans.filter(({ delivery }) => delivery.content === 'sounds');
-      return ofSounds.length === 0 || (await run(ofSounds, {})) !== undefined;
-    };
+    const check = async (plans: readonly PlannedFiles[] = store.on()): Promise<boolean> =>
+      plans.length === 0 || (await run(plans, {})) !== undefined;
 
     /** Files with faults among those that are going to be written. */
-    const faulty = (): CheckedFile[] =>
-      store
-        .on()
+    const faulty = (plans: readonly PlannedFiles[]): CheckedFile[] =>
+      plans
         .flatMap(({ delivery, items }) => items.flatMap((item) => store.resultOf()(delivery, item) ?? []))
         .filter(({ findings }) => findings.some(({ severity }) => severity === 'fault'));
+
+    /** Writes a zip, and says how many files it holds: none where it was stopped. Where files have faults, `mayWrite` is asked once. */
+    const writeZip = async (plans: readonly PlannedFiles[], name: string, mayWrite: MayWrite): Promise<number> => {
+      const files = new Map<string, Blob>();
+      const outcome = await run(plans, {
+        write: (path, bytes) => {
+          files.set(path, new Blob([bytes]));
+          return Promise.resolve();
+        },
+      });
+      if (!outcome) return 0;
+      const bad = faulty(plans);
+      if (bad.length > 0 && !(await mayWrite(bad))) return 0;
+      patchState(store, { packing: true });
+      try {
+        saveFile(
+          await jobs.run('zipBlobs', { files }, 'Packing the files', { quiet: true }),
+          `${safeFileName(name)}.zip`,
+          'application/zip',
+        );
+      } finally {
+        patchState(store, { packing: false });
+      }
+      return files.size;
+    };
 
     return {
       choose: (delivery: string): void => patchState(store, { chosen: delivery }),
       setOnlySound: (onlySound: boolean): void => patchState(store, { onlySound }),
       /** Renders and checks every file without writing any: of the deliveries that are on, or of some. */
       check,
-      /**
-       * Renders, checks and writes the deliveries that are on into a zip with manifest and report. Where files have faults, `mayWrite` is asked once.
-       * Returns how many files the zip holds.
-       */
-      async deliver(mayWrite: (faulty: readonly CheckedFile[]) => Promise<boolean>): Promise<number> {
-        const project = store._document.project();
+      /** Renders, checks and writes the deliveries that are on into a zip with manifest and report; see `writeZip`. */
+      deliver(mayWrite: MayWrite): Promise<number> {
+        const name = store._document.project()?.name ?? '';
         const sound = store.onlySound() ? store._workbench.sound() : undefined;
-        const files = new Map<string, Blob>();
-        const outcome = await run(store.on(), {
-          write: (path, bytes) => {
-            files.set(path, new Blob([bytes]));
-            return Promise.resolve();
-          },
-        });
-        if (!outcome || !project) return 0;
-        const bad = faulty();
-        if (bad.length > 0 && !(await mayWrite(bad))) return 0;
-        const zip = await jobs.run('zipBlobs', { files }, 'Packing the files', { quiet: true });
-        saveFile(zip, `${safeFileName(sound ? `${project.name}_${sound.name}` : project.name)}.zip`, 'application/zip');
-        return files.size;
+        return writeZip(store.on(), sound ? `${name}_${sound.name}` : name, mayWrite);
+      },
+      /** The same of what a game takes: `conduct.json` with the recordings that behaviours play. */
+      async deliverGame(mayWrite: MayWrite): Promise<number> {
+        const project = store._document.project();
+        return project ? writeZip([planOf(store._cache, project, gameDelivery(project))], `${project.name}_game`, mayWrite) : 0;
       },
       /** The same into a folder, where files stay that would come out as they are. Returns what became of it; nothing where it was stopped. */
-      async deliverTo(
-        folder: DiskFolder,
-        mayWrite: (faulty: readonly CheckedFile[]) => Promise<boolean>,
-      ): Promise<DeliveryOutcome | undefined> {
+      async deliverTo(folder: DiskFolder, mayWrite: MayWrite): Promise<DeliveryOutcome | undefined> {
         const unknown = store.on().filter(({ delivery, items }) => items.some((item) => !store.resultOf()(delivery, item)));
         if (!(await check(unknown))) return undefined;
-        const bad = faulty();
+        const bad = faulty(store.on());
         if (bad.length > 0 && !(await mayWrite(bad))) return undefined;
         const before = await manifestIn(folder);
         return run(store.on(), {
@@ -202,6 +213,12 @@ export type Deliveries = InstanceType<typeof Deliveries>;
 
 const resultKey = (delivery: Delivery, { key, recipe, form, file }: DeliveryItem): string =>
   [delivery.id, key, recipe, form, file].join('|');
+
+function planOf(cache: PlanCache, project: Project, delivery: Delivery): PlannedFiles {
+  const items = cache.plan(project, delivery);
+  const sounds = delivery.content === 'behaviours' ? 0 : deliveredSounds(project, delivery).length;
+  return { delivery, sounds, items, collisions: delivery.sheet ? [] : collidingNames(items) };
+}
 
 function onlyOf(delivery: Delivery, sound: string | undefined): Delivery {
   const wanted = sound !== undefined && (!delivery.sounds || delivery.sounds.includes(sound));
