@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { EditArguments, EditName, History } from '@tangled-choir/core';
+import type { Audio, Delivery, EditArguments, EditName, History } from '@tangled-choir/core';
 import {
   applyEdit,
   createProject,
@@ -10,6 +10,7 @@ import {
   effectCatalogue,
   hashBytes,
   manifestSchema,
+  measure,
   packArchive,
   prepareHashing,
   readWav,
@@ -41,6 +42,22 @@ async function packed(name: string, more: (make: <N extends EditName>(edit: N, a
   const file = inFolder(name);
   writeFileSync(file, await packArchive(history.project, new Map([[hashBytes(wav), wav]])));
   return file;
+}
+
+/** A project of one sound, and one delivery of it. */
+async function archiveOf(audio: Audio, settings: Partial<Delivery>): Promise<Uint8Array> {
+  const wav = writeWav(audio, { encoding: '32f' });
+  let { project } = startHistory(createProject('halda', 'Halda Station'));
+  const make = <N extends EditName>(edit: N, args: EditArguments<N>): void => {
+    ({ project } = applyEdit(startHistory(project), editNamed(edit), args, effectCatalogue));
+  };
+  const origin = { file: 'square.wav', sampleRate: audio.sampleRate, encoding: '32 bit float' };
+  const shape = { kind: 'recording' as const, audio: hashBytes(wav), frames: audio.channels[0]!.length, channels: audio.channels.length };
+  make('addSources', { sources: [{ ...shape, name: 'Square', tags: [], notes: '', regions: [], cues: [], origin }] });
+  make('addSound', { name: 'Square' });
+  make('addLayer', { sound: project.sounds[0]!.id, source: project.sources[0]!.id, start: 0 });
+  make('setDelivery', { delivery: project.deliveries[0]!.id, change: settings });
+  return packArchive(project, new Map([[hashBytes(wav), wav]]));
 }
 
 const listing = (folder: string): string[] =>
@@ -164,6 +181,37 @@ describe('choir deliver', () => {
       expect(level).toBeCloseTo(0.25, 3);
     }
     expect(audio.channels[0]!.slice(list.parts[0]!.to, list.parts[1]!.from).every((sample) => Math.abs(sample) < 1e-5)).toBe(true);
+  });
+
+  it.each([
+    ['true peak', 24, -1],
+    ['true peak', 192, -30],
+    ['loudness', 24, -1],
+    ['as it is', 24, -1],
+  ] as const)('holds the true peak of Opus as it decodes: %s at %i kbit/s, %d dBTP', async (level, bitrate, ceiling) => {
+    await prepareHashing();
+    // A square, whose flat tops no low bitrate keeps.
+    const square = Float32Array.from({ length: 60_000 }, (_, i) => ((i * 223) % 48_000 < 24_000 ? 0.9 : -0.9));
+    const file = inFolder(`square-${level}-${bitrate}.choir`);
+    const audio = { sampleRate: 48_000, channels: [square] };
+    writeFileSync(
+      file,
+      await archiveOf(audio, { format: 'opus', bitrate, level, ceiling, loudness: -8, kept: false, template: '{sound}' }),
+    );
+    const out = inFolder(`square-${level}-${bitrate}`);
+    expect((await choir('deliver', file, '--out', out)).code).toBe(0);
+    execFileSync('opusdec', ['--float', '--quiet', join(out, 'Square.opus'), join(out, 'decoded.wav')]);
+    const measured = measure(readWav(new Uint8Array(readFileSync(join(out, 'decoded.wav')))).audio);
+    const [entry] = manifestSchema.parse(JSON.parse(readFileSync(join(out, 'manifest.json'), 'utf8'))).files;
+    // What is told of the file is what others hear.
+    expect(Math.abs(measured.truePeakDbtp - entry!.truePeakDbtp!)).toBeLessThan(0.05);
+    expect(Math.abs(measured.integratedLufs - entry!.integratedLufs!)).toBeLessThan(0.1);
+    if (level !== 'as it is') {
+      expect(measured.truePeakDbtp).toBeLessThan(ceiling + 0.1);
+      return;
+    }
+    expect(measured.truePeakDbtp).toBeGreaterThan(0.5);
+    expect(entry!.findings.map(({ text }) => text)).toEqual([expect.stringMatching(/^Peaks between samples reach \+/)]);
   });
 
   it('writes what a game plays as one of its deliveries', async () => {

@@ -49,7 +49,7 @@ describe('FLAC', () => {
     [24, 6, 48_000, 9_001],
   ] as const)('gives back %i bit in %i channels at %i Hz, %i frames, bit by bit', async (bits, channelCount, sampleRate, frames) => {
     const samples = wholeNumbers(frames * channelCount, bits);
-    const bytes = await encodeFile({ format: 'flac', sampleRate, channelCount, bits, samples, comments });
+    const { bytes } = await encodeFile({ format: 'flac', sampleRate, channelCount, bits, samples, comments });
     const file = fileOf(`${bits}-${channelCount}.flac`, bytes);
     execFileSync('flac', ['--test', '--silent', '--warnings-as-errors', file]);
     expect(decoded(file, bits === 16 ? 's16le' : 's24le').equals(samples)).toBe(true);
@@ -76,7 +76,7 @@ describe.each(['opus', 'vorbis'] as const)('%s', (format) => {
     async (sampleRate, channelCount) => {
       const frames = 2 * sampleRate + 123;
       const made = input(frames, channelCount, sampleRate);
-      const file = fileOf(`${sampleRate}-${channelCount}.${format}`, await encodeFile(made));
+      const file = fileOf(`${sampleRate}-${channelCount}.${format}`, (await encodeFile(made)).bytes);
       const bytes = decoded(file, 'f32le');
       const samples = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
       expect(samples.length / channelCount).toBe(frames);
@@ -97,13 +97,13 @@ describe.each(['opus', 'vorbis'] as const)('%s', (format) => {
   );
 
   it.each([1, 100, 959, 960, 961])('keeps %i frames', async (frames) => {
-    const file = fileOf(`short-${frames}.${format}`, await encodeFile(input(frames, 1)));
+    const file = fileOf(`short-${frames}.${format}`, (await encodeFile(input(frames, 1))).bytes);
     expect(decoded(file, 'f32le').length / 4).toBe(frames);
   });
 
   it('says what it is, and gives the same bytes twice', async () => {
-    const bytes = await encodeFile(input(48_000, 2));
-    expect(await encodeFile(input(48_000, 2))).toEqual(bytes);
+    const { bytes } = await encodeFile(input(48_000, 2));
+    expect((await encodeFile(input(48_000, 2))).bytes).toEqual(bytes);
     const told = execFileSync('ffprobe', [
       '-v',
       'error',
@@ -118,9 +118,33 @@ describe.each(['opus', 'vorbis'] as const)('%s', (format) => {
   });
 
   it('grows with its bitrate', async () => {
-    const sizes = await Promise.all([48, 96, 192, 384].map(async (rate) => (await encodeFile(input(96_000, 2, 48_000, rate))).length));
+    const sizes = await Promise.all(
+      [48, 96, 192, 384].map(async (rate) => (await encodeFile(input(96_000, 2, 48_000, rate))).bytes.length),
+    );
     expect(sizes).toEqual(sizes.toSorted((a, b) => a - b));
     expect(sizes.at(-1)!).toBeGreaterThan(1.5 * sizes[0]!);
+  });
+});
+
+describe('what Opus sounds like', () => {
+  it.each([1, 2] as const)('is told as another decoder hears it in %i channels, above full scale too', async (channelCount) => {
+    // A square at full scale: a low bitrate bends it far beyond.
+    const square = Float32Array.from({ length: 30_007 }, (_, i) => ((i * 223) % 48_000 < 24_000 ? 0.99 : -0.99));
+    const channels = [square, square.map((sample) => -0.5 * sample)].slice(0, channelCount);
+    const { bytes, heard } = await encodeFile({ format: 'opus', sampleRate: 48_000, channels, bitrate: 32, comments, serial: 1 });
+    const wav = join(folder, `square-${channelCount}.wav`);
+    execFileSync('opusdec', ['--float', '--quiet', fileOf(`square-${channelCount}.opus`, bytes), wav]);
+    const other = decoded(wav, 'f32le');
+    const samples = new Float32Array(other.buffer.slice(other.byteOffset, other.byteOffset + other.length));
+    expect(heard).toHaveLength(channelCount);
+    heard!.forEach((channel, c) => {
+      expect(channel.length).toBe(samples.length / channelCount);
+      let worst = 0;
+      channel.forEach((sample, i) => (worst = Math.max(worst, Math.abs(sample - samples[i * channelCount + c]!))));
+      // Ours gives whole numbers.
+      expect(worst).toBeLessThan(0.001);
+    });
+    expect(heard![0]!.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0)).toBeGreaterThan(1.05);
   });
 });
 

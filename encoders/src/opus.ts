@@ -1,7 +1,7 @@
 // eslint-disable-next-line @typescript-eslint/triple-slash-reference -- so that whoever imports this knows what a file of WebAssembly is
 /// <reference path="./wasm.d.ts" />
 import module from '@evan/opus/wasm/opus.wasm';
-import type { EncodeInput } from './index';
+import type { EncodedFile, EncodeInput } from './index';
 import { commentList, joined, text, u32 } from './bytes';
 import { firstPage, lastPage, pagesOf, writeOgg } from './ogg';
 
@@ -17,12 +17,19 @@ interface Opus {
   opus_encoder_ctl_set(encoder: number, request: number, value: number): number;
   opus_encoder_ctl_get(encoder: number, request: number): number;
   opus_encode(encoder: number, samples: number, frames: number, packet: number, most: number): number;
+  opus_decoder_get_size(channels: number): number;
+  opus_decoder_init(decoder: number, sampleRate: number, channels: number): number;
+  opus_decoder_ctl_set(decoder: number, request: number, value: number): number;
+  opus_decode(decoder: number, packet: number, bytes: number, samples: number, frames: number, forwardErrorCorrection: number): number;
 }
 
 /** Numbers of opus_defines.h. */
 const applicationAudio = 2_049;
 const setBitrate = 4_002;
 const getLookahead = 4_027;
+const setGain = 4_034;
+/** Decoders give whole numbers; so many decibels lower, peaks above full scale are left whole. */
+const headroom = 12;
 const sampleRate = 48_000;
 /** 20 ms at 48 kHz. */
 const packetFrames = 960;
@@ -48,7 +55,7 @@ function loadLibrary(): Promise<Opus> {
  * Encodes Ogg Opus (RFC 7845) at 48 kHz. What the encoder delays is said in the head as to be skipped, and the last page says where the sound ends,
  * so that it comes back as long as it was, and in its place.
  */
-export async function encodeOpus({ channels, bitrate, comments, serial }: OpusInput): Promise<Uint8Array<ArrayBuffer>> {
+export async function encodeOpus({ channels, bitrate, comments, serial }: OpusInput): Promise<EncodedFile> {
   const opus = await loadLibrary();
   const count = channels.length;
   const frames = channels[0]?.length ?? 0;
@@ -67,7 +74,8 @@ export async function encodeOpus({ channels, bitrate, comments, serial }: OpusIn
       if (length < 0) throw new Error(`The Opus encoder stopped (${length}).`);
       packets.push(new Uint8Array(opus.memory.buffer, output, length).slice());
     }
-    return oggFile(packets, { channels: count, frames, skipped, comments, serial });
+    const heard = decodePackets(opus, packets, { channels: count, frames, skipped });
+    return { bytes: oggFile(packets, { channels: count, frames, skipped, comments, serial }), heard };
   } finally {
     for (const address of [encoder, input, output]) opus.free(address);
   }
@@ -83,10 +91,41 @@ function interleave(channels: readonly Float32Array[], from: number, samples: In
   });
 }
 
-interface Stream {
+interface Extent {
   readonly channels: number;
   readonly frames: number;
   readonly skipped: number;
+}
+
+/** What a decoder makes of packets, without what is to be skipped. */
+function decodePackets(opus: Opus, packets: readonly Uint8Array[], { channels, frames, skipped }: Extent): Float32Array<ArrayBuffer>[] {
+  const decoder = opus.malloc(opus.opus_decoder_get_size(channels));
+  const input = opus.malloc(mostPacketBytes);
+  const output = opus.malloc(packetFrames * channels * 2);
+  try {
+    const status = opus.opus_decoder_init(decoder, sampleRate, channels);
+    if (status < 0) throw new Error(`The Opus decoder does not begin (${status}).`);
+    opus.opus_decoder_ctl_set(decoder, setGain, -headroom * 256);
+    const scale = 10 ** (headroom / 20) / 32_768;
+    const heard = Array.from({ length: channels }, () => new Float32Array(frames));
+    let at = -skipped;
+    for (const packet of packets) {
+      new Uint8Array(opus.memory.buffer, input, packet.length).set(packet);
+      const length = opus.opus_decode(decoder, input, packet.length, output, packetFrames, 0);
+      if (length < 0) throw new Error(`The Opus decoder stopped (${length}).`);
+      const samples = new Int16Array(opus.memory.buffer, output, length * channels);
+      heard.forEach((channel, c) => {
+        for (let i = Math.max(0, -at); i < length && at + i < frames; i++) channel[at + i] = samples[i * channels + c]! * scale;
+      });
+      at += length;
+    }
+    return heard;
+  } finally {
+    for (const address of [decoder, input, output]) opus.free(address);
+  }
+}
+
+interface Stream extends Extent {
   readonly comments: readonly string[];
   readonly serial: number;
 }

@@ -12,9 +12,11 @@ import type {
   Writing,
 } from '@tangled-choir/core';
 import {
+  asDecoded,
   checkFamily,
   commentsOf,
   formOf,
+  heldDown,
   integerSamples,
   joinSheet,
   manifestEntry,
@@ -25,7 +27,7 @@ import {
   timbrePrint,
   wavOf,
 } from '@tangled-choir/core';
-import type { Codecs } from './job';
+import type { Codecs, EncodedFile } from './job';
 import { defineJob } from './job';
 import type { AudioByIdentity } from './render-jobs';
 import type { SharedAudio } from './shared-audio';
@@ -72,12 +74,18 @@ export const deliver = defineJob<
   async run({ item, delivery, project, moment, audio, treated, give }, { progress, codecs }) {
     const context = { ...renderContext(project, audio), ...(treated && { treated }) };
     const rendered = renderItem(item, delivery, context, { progress });
-    const { measured, findings } = rendered;
-    const isMember = item.sibling !== undefined && item.stem === undefined && measured.frames > 0;
-    const found = { measured, findings, ...(isMember && { print: timbrePrint(rendered.audio) }) };
-    if (give === 'findings') return found;
-    if (give === 'audio') return { ...found, audio: share(rendered.audio) };
-    return { ...found, file: await write({ item, rendered, delivery, project, moment }, codecs) };
+    const isEmpty = rendered.measured.frames === 0;
+    const isMember = item.sibling !== undefined && item.stem === undefined && !isEmpty;
+    const found = ({ measured, findings }: RenderedItem): DeliveredItem => ({
+      measured,
+      findings,
+      ...(isMember && { print: timbrePrint(rendered.audio) }),
+    });
+    if (give === 'audio') return { ...found(rendered), audio: share(rendered.audio) };
+    // What becomes of peaks in a lossy format is only known when it is coded.
+    if (give === 'findings' && (isEmpty || formOf(delivery).format !== 'opus')) return found(rendered);
+    const written = await write({ item, rendered, delivery, project, moment }, codecs);
+    return { ...found(written.rendered), ...(give === 'file' && { file: written.file }) };
   },
   movable: ({ file }) => (file ? [file.bytes.buffer] : []),
 });
@@ -99,23 +107,36 @@ export const deliverSheet = defineJob<
   async run({ sheet, items, takes, delivery, project, moment }, { codecs }) {
     const planar = takes.map(({ sampleRate, channels }) => ({ sampleRate, channels: [...channels] }));
     const { rendered, parts } = joinSheet(items, planar, delivery);
-    const { bytes, entry } = await write({ item: sheet, rendered, delivery, project, moment }, codecs);
-    const { measured, findings } = rendered;
+    const written = await write({ item: sheet, rendered, delivery, project, moment }, codecs);
+    const { bytes, entry } = written.file;
+    const { measured, findings } = written.rendered;
     return { file: { bytes, entry: { ...entry, parts } }, rendered: { measured, findings } };
   },
   movable: ({ file }) => [file.bytes.buffer],
 });
 
-async function write(writing: Writing, codecs: Codecs): Promise<WrittenFile> {
+/** How often a file is coded until its decoded peaks lie where they were asked for. */
+const mostTries = 4;
+
+async function write(writing: Writing, codecs: Codecs): Promise<{ readonly file: WrittenFile; readonly rendered: RenderedItem }> {
   refuseEmpty(writing);
-  const bytes = await encode(writing, codecs);
-  return { bytes, entry: manifestEntry(writing, bytes) };
+  const { item, delivery } = writing;
+  let coded = writing.rendered;
+  for (let tries = 1; ; tries++) {
+    const { bytes, heard } = await encode({ ...writing, rendered: coded }, codecs);
+    const rendered = heard
+      ? asDecoded(coded, { sampleRate: coded.audio.sampleRate, channels: heard.map((channel) => channel) }, item, delivery)
+      : coded;
+    const lower = heard && tries < mostTries ? heldDown(coded, rendered, item, delivery) : undefined;
+    if (!lower) return { file: { bytes, entry: manifestEntry({ ...writing, rendered }, bytes) }, rendered };
+    coded = lower;
+  }
 }
 
-function encode(writing: Writing, codecs: Codecs): Uint8Array<ArrayBuffer> | Promise<Uint8Array<ArrayBuffer>> {
+async function encode(writing: Writing, codecs: Codecs): Promise<EncodedFile> {
   const { format, sampleRate, encoding, bitrate } = formOf(writing.delivery);
   const { channels } = writing.rendered.audio;
-  if (format === 'wav') return wavOf(writing);
+  if (format === 'wav') return { bytes: wavOf(writing) };
   const comments = commentsOf(writing);
   if (format === 'flac') {
     const bits = encoding === '16' ? 16 : 24;

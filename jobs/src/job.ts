@@ -1,5 +1,5 @@
 import type { Audio, AudioStream, MotionTrack, Unit } from '@tangled-choir/core';
-import type { EncodeInput } from '@tangled-choir/encoders';
+import type { EncodedFile, EncodeInput } from '@tangled-choir/encoders';
 
 /** What a job is given beside its input. */
 export interface JobContext<News = never> {
@@ -21,6 +21,8 @@ export interface Job<Input, Output, News = never> {
   movable?(output: Output): ArrayBuffer[];
 }
 
+export type { EncodedFile };
+
 /** Gives a job its type. */
 export function defineJob<Input, Output, News = never>(job: Job<Input, Output, News>): Job<Input, Output, News> {
   return job;
@@ -38,5 +40,5 @@ export interface Codecs {
   openCompressed(file: Blob, what: string): Promise<AudioStream>;
   measureMotion(video: Blob, what: string, progress: (share: Unit) => boolean): Promise<MotionTrack>;
   makeMovie(video: Blob, what: string, sound: Audio, offset: number, progress: (share: Unit) => boolean): Promise<Movie>;
-  encodeFile(input: EncodeInput): Promise<Uint8Array<ArrayBuffer>>;
+  encodeFile(input: EncodeInput): Promise<EncodedFile>;
 }

@@ -59,7 +59,7 @@ export const manifestSchema = z.strictObject({
       loop: z.strictObject({ from: z.int(), to: z.int() }).optional(),
       /** In a sheet: where each sound lies, in frames. */
       parts: z.array(z.strictObject({ sound: z.string(), key: z.string(), from: z.int(), to: z.int(), loops: z.boolean() })).optional(),
-      /** Measured before a lossy format changes it. */
+      /** Of Opus as it decodes, of Vorbis before it is coded. */
       integratedLufs: z.number().nullable(),
       truePeakDbtp: z.number().nullable(),
       /** What was found wrong with it, or worth knowing. */

@@ -17,7 +17,7 @@ export interface EncodersMessage {
 let encodersAddress = '';
 
 /** They are large, and most sessions do without them. */
-const encodeFile = async (input: encodersModule.EncodeInput): Promise<Uint8Array<ArrayBuffer>> => {
+const encodeFile = async (input: encodersModule.EncodeInput): Promise<encodersModule.EncodedFile> => {
   const encoders = (await import(/* @vite-ignore */ encodersAddress)) as typeof encodersModule;
   return encoders.encodeFile(input);
 };
