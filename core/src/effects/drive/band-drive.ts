@@ -31,7 +31,9 @@ export const bandDrive = defineEffect({
     { name: 'Ice on top', values: { frequency: 7_500, curve: 'hard', drive: 16, level: -10 } },
   ],
   latency: () => lag,
-  tail: ({ width, frequency }, sampleRate) => 2 * lag + Math.ceil(((2.2 * Math.max(1, width)) / frequency) * sampleRate),
+  // What rings on is driven, too, and is heard for longer.
+  tail: ({ width, frequency, drive }, sampleRate) =>
+    2 * lag + Math.ceil(((2.2 * Math.max(1, width) * (1 + drive / 60)) / frequency) * sampleRate),
   create: ({ sampleRate, channels }) => {
     const parts = Array.from({ length: channels }, () => ({
       band: new StateVariableFilter(),

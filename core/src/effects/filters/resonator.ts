@@ -38,7 +38,11 @@ export const resonator = defineEffect({
     { name: 'Uneasy hull', values: { root: 55, chord: 'cluster', decay: 2.5, damping: 1_500 } },
   ],
   latency: () => 0,
-  tail: ({ decay }, sampleRate) => Math.ceil(decay * sampleRate),
+  // Below its damping a loop is longer than its period by what the damper holds back, and so is the decay of what it keeps of low sounds.
+  tail: ({ decay, root, tune, chord, damping }, sampleRate) => {
+    const highest = root * semitonesToRatio(tune + Math.max(...(chords[chord] ?? chords['single']!)));
+    return Math.ceil(decay * (1 + highest / (2 * Math.PI * damping)) * sampleRate);
+  },
   create: ({ sampleRate, channels }) => {
     const longest = Math.ceil((sampleRate / lowest) * 4.2);
     const voices = Array.from({ length: channels }, () =>

@@ -5,6 +5,7 @@ import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
 
 const least = 2;
+const shortestTail = 64;
 const split = (number: number, preset: number) => hertz({ label: `Split ${number}`, min: 20, max: 20_000, default: preset });
 
 /**
@@ -31,7 +32,8 @@ export const bands = defineEffect({
     { name: 'Speech in the middle', values: { split1: 300, split2: 3_400 } },
   ],
   latency: () => 0,
-  tail: ({ split1 }, sampleRate) => Math.ceil((3 / split1) * sampleRate),
+  // Near half the rate, filters ring for some frames whatever their frequency.
+  tail: ({ split1 }, sampleRate) => Math.max(shortestTail, Math.ceil((3 / split1) * sampleRate)),
   create: ({ sampleRate, channels, branches }) => {
     const count = branches?.length ?? least;
     const crossover = new Crossover(count, channels, sampleRate);

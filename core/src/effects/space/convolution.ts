@@ -11,7 +11,7 @@ import { LoopableConvolution } from '../../dsp/convolution/loopable-convolution'
 import { partitionFrames } from '../../dsp/convolution/partitioned-convolution';
 import type { NumberParameter, SwitchParameter } from '../../project/parameters';
 import { decibels, factor, noteLength, reference, seconds, share, toggle } from '../../project/parameters';
-import type { Frames, Hertz, Ratio } from '../../units';
+import type { Frames, Hertz, Ratio, Seconds } from '../../units';
 import { decibelsToGain } from '../../units';
 import { maxBlock } from '../../dsp/block';
 import { defineEffect } from '../effect';
@@ -21,6 +21,8 @@ const preDelayGlide = 24_000;
 const longestPreDelay = 1;
 /** Length of the noise that stands in while no source is chosen. */
 const standIn = 0.8;
+/** Seconds that rounds are waited for at least, where they come quickly. */
+const mostRounds: Seconds = 60;
 const mostStretch = 4;
 /** How much it lags where nobody listens meanwhile: 85 ms, for half as much speed again. */
 const offlineLag: Frames = 4_096;
@@ -104,8 +106,10 @@ export const convolution = defineEffect({
   latency: (_values, _sampleRate, offline) => (offline ? offlineLag : partitionFrames),
   tail: ({ from, to, stretch, preDelay, feedback }, sampleRate, { response: source }) => {
     const length = Math.min(longestResponse, Math.abs(to - from) * (source ? frameCount(source) / source.sampleRate : standIn) * stretch);
-    const rounds = feedback > 0 ? Math.min(20, 1 + Math.ceil(-3 / Math.log10(feedback))) : 1;
-    return Math.ceil((rounds * (length + Math.max(preDelay, partitionFrames / sampleRate)) + 0.1) * sampleRate);
+    const round = length + Math.max(preDelay, partitionFrames / sampleRate);
+    const rounds = feedback > 0 ? 1 + Math.ceil(-3 / Math.log10(feedback)) : 1;
+    // Of long responses no more rounds are waited for than anybody would.
+    return Math.ceil((Math.min(rounds * round, Math.max(20 * round, mostRounds)) + 0.1) * sampleRate);
   },
   create: ({ sampleRate, channels, recordings, values, offline }) => {
     const response = prepare(recordings?.['response'] ?? fadingNoise(standIn, sampleRate), sampleRate, values);

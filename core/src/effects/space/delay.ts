@@ -67,9 +67,11 @@ export const delay = defineEffect({
     };
   },
   latency: () => 0,
-  tail: ({ time, feedback, offset }, sampleRate) => {
+  tail: ({ time, feedback, offset, lowCut, highCut }, sampleRate) => {
     const repeats = feedback > 0.001 ? Math.log(1e-3) / Math.log(feedback) : 0;
-    return Math.ceil((time + Math.abs(offset)) * (1 + repeats) * sampleRate);
+    // Each of the two filters falls by 60 dB in 1.1 of its periods.
+    const ringing = 1.1 / lowCut + 1.1 / highCut;
+    return Math.ceil(((time + Math.abs(offset)) * (1 + repeats) + ringing) * sampleRate);
   },
   create: ({ sampleRate, channels }) => {
     const parts = Array.from({ length: channels }, () => ({
