@@ -40,6 +40,7 @@ export default tseslint.config(
       '**/.angular/**',
       'web/src/generated/**',
       'core/src/dsp/compiled/kernels.generated.ts',
+      'core/src/conduct/voice-kernel.generated.ts',
       'core/kernels/**',
       '**/coverage/**',
       '**/test-results/**',

@@ -42,8 +42,11 @@ test('the demo’s whole project is checked and handed off: stems, game files an
   await openView(page, 'Hand-off');
   await expect(page.getByRole('heading', { name: '56 files in 3 deliveries' })).toBeVisible();
   await page.getByRole('button', { name: 'Pre-flight' }).click();
-  await expect(page.locator('.verdict')).toContainText('all fine');
+  // Three of the pebbles that the ice throws are heard as the same; everything else is fine.
+  await expect(page.locator('.verdict')).toContainText('3 to consider');
   await expect(row(page, 'Game')).toContainText('fine');
+  await expect(row(page, 'Mix of the slab')).toContainText('fine');
+  await expect(row(page, 'Walk to the drill')).toContainText('3 to consider');
 
   // The second press of a double click stops nothing.
   const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).dblclick()));
@@ -144,7 +147,8 @@ test('what a game plays is coded for it, and only what has changed is rendered a
   for (const name of ['Mix of the slab', 'Game']) await page.getByRole('checkbox', { name: `Write “${name}”` }).uncheck();
   await row(page, 'Walk to the drill').click();
   await page.getByLabel('Format').selectOption('Ogg Opus');
-  await page.getByLabel('kbit/s a channel').fill('48');
+  await page.getByRole('slider', { name: 'kbit/s a channel' }).focus();
+  await page.keyboard.type('48');
   await page.keyboard.press('Enter');
   await expect(page.locator('.file').first()).toHaveText(/\.opus$/);
   await openView(page, 'Conduct');
@@ -218,8 +222,8 @@ test('the server makes what it is sent while work goes on, and hands out its zip
   await openView(page, 'Hand-off');
   const entries = unzipSync(await download(page, () => page.getByRole('link', { name: 'Save zip' }).click()));
   const names = manifestOf(entries).files.map(({ file }) => file);
-  expect(names).toHaveLength(10);
-  expect(names.every((name) => name.startsWith('Game/'))).toBe(true);
+  expect(names.filter((name) => name.startsWith('Game/'))).toHaveLength(10);
+  expect(names.filter((name) => name.startsWith('Walk-to-the-drill/'))).toHaveLength(35);
   expect(Object.keys(entries)).toContain('Walk-to-the-drill/conduct.json');
   // The same recipes as here, because it is the same code.
   expect(manifestOf(await writeZip(page)).files.map(({ file, recipe }) => [file, recipe])).toEqual(

@@ -1,5 +1,10 @@
+import { betweenDensity, betweenTaps } from '../dsp/fractional-read';
 import type { Frames, Hertz } from '../units';
 import type { ConductEvent } from './conduct-data';
+import { compileVoices } from './compiled-voices';
+import { plainBench } from './plain-voices';
+import type { VoiceBench } from './voice-bench';
+import { benchFrames } from './voice-bench';
 import { VoicePlayer } from './voice-player';
 
 /** Makes sound of what the engine has decided: frame by frame, and the same in every size of block. */
@@ -9,11 +14,14 @@ export class ConductMixer {
   private queue: ConductEvent[] = [];
   private frame: Frames = 0;
 
-  constructor(private readonly sampleRate: Hertz) {}
+  constructor(
+    private readonly sampleRate: Hertz,
+    private readonly bench: VoiceBench = compileVoices(betweenTaps(), betweenDensity) ?? plainBench(),
+  ) {}
 
   /** A mixer at its beginning with the same recordings. */
   afresh(): ConductMixer {
-    const other = new ConductMixer(this.sampleRate);
+    const other = new ConductMixer(this.sampleRate, this.bench);
     for (const [id, channels] of this.assets) other.assets.set(id, channels);
     return other;
   }
@@ -36,18 +44,22 @@ export class ConductMixer {
 
   /** Fills the first `frames` of both channels with what comes next. */
   render(left: Float32Array, right: Float32Array, frames: Frames): void {
-    left.fill(0, 0, frames);
-    right.fill(0, 0, frames);
-    const { queue } = this;
+    const { queue, bench } = this;
     let done = 0;
     let next = 0;
     while (done < frames) {
       while (next < queue.length && queue[next]!.frame <= this.frame + done) this.act(queue[next++]!);
-      const until = next < queue.length ? Math.min(frames, queue[next]!.frame - this.frame) : frames;
+      const most = Math.min(frames, done + benchFrames);
+      const until = next < queue.length ? Math.min(most, queue[next]!.frame - this.frame) : most;
+      const count = until - done;
+      bench.left.fill(0, 0, count);
+      bench.right.fill(0, 0, count);
       for (const [id, voice] of this.voices) {
-        voice.addTo(left, right, done, until);
+        voice.addTo(bench, 0, count);
         if (voice.over) this.voices.delete(id);
       }
+      left.set(bench.left.subarray(0, count), done);
+      right.set(bench.right.subarray(0, count), done);
       done = until;
     }
     if (next > 0) queue.splice(0, next);

@@ -1,13 +1,17 @@
-import { betweenDensity, betweenReach, betweenTaps, readBetween, readLooped } from '../dsp/fractional-read';
+import { betweenReach } from '../dsp/fractional-read';
 import type { Frames, Hertz } from '../units';
 import type { ConductEvent, Heard } from './conduct-data';
 import { openCut } from './hearing';
 import { tick } from './state';
+import type { VoiceBench } from './voice-bench';
+import { stateOf, windowLength } from './voice-bench';
 
 type Started = Extract<ConductEvent, { readonly do: 'play' }>;
 
 /** From here on a cut is not heard, and takes no filter. */
 const filterEnd: Hertz = openCut * 0.995;
+/** So far a voice may go through its recording at a time. */
+const roomForPlaces = windowLength - 2 * betweenReach - 4;
 
 /** One value that goes to another in a straight line, frame by frame. */
 class Line {
@@ -50,6 +54,8 @@ export class VoicePlayer {
   /** The filter's coefficient. */
   private readonly cut: Line;
   private readonly fade: Line;
+  /** All of them, as they lie in the state of a bench. */
+  private readonly lines: readonly Line[];
   private filtered: boolean;
   /** What the filter holds of each channel. */
   private readonly held = new Float64Array(4);
@@ -74,6 +80,7 @@ export class VoicePlayer {
     this.filtered = heard.highCut < filterEnd;
     this.fade = new Line(fadeIn > 0 ? 0 : 1);
     if (fadeIn > 0) this.fade.aim(1, fadeIn);
+    this.lines = [this.left, this.right, this.ratio, this.cut, this.fade];
     this.over = length === 0;
   }
 
@@ -96,8 +103,8 @@ export class VoicePlayer {
     return Math.tan((Math.PI * Math.min(highCut, 0.45 * this.sampleRate)) / this.sampleRate);
   }
 
-  /** Adds the next frames to a left and a right channel. */
-  addTo(left: Float32Array, right: Float32Array, from: Frames, to: Frames): void {
+  /** Adds the next frames to what a bench sums up, from `from` on. */
+  addTo(bench: VoiceBench, from: Frames, to: Frames): void {
     const { loop } = this;
     const end = loop ? loop.to : this.channels[0]!.length;
     for (let i = from; i < to;) {
@@ -110,113 +117,61 @@ export class VoicePlayer {
         return;
       }
       const frames = this.evenFrames(to - i, end);
-      this.addEven(left, right, i, frames, end);
+      this.addEven(bench, i, frames);
       i += frames;
     }
   }
 
-  /** For how many frames all lines go on as they go, and the end is not reached; at least one. */
+  /** For how many frames all lines go on as they go, the end is not reached, and the bench has room for what is read; at least one. */
   private evenFrames(most: Frames, end: Frames): Frames {
     let frames = Math.min(most, this.left.evenly, this.right.evenly, this.ratio.evenly);
     frames = Math.min(frames, this.cut.evenly, this.fade.evenly);
     const { value, step } = this.ratio;
     const fastest = Math.max(value, value + step * frames);
     // The last frame before the end is one of them; whether the next one is behind it, is seen then.
-    return Math.max(1, Math.min(frames, Math.floor((end - this.place) / fastest)));
+    return Math.max(1, Math.min(frames, Math.floor(Math.min(end - this.place, roomForPlaces) / fastest)));
   }
 
   /** Adds frames through which all lines go evenly: sample by sample the same as in any other parts. */
-  private addEven(left: Float32Array, right: Float32Array, from: Frames, frames: Frames, end: Frames): void {
-    const first = this.channels[0]!;
-    const second = this.channels[1] ?? first;
-    const stereo = second !== first;
-    const { held, filtered, loop, low } = this;
-    const taps = betweenTaps();
-    let { place } = this;
-    let l = this.left.value;
-    let r = this.right.value;
-    let ratio = this.ratio.value;
-    let g = this.cut.value;
-    let fade = this.fade.value;
-    const lStep = this.left.step;
-    const rStep = this.right.step;
-    const ratioStep = this.ratio.step;
-    const gStep = this.cut.step;
-    const fadeStep = this.fade.step;
-    // All that is looked at lies within the recording, and before the place where it comes round.
-    const reached = place + frames * Math.max(ratio, ratio + ratioStep * frames) + betweenReach + 1;
-    const within = place - betweenReach >= Math.max(0, low) && reached < (loop ? end : first.length);
-    for (let i = from; i < from + frames; i++) {
-      const whole = place | 0;
-      const between = place - whole;
-      let one: number;
-      let two: number;
-      if (between === 0) {
-        one = first[whole]!;
-        two = stereo ? second[whole]! : one;
-      } else if (within) {
-        const at = ((between * betweenDensity + 0.5) | 0) << 4;
-        const start = whole - betweenReach + 1;
-        one = sixteen(first, start, taps, at);
-        two = stereo ? sixteen(second, start, taps, at) : one;
-      } else {
-        one = loop ? readLooped(first, place, loop.from, loop.to, low) : readBetween(first, place);
-        two = stereo ? (loop ? readLooped(second, place, loop.from, loop.to, low) : readBetween(second, place)) : one;
-      }
-      if (filtered) {
-        // A state-variable filter with trapezoidal integrators (Zavalishin, “The Art of VA Filter Design”, 2012, ch. 4), Q of 1/√2.
-        const a = 1 / (1 + g * (g + Math.SQRT2));
-        const high = (one - held[1]! - (Math.SQRT2 + g) * held[0]!) * a;
-        const band = g * high + held[0]!;
-        held[0] = g * high + band;
-        one = g * band + held[1]!;
-        held[1] = g * band + one;
-        if (stereo) {
-          const high2 = (two - held[3]! - (Math.SQRT2 + g) * held[2]!) * a;
-          const band2 = g * high2 + held[2]!;
-          held[2] = g * high2 + band2;
-          two = g * band2 + held[3]!;
-          held[3] = g * band2 + two;
-        } else two = one;
-      }
-      left[i] = left[i]! + one * l * fade;
-      right[i] = right[i]! + two * r * fade;
-      place += ratio;
-      l += lStep;
-      r += rStep;
-      ratio += ratioStep;
-      g += gStep;
-      fade += fadeStep;
+  private addEven(bench: VoiceBench, from: Frames, frames: Frames): void {
+    const { state } = bench;
+    const { ratio, held, lines } = this;
+    const stereo = this.channels.length > 1;
+    const base = Math.floor(this.place) - betweenReach + 1;
+    const farthest = frames > 1 ? frames * Math.max(ratio.value, ratio.value + ratio.step * frames) : 0;
+    const length = Math.floor(this.place + farthest) + betweenReach + 2 - base;
+    this.layOut(bench.first, this.channels[0]!, base, length);
+    if (stereo) this.layOut(bench.second, this.channels[1]!, base, length);
+    state[stateOf.place] = this.place;
+    for (let n = 0; n < lines.length; n++) {
+      state[stateOf.left + n] = lines[n]!.value;
+      state[stateOf.leftStep + n] = lines[n]!.step;
     }
-    this.place = place;
-    this.left.pass(l, frames);
-    this.right.pass(r, frames);
-    this.ratio.pass(ratio, frames);
-    this.cut.pass(g, frames);
-    this.fade.pass(fade, frames);
+    for (let n = 0; n < 4; n++) state[stateOf.held + n] = held[n]!;
+    bench.play(base, stereo, from, frames, this.filtered);
+    this.place = state[stateOf.place]!;
+    for (let n = 0; n < 4; n++) held[n] = state[stateOf.held + n]!;
+    for (let n = 0; n < lines.length; n++) lines[n]!.pass(state[stateOf.left + n]!, frames);
   }
-}
 
-/** The sum of sixteen samples, each times its tap: written out, as this is where all the time goes. */
-function sixteen(x: Float32Array, i: number, t: Float64Array, k: number): number {
-  return (
-    x[i]! * t[k]! +
-    x[i + 1]! * t[k + 1]! +
-    x[i + 2]! * t[k + 2]! +
-    x[i + 3]! * t[k + 3]! +
-    x[i + 4]! * t[k + 4]! +
-    x[i + 5]! * t[k + 5]! +
-    x[i + 6]! * t[k + 6]! +
-    x[i + 7]! * t[k + 7]! +
-    (x[i + 8]! * t[k + 8]! +
-      x[i + 9]! * t[k + 9]! +
-      x[i + 10]! * t[k + 10]! +
-      x[i + 11]! * t[k + 11]! +
-      x[i + 12]! * t[k + 12]! +
-      x[i + 13]! * t[k + 13]! +
-      x[i + 14]! * t[k + 14]! +
-      x[i + 15]! * t[k + 15]!)
-  );
+  /** What the recording has from `base` on, as it is heard: a loop goes on behind its end at its begin, and once it has come round also lies before it. */
+  private layOut(window: Float32Array, samples: Float32Array, base: number, length: number): void {
+    const { loop, low } = this;
+    const end = loop ? loop.to : samples.length;
+    if (base >= Math.max(0, low) && base + length <= end) {
+      // Several times as fast as sample by sample, though it leaves a view behind.
+      window.set(samples.subarray(base, base + length));
+      return;
+    }
+    for (let k = 0; k < length; k++) {
+      let index = base + k;
+      if (loop && (index >= end || index < low)) {
+        const round = loop.to - loop.from;
+        index = loop.from + ((((index - loop.from) % round) + round) % round);
+      }
+      window[k] = samples[index] ?? 0;
+    }
+  }
 }
 
 /** Even power from side to side; in the middle both are as loud as they are. */

@@ -55,3 +55,14 @@ export async function hashPieces(): Promise<{ update(bytes: Uint8Array): void; d
 export function hashText(text: string): string {
   return hashBytes(new TextEncoder().encode(text));
 }
+
+/** Plain objects with their keys in one order. */
+function inOrder(_key: string, value: unknown): unknown {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return value;
+  return Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)));
+}
+
+/** SHA-256 of data as JSON, whichever order the keys of its objects have: what was edited is not in that of what was read. */
+export function hashData(data: unknown): string {
+  return hashText(JSON.stringify(data, inOrder));
+}

@@ -1,4 +1,4 @@
-import { hashText } from '../formats/hash';
+import { hashData } from '../formats/hash';
 import type { AudioFormat, Delivery, Encoding, Sound } from '../project/schema';
 import type { Hertz } from '../units';
 
@@ -36,7 +36,7 @@ export function formId(delivery: Delivery, { marks, clock }: Sound, told: readon
   const { channels, level, loudness, ceiling, gain, tail, length, trim, blockDc, fade } = delivery;
   const settings = [formOf(delivery), channels, level, loudness, ceiling, gain, tail, length, trim, blockDc, fade];
   const moments = marks.map(({ name, time }) => [name, time]);
-  return hashText(JSON.stringify([settings, moments, clock, told])).slice(0, 12);
+  return hashData([settings, moments, clock, told]).slice(0, 12);
 }
 
 /** A number as file names have it. */

@@ -1,7 +1,7 @@
 import { measure } from '../analysis/loudness/measure';
 import type { Audio } from '../audio/audio';
 import { frameCount, silence } from '../audio/audio';
-import { hashText } from '../formats/hash';
+import { hashData } from '../formats/hash';
 import type { Delivery, Project } from '../project/schema';
 import type { Seconds } from '../units';
 import { endings, formOf, numberText } from './form';
@@ -19,7 +19,7 @@ export type SheetParts = NonNullable<ManifestFile['parts']>;
 /** The one file that holds a delivery’s sounds; its recipe stands for all of theirs. */
 export function sheetItem(project: Pick<Project, 'name'>, delivery: Delivery, items: readonly DeliveryItem[]): DeliveryItem {
   const form = formOf(delivery);
-  const recipe = hashText(JSON.stringify(items.map(({ recipe: own, form: how }) => [own, how]))).slice(0, 12);
+  const recipe = hashData(items.map(({ recipe: own, form: how }) => [own, how])).slice(0, 12);
   const { name } = delivery;
   const fields = {
     project: project.name,

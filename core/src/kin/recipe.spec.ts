@@ -1,3 +1,8 @@
+import fc from 'fast-check';
+import { effectCatalogue } from '../catalogue';
+import { startHistory } from '../project/history';
+import { parseProject } from '../project/parse';
+import { anyEdit } from '../testing/any-edit';
 import type { Project, Sound } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise } from '../testing/signals';
@@ -36,5 +41,32 @@ describe('the recipe id', () => {
     const [first, ...others] = project.sources;
     const other = { ...project, sources: [{ ...first!, audio: 'f'.repeat(64) }, ...others] };
     expect(recipeId(sound(project), other)).not.toBe(base);
+  });
+});
+
+describe('a recipe’s id', () => {
+  it('is the same however the keys of the document lie: as they were edited, as they were read, or the other way round', () => {
+    const turned = (value: unknown): unknown => {
+      if (Array.isArray(value)) return value.map(turned);
+      if (typeof value !== 'object' || value === null) return value;
+      return Object.fromEntries(
+        Object.entries(value)
+          .reverse()
+          .map(([key, item]) => [key, turned(item)]),
+      );
+    };
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.nat(999), fc.nat(49), fc.double({ min: 0, max: 0.999, noNaN: true })), { minLength: 20, maxLength: 40 }),
+        (edits) => {
+          let history = startHistory(projectWith({ Wind: mono(noise(4_800, 1)), Crack: mono(noise(2_400, 2)) }).project);
+          for (const [kind, pick, amount] of edits) history = anyEdit(history, kind, pick, amount);
+          const made = history.project;
+          const read = parseProject(turned(JSON.parse(JSON.stringify(made))), effectCatalogue);
+          expect(read.sounds.map((sound) => recipeId(sound, read))).toEqual(made.sounds.map((sound) => recipeId(sound, made)));
+        },
+      ),
+      { numRuns: 30 },
+    );
   });
 });

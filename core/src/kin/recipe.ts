@@ -1,4 +1,4 @@
-import { hashText } from '../formats/hash';
+import { hashData } from '../formats/hash';
 import { stepsOf } from '../project/chain/chain-tree';
 import { effectSources, usedSources } from '../project/chain/references';
 import { withoutSolos } from '../project/listening';
@@ -20,25 +20,23 @@ export function recipeId(heard: Sound, project: Pick<Project, 'sources' | 'sampl
     clips: layer.clips.map((clip) => ({ ...clip, source: identities.get(clip.source ?? '') ?? '' })),
   }));
   const buses = sound.buses.map((bus) => ({ ...bus, name: '', states: undefined, aside: undefined }));
-  return hashText(
-    JSON.stringify([
-      project.sampleRate,
-      sound.gain,
-      sound.chain,
-      layers,
-      buses,
-      sound.soloing,
-      sound.automation,
-      sound.movers,
-      sound.pulls,
-      // What effects take from sources is named by id in the chains.
-      ...effectSources(sound).map((id) => identities.get(id)),
-      // The tempo only decides how it sounds where a tide or a time counts beats.
-      countsBeats(sound) ? sound.tempo.bpm : 0,
-      // Recipes of stereo sounds keep the ids that they had before there were others.
-      ...(sound.layout === 'stereo' ? [] : [sound.layout]),
-    ]),
-  ).slice(0, 12);
+  return hashData([
+    project.sampleRate,
+    sound.gain,
+    sound.chain,
+    layers,
+    buses,
+    sound.soloing,
+    sound.automation,
+    sound.movers,
+    sound.pulls,
+    // What effects take from sources is named by id in the chains.
+    ...effectSources(sound).map((id) => identities.get(id)),
+    // The tempo only decides how it sounds where a tide or a time counts beats.
+    countsBeats(sound) ? sound.tempo.bpm : 0,
+    // Recipes of stereo sounds keep the ids that they had before there were others.
+    ...(sound.layout === 'stereo' ? [] : [sound.layout]),
+  ]).slice(0, 12);
 }
 
 function countsBeats(sound: Sound): boolean {

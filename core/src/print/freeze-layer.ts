@@ -1,4 +1,4 @@
-import { hashText } from '../formats/hash';
+import { hashData } from '../formats/hash';
 import { usedSources } from '../project/chain/references';
 import type { Sound } from '../project/schema';
 import type { FrozenLayer, RenderContext } from '../render/library';
@@ -28,7 +28,7 @@ export function freezeRecipe(sound: Sound, layer: string): Sound {
 export function freezeIdentity(recipe: Sound, { sampleRate, identities }: Pick<RenderContext, 'sampleRate' | 'identities'>): string {
   const { layers, automation, pulls, movers, tempo } = recipe;
   const audio = [...usedSources(recipe)].map((id) => identities.get(id));
-  return hashText(JSON.stringify([layers, automation, pulls, movers, tempo, audio, sampleRate]));
+  return hashData([layers, automation, pulls, movers, tempo, audio, sampleRate]);
 }
 
 /** Renders a recipe for freezing. Throws as `renderPrint` does. */

@@ -17,6 +17,9 @@ const alterationsEach = 500;
 const recordings = { 'Ridge wind': mono(noise(48_000, 1, -18)), 'Ice crack': mono(noise(9_600, 2, -12)) };
 const library = new Map(Object.entries(recordings).map(([name, audio]) => [hashText(name), audio]));
 
+/** Frames that are played at each place. */
+const length = 1_024;
+
 /** Where something stands in a document. */
 type Path = readonly (string | number)[];
 
@@ -64,8 +67,8 @@ function anyProject(seed: number): Project {
   for (let i = 0; i < 160; i++) {
     const next = anyEdit(history, Math.floor(random.next() * 1_000), Math.floor(random.next() * 50), random.next());
     if (next.project.sounds.some(({ layers }) => layers.some(({ clips }) => clips.length > 0))) history = next;
-    // What edits make can be opened again.
-    parseProject(JSON.parse(JSON.stringify(history.project)), effectCatalogue);
+    // What edits make can be opened again; a look now and then is enough here.
+    if (i % 10 === 9) parseProject(JSON.parse(JSON.stringify(history.project)), effectCatalogue);
   }
   return history.project;
 }
@@ -76,10 +79,10 @@ function play(project: Project, before: Project, cache: TreatmentCache): void {
   for (const [index, sound] of project.sounds.entries()) {
     if (JSON.stringify(sound) === JSON.stringify(before.sounds[index])) continue;
     for (const position of [0, 24_000, 10 * 48_000]) {
-      const into = Array.from({ length: 8 }, () => new Float32Array(2_048));
+      const into = Array.from({ length: 8 }, () => new Float32Array(length));
       const player = new SoundPlayer(sound, context, position, cache);
       const channels = into.slice(0, player.channels);
-      for (let at = 0; at < 2_048; at += 512) player.render(channels, 512, at);
+      for (let at = 0; at < length; at += 512) player.render(channels, 512, at);
       for (const channel of channels) if (!channel.every(Number.isFinite)) throw new Error(`${sound.name} is not made of numbers.`);
     }
   }
