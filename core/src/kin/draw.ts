@@ -3,6 +3,7 @@ import type { Alternative, ChancedSway, Sound, Sway } from '../project/schema';
 import { isChanced } from '../project/schema';
 import { nearestInScale } from '../tuning/scale';
 import type { Unit } from '../units';
+import { settled } from './settled';
 import { shuffledBags } from './shuffled-bags';
 
 /**
@@ -113,7 +114,7 @@ function placeInRange({ low, high, shape, steps }: Extract<Sway, { kind: 'range'
 /** An even chance as one that gathers in the middle (a triangle) or at the ends (an arcsine distribution). */
 function gathered(chance: Unit, shape: Extract<Sway, { kind: 'range' }>['shape']): Unit {
   if (shape === 'middle') return chance < 0.5 ? Math.sqrt(chance / 2) : 1 - Math.sqrt((1 - chance) / 2);
-  return shape === 'ends' ? Math.sin((Math.PI / 2) * chance) ** 2 : chance;
+  return shape === 'ends' ? settled(Math.sin((Math.PI / 2) * chance) ** 2) : chance;
 }
 
 /** At most as many steps are told apart: with more, a range is as good as without. */

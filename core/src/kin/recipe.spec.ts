@@ -7,6 +7,7 @@ import type { Project, Sound } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
 import { mono, noise } from '../testing/signals';
 import { heardSources, recipeId } from './recipe';
+import { takeDraws } from './take-draws';
 
 const { project } = projectWith({ crunch: mono(noise(4_800)), grain: mono(noise(2_400, 2)) });
 const id = project.sounds[0]!.id;
@@ -68,5 +69,19 @@ describe('a recipe’s id', () => {
       ),
       { numRuns: 30 },
     );
+  });
+
+  it('is the same where powers differ in their last digit, as they do from engine to engine', () => {
+    const filtered = edited(project, 'addEffect', { sound: id, owner: 'sound', effect: 'filter' });
+    const address = `sound/chain/${sound(filtered).chain[0]!.id}/frequency`;
+    const idWith = (nudge: number): string => {
+      const power = Math.pow;
+      const spy = jest.spyOn(Math, 'pow').mockImplementation((base, exponent) => power(base, exponent) * (1 + nudge));
+      const sibling = takeDraws(sound(filtered), { [address]: 3.7 }, effectCatalogue);
+      spy.mockRestore();
+      return recipeId(sibling, filtered);
+    };
+    expect(idWith(Number.EPSILON)).toBe(idWith(0));
+    expect(idWith(1e-6)).not.toBe(idWith(0));
   });
 });

@@ -18,6 +18,7 @@ import type { Alternative, Clip, Layer, Sound } from '../project/schema';
 import type { Seconds } from '../units';
 import type { Draw, Draws } from './draw';
 import { drawSibling } from './draw';
+import { settled } from './settled';
 
 /**
  * The sound with draws taken: clips play what was drawn, in the drawn order and swing, offsets are added to their properties, choices have their values, absent layers
@@ -40,7 +41,7 @@ export function takeDraws(sound: Sound, draws: Draws, catalogue: EffectCatalogue
     if (typeof draw !== 'number') {
       if (isValueOf(parameter, draw)) writeProperty(taken, address, draw, catalogue);
     } else if (parameter.kind === 'number' && typeof value === 'number')
-      writeProperty(taken, address, offsetValue(parameter, value, draw), catalogue);
+      writeProperty(taken, address, settled(offsetValue(parameter, value, draw)), catalogue);
   }
   return taken;
 }
