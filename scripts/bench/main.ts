@@ -4,6 +4,7 @@ import { cpus } from 'node:os';
 import type { Audio, AutomationLane, Branch, EffectStep, ParameterValue } from '../../core/src/index';
 import {
   applyChain,
+  ConductMixer,
   effects,
   changeSpeed,
   convertSampleRate,
@@ -80,6 +81,21 @@ notesOn(
   ['oscillator', { shape: 'pulse', filter: 'low-pass' }],
   ['noise', { apart: 0 }],
 );
+/** A game's voices, all at once, in blocks of 128. */
+for (const [kind, channels, ratio, highCut] of [
+  ['mono', mono.channels, 1, 20_000],
+  ['mono, at another pitch', mono.channels, 1.37, 20_000],
+  ['stereo, at another pitch', stereo.channels, 1.37, 20_000],
+  ['stereo, at another pitch, filtered', stereo.channels, 1.37, 3_000],
+] as const)
+  realTime(`Game: 200 voices, ${kind}`, 4, () => {
+    const mixer = new ConductMixer(rate);
+    mixer.setAsset('asset', channels);
+    const heard = { behaviour: 'b', asset: 'asset', fadeIn: 0, ratio, highCut, gain: 0.1, pan: 0.3 };
+    mixer.take(Array.from({ length: 200 }, (_, voice) => ({ do: 'play', frame: 0, voice, ...heard })));
+    const [left, right] = [new Float32Array(128), new Float32Array(128)];
+    for (let block = 0; block < (4 * rate) / 128; block++) mixer.render(left, right, 128);
+  });
 const fiveBands = Object.fromEntries(
   [2, 3, 4, 5, 6].flatMap((band) => [
     [`band${band}On`, true],
