@@ -48,7 +48,7 @@ export function compileVoices(taps: Float64Array, density: number): VoiceBench |
     right: place(benchFrames, 4),
   };
   const memory = new wasm.Memory({ initial: Math.ceil(end / pageBytes) });
-  const { playVoice } = new wasm.Instance(new wasm.Module(bytes), { env: { memory } }).exports;
+  const playVoice = exportOf(wasm, bytes, memory);
   if (!isPlayVoice(playVoice)) return undefined;
   const samples = (from: number, length: number): Float32Array => new Float32Array(memory.buffer, from, length);
   samples(at.taps, taps.length).set(taps);
@@ -72,6 +72,15 @@ export function compileVoices(taps: Float64Array, density: number): VoiceBench |
         filtered,
       ),
   };
+}
+
+function exportOf(wasm: WasmApi, bytes: Uint8Array, memory: object): unknown {
+  try {
+    return new wasm.Instance(new wasm.Module(bytes), { env: { memory } }).exports['playVoice'];
+  } catch {
+    // The policy of a page may forbid to compile.
+    return undefined;
+  }
 }
 
 const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';

@@ -56,4 +56,17 @@ describe('voices in WebAssembly', () => {
       { numRuns: 200 },
     );
   });
+
+  it('are left to plain TypeScript where a page may not compile', () => {
+    class Refused {
+      constructor() {
+        throw new Error('Refused by the policy of the page.');
+      }
+    }
+    const platform = globalThis as { WebAssembly?: object };
+    const replaced = jest.replaceProperty(platform, 'WebAssembly', { validate: () => true, Memory: Object, Module: Refused });
+    expect(compileVoices(betweenTaps(), betweenDensity)).toBeUndefined();
+    replaced.restore();
+    expect(compileVoices(betweenTaps(), betweenDensity)).toBeDefined();
+  });
 });
