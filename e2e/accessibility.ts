@@ -13,7 +13,7 @@ const settled = async (page: Page): Promise<void> => {
 export const graveFaults = async (page: Page, within?: string): Promise<string[]> => {
   await settled(page);
   // Legacy mode judges in the page itself; there are no frames, and no second page takes the processor.
-  const builder = new AxeBuilder({ page }).setLegacyMode(true);
+  const builder = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] });
   const { violations } = await (within === undefined ? builder : builder.include(within)).analyze();
   return violations
     .filter(({ impact }) => impact === 'serious' || impact === 'critical')

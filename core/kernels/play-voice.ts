@@ -46,7 +46,7 @@ export function playVoice(
       one = load<f32>(first + at);
       two = stereo ? load<f32>(second + at) : one;
     } else {
-      const row: usize = taps + ((<usize><i32>(between * density + 0.5)) << 6);
+      const row: usize = taps + ((<usize>(<i32>(between * density + 0.5))) << 6);
       one = sixteen(first + at - 28, row);
       two = stereo ? sixteen(second + at - 28, row) : one;
     }
@@ -88,8 +88,6 @@ export function playVoice(
 }
 
 /** The sum of sixteen samples, each times its tap. */
-// @ts-ignore: a decorator of the compiler
-@inline
 function sixteen(samples: usize, row: usize): f64 {
   const low = f32x4.add(f32x4.mul(v128.load(samples), v128.load(row)), f32x4.mul(v128.load(samples, 16), v128.load(row, 16)));
   const high = f32x4.add(f32x4.mul(v128.load(samples, 32), v128.load(row, 32)), f32x4.mul(v128.load(samples, 48), v128.load(row, 48)));
