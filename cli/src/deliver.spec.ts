@@ -230,6 +230,20 @@ describe('choir deliver', () => {
     expect(listing(out)).toContain('conduct.json');
   });
 
+  it('leaves what a game plays as loud as it was heard, whatever else a document asks for', async () => {
+    const gameOf = async (name: string, settings: Partial<Delivery>): Promise<Buffer> => {
+      const file = await packed(`${name}.choir`, (make) => {
+        make('addBehaviour', { kind: 'one', name: 'Call', sound: 'sound-5' });
+        make('addDelivery', { name: 'Behaviours', settings: { ...deliveryKinds['Behaviours for a game']!, format: 'opus', ...settings } });
+      });
+      expect((await choir('deliver', file, '--out', inFolder(name), '--deliveries', 'Behaviours')).code).toBe(0);
+      return readFileSync(join(inFolder(name), 'Radio-call.opus'));
+    };
+    const plain = await gameOf('plain', {});
+    const asked = await gameOf('asked', { level: 'true peak', ceiling: -30, trim: true, fade: 0.1, tail: 'fixed length', length: 3 });
+    expect(asked.equals(plain)).toBe(true);
+  });
+
   it('writes a zip of the same files, and tells progress as lines of JSON', async () => {
     const file = await packed('zip.choir');
     const [folder, zip] = [inFolder('unzipped'), inFolder('made', 'all.zip')];

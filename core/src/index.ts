@@ -332,7 +332,7 @@ export { recordedSource } from './print/recorded-source';
 export type { WantedTake } from './hand-off/conduct-takes';
 export { conductData, playedSiblings, renderTake, wantedTakes } from './hand-off/conduct-takes';
 export { conductJson, takeBytes } from './hand-off/conduct-pack';
-export { gameDelivery } from './hand-off/plan-behaviours';
+export { asItCounts, gameDelivery } from './hand-off/plan-behaviours';
 export { readScript } from './hand-off/conduct-script';
 export type { ConductAssetFile, ConductFile } from './hand-off/conduct-file';
 export { conductFileSchema, conductJsonSchema } from './hand-off/conduct-file';

@@ -141,7 +141,7 @@ test('a delivery is made, shaped and named: Opus at a loudness, FLAC, a sheet; w
   await expect(row(page, 'Web game')).toHaveCount(1);
 });
 
-test('what a game plays is coded for it, and only what has changed is rendered again', async ({ page }) => {
+test('what a game plays is coded as its delivery says, from Conduct, too', async ({ page }) => {
   await openDemo(page);
   await openView(page, 'Hand-off');
   for (const name of ['Mix of the slab', 'Game']) await page.getByRole('checkbox', { name: `Write “${name}”` }).uncheck();

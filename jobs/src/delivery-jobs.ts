@@ -124,9 +124,7 @@ async function write(writing: Writing, codecs: Codecs): Promise<{ readonly file:
   let coded = writing.rendered;
   for (let tries = 1; ; tries++) {
     const { bytes, heard } = await encode({ ...writing, rendered: coded }, codecs);
-    const rendered = heard
-      ? asDecoded(coded, { sampleRate: coded.audio.sampleRate, channels: heard.map((channel) => channel) }, item, delivery)
-      : coded;
+    const rendered = heard ? asDecoded(coded, { sampleRate: coded.audio.sampleRate, channels: [...heard] }, item, delivery) : coded;
     const lower = heard && tries < mostTries ? heldDown(coded, rendered, item, delivery) : undefined;
     if (!lower) return { file: { bytes, entry: manifestEntry({ ...writing, rendered }, bytes) }, rendered };
     coded = lower;

@@ -13,6 +13,7 @@ import type {
   TimbrePrint,
 } from '@tangled-choir/core';
 import {
+  asItCounts,
   collidingNames,
   conductJson,
   cueSheetCsv,
@@ -82,7 +83,7 @@ export interface PlannedDelivery {
 /** Plans deliveries. Throws DataError where several files would get the same name. */
 export function planDeliveries(project: Project, deliveries: readonly Delivery[]): PlannedDelivery[] {
   const folders = deliveryFolders(deliveries);
-  return deliveries.map((delivery) => {
+  return deliveries.map(asItCounts).map((delivery) => {
     const items = planDelivery(project, delivery, effectCatalogue);
     const [collision] = delivery.sheet ? [] : collidingNames(items);
     if (collision)

@@ -1,14 +1,8 @@
+import type { WasmApi } from '../dsp/compiled/wasm-api';
+import { wasmApi } from '../dsp/compiled/wasm-api';
 import type { VoiceBench } from './voice-bench';
 import { benchFrames, stateOf, windowLength } from './voice-bench';
 import { kernelsBase64 } from './voice-kernel.generated';
-
-/** The part of WebAssembly's interface that is used; core's library has no types for it. */
-interface WasmApi {
-  Memory: new (options: { initial: number }) => { readonly buffer: ArrayBuffer };
-  Module: new (bytes: Uint8Array) => object;
-  Instance: new (module: object, imports: object) => { readonly exports: Readonly<Record<string, unknown>> };
-  validate(bytes: Uint8Array): boolean;
-}
 
 /** See core/kernels/play-voice.ts; all pointers are byte addresses. */
 type PlayVoice = (
@@ -29,7 +23,7 @@ const pageBytes = 65_536;
 
 /** The bench in a memory of WebAssembly; undefined where that, or its SIMD, is not to be had. */
 export function compileVoices(taps: Float64Array, density: number): VoiceBench | undefined {
-  const wasm = (globalThis as { WebAssembly?: WasmApi }).WebAssembly;
+  const wasm = wasmApi();
   const bytes = fromBase64(kernelsBase64);
   if (!wasm?.validate(bytes)) return undefined;
   // Blocks begin at multiples of 64, as vectors like it.

@@ -45,24 +45,3 @@ export function readBetween(samples: Float32Array, place: number): number {
   for (let tap = 0; tap < 2 * reach; tap++) sum += samples[first + tap]! * taps[at + tap]!;
   return sum;
 }
-
-/**
- * What a loop has at a place between its samples, as `readBetween`: behind `to` it goes on at `from`, and before `from` lies its end. `low` is where that begins
- * to hold: `from` once it has come round, −Infinity in the first round, before which lies what leads into the loop.
- */
-export function readLooped(samples: Float32Array, place: number, from: number, to: number, low: number): number {
-  const whole = Math.floor(place);
-  const first = whole - reach + 1;
-  if (first >= Math.max(0, low) && first + 2 * reach <= to) return readBetween(samples, place);
-  const row = Math.round((place - whole) * density);
-  const taps = betweenTaps();
-  const at = row * 2 * reach;
-  const length = to - from;
-  let sum = 0;
-  for (let tap = 0; tap < 2 * reach; tap++) {
-    let index = first + tap;
-    if (index >= to || index < low) index = from + ((((index - from) % length) + length) % length);
-    sum += (samples[index] ?? 0) * taps[at + tap]!;
-  }
-  return sum;
-}

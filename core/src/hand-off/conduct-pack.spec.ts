@@ -14,7 +14,7 @@ import { conductJson, takeBytes } from './conduct-pack';
 import { readScript } from './conduct-script';
 import { playedSiblings, wantedTakes } from './conduct-takes';
 import { planDelivery } from './plan';
-import { gameDelivery } from './plan-behaviours';
+import { asItCounts, gameDelivery } from './plan-behaviours';
 import { renderItem } from './render-item';
 import type { Writing } from './write-item';
 import { manifestEntry, wavOf } from './write-item';
@@ -68,7 +68,7 @@ describe('what a game takes', () => {
 
   /** Renders and writes everything that the behaviours play, as WAV. */
   function handedOff(project: Project, change: Partial<Delivery> = {}) {
-    const delivery = { ...gameDelivery(project), ...change };
+    const delivery = asItCounts({ ...gameDelivery(project), ...change });
     const context = renderContext(project, recordings);
     const files = new Map<string, Uint8Array>();
     const made = planDelivery(project, delivery, effectCatalogue).map((item) => {

@@ -18,17 +18,18 @@ export function gameDelivery({ deliveries }: Pick<Project, 'deliveries'>): Deliv
 }
 
 /**
- * A delivery of behaviours as it counts: their recordings are coded as it asks, but neither levelled, cut nor faded, because behaviours place and weigh
- * them as they were heard in the simulator.
+ * A delivery as it counts. Recordings that behaviours play are coded as it asks, but neither levelled, cut nor faded, because behaviours place and weigh them
+ * as they were heard in the simulator.
  */
-export function behaviourSettings(delivery: Delivery): Delivery {
+export function asItCounts(delivery: Delivery): Delivery {
+  if (delivery.content === 'sounds') return delivery;
   const { channels, format, encoding, bitrate, sampleRate, id, name, on } = delivery;
   return { ...plainGame, id, name, on, channels, format, encoding, bitrate, sampleRate };
 }
 
 /** The recordings that a game plays, each once; their keys are the assets of `conduct.json`. */
 export function planBehaviours(project: Project, delivery: Delivery, catalogue: EffectCatalogue): DeliveryItem[] {
-  const settings = behaviourSettings(delivery);
+  const settings = asItCounts(delivery);
   const wanted = wantedTakes(project, catalogue);
   const names = fileNames(wanted);
   return wanted.map(({ asset, of, sibling, sound, realised, loops }) => ({

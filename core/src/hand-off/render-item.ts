@@ -12,7 +12,6 @@ import type { Frames, Seconds } from '../units';
 import { formOf, isLossless } from './form';
 import { convertLoop } from './loops';
 import type { DeliveryItem } from './plan';
-import { behaviourSettings } from './plan-behaviours';
 import type { Finding } from './pre-flight';
 import { checkFile, trimSilence } from './pre-flight';
 import { setLevel, wantedGain } from './set-level';
@@ -29,9 +28,8 @@ export interface RenderedItem {
 type Options = Pick<RenderOptions, 'cache' | 'progress'>;
 
 /** Renders an item as its delivery asks, and checks it. A stem takes the gain of its whole and is never limited, so that stems still sum up. */
-export function renderItem(item: DeliveryItem, asked: Delivery, context: RenderContext, options: Options = {}): RenderedItem {
+export function renderItem(item: DeliveryItem, delivery: Delivery, context: RenderContext, options: Options = {}): RenderedItem {
   const { whole } = item;
-  const delivery = asked.content === 'behaviours' ? behaviourSettings(asked) : asked;
   const wholeGain = whole && delivery.level !== 'as it is' ? gainOf(whole, item, delivery, context, options) : 0;
   const shaped = shape(renderWith(item.sound, item, delivery, context, options), item, delivery);
   const { audio: trimmed, lead } = delivery.trim && !item.loops && !whole ? trimSilence(shaped) : { audio: shaped, lead: 0 };

@@ -1,16 +1,6 @@
 import { kernelsBase64 } from './kernels.generated';
-
-/** The part of WebAssembly's interface that is used; core's library has no types for it. */
-interface WasmMemory {
-  readonly buffer: ArrayBuffer;
-  grow(pages: number): number;
-}
-interface WasmApi {
-  Memory: new (options: { initial: number }) => WasmMemory;
-  Module: new (bytes: Uint8Array) => object;
-  Instance: new (module: object, imports: object) => { readonly exports: Readonly<Record<string, unknown>> };
-  validate(bytes: Uint8Array): boolean;
-}
+import type { WasmMemory } from './wasm-api';
+import { wasmApi } from './wasm-api';
 
 /** What core/kernels exports; the files there say what it does. All pointers are byte addresses. */
 interface CompiledFunctions {
@@ -173,7 +163,7 @@ export function getKernels(): Kernels | undefined {
 }
 
 function compile(): Kernels | undefined {
-  const wasm = (globalThis as { WebAssembly?: WasmApi }).WebAssembly;
+  const wasm = wasmApi();
   const bytes = Uint8Array.from(atob(kernelsBase64), (character) => character.charCodeAt(0));
   if (!wasm?.validate(bytes)) return undefined;
   const memory = new wasm.Memory({ initial: 1 });

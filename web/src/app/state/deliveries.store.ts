@@ -157,6 +157,10 @@ export const Deliveries = signalStore(
           `${safeFileName(name)}.zip`,
           'application/zip',
         );
+      } catch (error) {
+        // The project was closed in the meantime.
+        if (error instanceof JobCancelled) return 0;
+        throw error;
       } finally {
         patchState(store, { packing: false });
       }
