@@ -337,7 +337,7 @@ export { readScript } from './hand-off/conduct-script';
 export type { ConductAssetFile, ConductFile } from './hand-off/conduct-file';
 export { conductFileSchema, conductJsonSchema } from './hand-off/conduct-file';
 
-export type { Behaviour, ConductData, ConductEvent, GameMove, GamePull, PulledProperty } from './conduct/conduct-data';
+export type { Behaviour, ConductData, ConductEvent, GameMove, GamePull, Place, PulledProperty, Room, Walk } from './conduct/conduct-data';
 export { heightAt, ownTurn } from './conduct/curve';
 export { ConductEngine } from './conduct/engine';
 export type { Foreseen, VoiceSpan } from './conduct/foresee';
@@ -350,7 +350,17 @@ export type { GroupLoad, Repeats } from './conduct/statistics';
 export { assetsOf, groupLoads, repeatsOf } from './conduct/statistics';
 export type { Performance, TimedMove } from './conduct/perform';
 export { perform } from './conduct/perform';
-export { behaviourDials, distanceDials, playDials, pulledDials, slotDials } from './project/game/behaviour-dials';
+export {
+  behaviourDials,
+  busDials,
+  distanceDials,
+  lowestDrawn,
+  playDials,
+  pulledDials,
+  roomDials,
+  slotDials,
+  walkSpeed,
+} from './project/game/behaviour-dials';
 export type { BehaviourDial } from './project/game/behaviour-dials';
-export { ancestorsOf, withinBehaviour } from './project/game/conduct-faults';
-export { startingPlay } from './project/game/create-behaviour';
+export { ancestorsOf, goesInCircle, withinBehaviour } from './project/game/conduct-faults';
+export { startingDistance, startingPlay, startingRoom } from './project/game/create-behaviour';

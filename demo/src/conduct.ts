@@ -1,4 +1,5 @@
 import type { EditArguments, EditName, GameMove, Project } from '@tangled-choir/core';
+import { startingDistance, startingRoom } from '@tangled-choir/core';
 import type { MadePart, Part } from './part';
 import { lowCut } from './part';
 
@@ -47,7 +48,13 @@ export function conductHalda(make: Make, project: () => Project, sounds: Readonl
   make('setGamePart', { id: powder, part: 'parameters', change: { low: 0, high: 1, start: 0.2, smoothing: 0 } });
   const outside = parts('buses', 'Outside');
   const radio = parts('buses', 'Radio');
-  make('setGamePart', { id: outside, part: 'buses', change: { duck: { under: radio, depth: -8, attack: 0.15, release: 0.6 } } });
+  const valley = { ...startingRoom, decay: 2.4, high: 0.3, size: 2.4, share: 0.06 };
+  make('setGamePart', {
+    id: outside,
+    part: 'buses',
+    change: { duck: { under: radio, depth: -8, attack: 0.15, release: 0.6 }, room: valley },
+  });
+  make('setGamePart', { id: radio, part: 'buses', change: { lowCut: 300, highCut: 3_400 } });
   const hut = parts('moods', 'In the hut');
   make('setGamePart', { id: hut, part: 'moods', change: { fade: 1.5 } });
   make('setMoodLevel', { mood: hut, bus: outside, level: -18 });
@@ -97,7 +104,7 @@ export function conductHalda(make: Make, project: () => Project, sounds: Readonl
     bus: outside,
     group: station,
     place: { x: 11, y: 7 },
-    distance: { inner: 2, outer: 70, law: 'inverse', highCut: 2_500, width: 0.9, doppler: 0 },
+    distance: { ...startingDistance, outer: 70, highCut: 2_500, width: 0.9, roomNear: 0.05, roomFar: 0.5 },
   });
   for (const [stage, name] of [
     ['start', 'Drill starts'],
@@ -119,7 +126,7 @@ export function conductHalda(make: Make, project: () => Project, sounds: Readonl
     bus: outside,
     group: glacier,
     place: { x: -9, y: 8 },
-    distance: { inner: 4, outer: 60, law: 'inverse', highCut: 4_000, width: 1, doppler: 0 },
+    distance: { ...startingDistance, inner: 4, highCut: 4_000, roomNear: 0.1, roomFar: 0.8 },
   });
   make('setGamePull', {
     behaviour: ice,
@@ -181,6 +188,18 @@ function helpers(make: Make, project: () => Project) {
 function walk(ids: Readonly<Record<'steps' | 'winds' | 'drill' | 'ice' | 'slide' | 'wind' | 'powder', string>>) {
   const trigger = (behaviour: string): GameMove => ({ do: 'trigger', behaviour });
   const moves: { at: number; move: GameMove }[] = [
+    {
+      at: 0,
+      move: {
+        do: 'walk',
+        points: [
+          { x: 0, y: 0 },
+          { x: 9, y: 4 },
+        ],
+        speed: 0.82,
+        way: 'once',
+      },
+    },
     { at: 0, move: trigger(ids.winds) },
     { at: 0, move: trigger(ids.ice) },
     { at: 3, move: { do: 'set', parameter: ids.wind, value: 22 } },
@@ -191,6 +210,5 @@ function walk(ids: Readonly<Record<'steps' | 'winds' | 'drill' | 'ice' | 'slide'
     { at: 12.5, move: { do: 'stop', behaviour: ids.drill } },
   ];
   for (let at = 0.5; at < 12; at += 0.55) moves.push({ at, move: trigger(ids.steps) });
-  for (let at = 0; at <= 12; at += 0.25) moves.push({ at, move: { do: 'listener', x: (at / 12) * 9, y: (at / 12) * 4, facing: 66 - at } });
   return moves.sort((a, b) => a.at - b.at);
 }

@@ -91,7 +91,7 @@ for (const [kind, channels, ratio, highCut] of [
   realTime(`Game: 200 voices, ${kind}`, 4, () => {
     const mixer = new ConductMixer(rate);
     mixer.setAsset('asset', channels);
-    const heard = { behaviour: 'b', asset: 'asset', fadeIn: 0, ratio, highCut, gain: 0.1, pan: 0.3 };
+    const heard = { behaviour: 'b', asset: 'asset', room: 0, fadeIn: 0, ratio, highCut, gain: 0.1, pan: 0.3 };
     mixer.take(Array.from({ length: 200 }, (_, voice) => ({ do: 'play', frame: 0, voice, ...heard })));
     const [left, right] = [new Float32Array(128), new Float32Array(128)];
     for (let block = 0; block < (4 * rate) / 128; block++) mixer.render(left, right, 128);

@@ -49,8 +49,26 @@ export interface GameBus {
   readonly name: string;
   readonly gain: Decibels;
   readonly muted: boolean;
+  /** The bus that it goes into: what that one does, it does with all of this. */
+  readonly into?: string | undefined;
+  /** Two poles each; at 20 Hz and 20 kHz they are open. */
+  readonly lowCut: Hertz;
+  readonly highCut: Hertz;
+  /** The room around all that goes through it. */
+  readonly room?: Room | undefined;
   /** While anything sounds on another bus, this one goes down. */
   readonly duck?: { readonly under: string; readonly depth: Decibels; readonly attack: Seconds; readonly release: Seconds } | undefined;
+}
+
+export interface Room {
+  /** How long it takes to fall by 60 dB. */
+  readonly decay: Seconds;
+  /** The same at 5 kHz, as a part of it. */
+  readonly high: Unit;
+  /** How far its walls are apart: 1 is some 15 m. */
+  readonly size: number;
+  /** How much of the power of what has no place is heard by the room alone. */
+  readonly share: Unit;
 }
 
 /** Levels of buses that are called together; they are added to what the buses have of their own. */
@@ -89,14 +107,19 @@ export interface Distance {
   readonly inner: number;
   /** From here on it is not heard. */
   readonly outer: number;
-  /** “inverse”: 6 dB per doubling; “even”: straight down in level; “slow”: late, and then steeply. */
-  readonly law: 'inverse' | 'even' | 'slow';
+  /** “inverse”: 6 dB per doubling; “even”: straight down in level; “slow”: late, and then steeply; “drawn”: as its curve says. */
+  readonly law: 'inverse' | 'even' | 'slow' | 'drawn';
+  /** Decibels over the way from the inner size (0) to the outer end (1). */
+  readonly curve: readonly CurvePoint[];
   /** Above this, nothing is left at the outer end. */
   readonly highCut: Hertz;
   /** How far it goes to the sides. */
   readonly width: Unit;
   /** How much of the change of pitch is heard that moving brings about. */
   readonly doppler: Unit;
+  /** How much of its power is heard by the room of its bus alone: within the inner size, and at the outer end. */
+  readonly roomNear: Unit;
+  readonly roomFar: Unit;
 }
 
 /** What a behaviour has by being a child of another: only what that kind of parent asks for counts. */
@@ -182,14 +205,31 @@ export type GameMove =
   | { readonly do: 'mood'; readonly mood: string }
   /** `facing` in degrees from north, to the right. */
   | { readonly do: 'listener'; readonly x: number; readonly y: number; readonly facing: number }
-  | { readonly do: 'emitter'; readonly emitter: string; readonly x: number; readonly y: number };
+  | { readonly do: 'emitter'; readonly emitter: string; readonly x: number; readonly y: number }
+  /** An emitter goes along a way, or the listener where none is named, who looks where they go; until it is put somewhere. */
+  | ({ readonly do: 'walk'; readonly emitter?: string | undefined } & Walk);
 
-/** How one voice is heard: plain factors, a cut in Hz, left −1 to right 1. */
+/** A way through some places, in straight lines, at metres a second. */
+export interface Walk {
+  readonly points: readonly Place[];
+  readonly speed: number;
+  /** Once, and stays at its end; round and round; or there and back, again and again. */
+  readonly way: 'once' | 'round' | 'to and fro';
+}
+
+/** A place in metres: east and north of the middle. */
+export interface Place {
+  readonly x: number;
+  readonly y: number;
+}
+
+/** How one voice is heard: plain factors, a cut in Hz, left −1 to right 1, and how much of its power is heard by the room of its bus alone. */
 export interface Heard {
   readonly gain: number;
   readonly ratio: number;
   readonly highCut: Hertz;
   readonly pan: number;
+  readonly room: Unit;
 }
 
 /** What comes of the moves, in the order of its frames. */
@@ -201,6 +241,7 @@ export type ConductEvent =
       readonly voice: number;
       readonly behaviour: string;
       readonly asset: string;
+      readonly bus?: string | undefined;
       readonly loop?: { readonly from: Frames; readonly to: Frames } | undefined;
       readonly fadeIn: Frames;
     } & Heard)

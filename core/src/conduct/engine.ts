@@ -4,6 +4,7 @@ import { moveBuses, callMood } from './moods';
 import { begin, go, leave, rateNow, release, shoot, stopRun } from './runs';
 import type { ConductState, Scene, Scheduled } from './state';
 import { readScore, reschedule, schedule, startState, tick } from './state';
+import { takeSteps } from './walks';
 import { stopVoice, turnVoices, watchDistances } from './voices';
 
 const quickFade: Frames = 480;
@@ -148,10 +149,15 @@ function make(scene: Scene, move: GameMove): void {
     case 'mood':
       return callMood(scene, move.mood);
     case 'listener':
+      state.walks.delete('');
       state.listener = { x: move.x, y: move.y, facing: move.facing };
       return;
     case 'emitter':
+      state.walks.delete(move.emitter);
       state.emitters.set(move.emitter, { x: move.x, y: move.y });
+      return;
+    case 'walk':
+      state.walks.set(move.emitter ?? '', { walk: move, metres: 0 });
   }
 }
 
@@ -166,6 +172,7 @@ function beat(scene: Scene): void {
     if (Math.abs(now.target - now.value) < 1e-6 * (range.high - range.low)) now.value = now.target;
   }
   moveBuses(scene);
+  takeSteps(scene);
   watchDistances(scene);
   turnVoices(scene);
   hastenShots(scene);
@@ -199,6 +206,7 @@ function copyState(state: ConductState): ConductState {
     parameters: copied(state.parameters),
     buses: copied(state.buses),
     emitters: new Map(state.emitters),
+    walks: copied(state.walks),
     moving: new Map(state.moving),
   };
 }

@@ -1,5 +1,5 @@
 /** What a player needs of core: decisions and their sound, without the document and without Zod. */
-export type { ConductData, ConductEvent, GameMove, Take } from './conduct-data';
+export type { ConductData, ConductEvent, GameMove, Take, Walk } from './conduct-data';
 export { ConductEngine } from './engine';
 export type { LogEntry } from './log';
 export { conductLog } from './log';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { Audio } from '../audio/audio';
 import { testBehaviour, testConduct } from '../testing/conduct';
-import type { Behaviour, GameMove } from './conduct-data';
+import type { Behaviour, GameBus, GameMove } from './conduct-data';
 import { ConductEngine } from './engine';
 import { hearAt, levelAt } from './hearing';
 import { ConductMixer } from './mixer';
@@ -161,7 +161,7 @@ describe('the mixer', () => {
 });
 
 describe('distance', () => {
-  const wide = { inner: 2, outer: 50, law: 'inverse', highCut: 20_000, width: 1, doppler: 0 } as const;
+  const wide = { inner: 2, outer: 50, law: 'inverse', highCut: 20_000, width: 1, doppler: 0, roomNear: 0, roomFar: 0, curve: [] } as const;
 
   it('loses 6 dB per doubling, all of it at the outer end, and nothing within the inner', () => {
     const level = (metres: number) => 20 * Math.log10(levelAt(wide, metres));
@@ -210,5 +210,139 @@ describe('distance', () => {
     const [voice] = [...engine.state.voices.values()];
     expect(voice!.ratio).toBeCloseTo(325 / (325 - 20), 6);
     expect(voice!.pan).toBeCloseTo(1, 9);
+  });
+});
+
+describe('buses that do something', () => {
+  const bus = (id: string, more: Partial<GameBus> = {}): GameBus => ({
+    id,
+    name: id,
+    gain: 0,
+    muted: false,
+    lowCut: 20,
+    highCut: 20_000,
+    ...more,
+  });
+  const on = (
+    buses: readonly GameBus[],
+    moves: readonly (readonly [number, GameMove])[],
+    seconds: number,
+    behaviours: readonly Behaviour[],
+  ) =>
+    perform({ ...testConduct(behaviours), buses }, new Map([['thud/original', audio(tone(9_600, 1_000))]]), {
+      moves: moves.map(([at, move]) => ({ at, move })),
+      seconds,
+    }).audio.channels;
+  const step = { ...thud, bus: 'ice' };
+  const level = (samples: Float32Array): number => 20 * Math.log10(amplitude(samples, 1_000, 4_800, 9_600) / 0.5);
+
+  it('cut lows and highs by 12 dB an octave', () => {
+    // Two poles with a Q of 1/√2: |H|² = 1 / (1 + (f / f0)⁴) of a high cut, its mirror of a low cut; by the bilinear transform.
+    const bent = (hertz: number): number => Math.tan((Math.PI * hertz) / second);
+    const cut = (ratio: number): number => -10 * Math.log10(1 + ratio ** 4);
+    const [low] = on([bus('ice', { lowCut: 2_000 })], [[0, trigger('step')]], 0.3, [step]);
+    const [high] = on([bus('ice', { highCut: 500 })], [[0, trigger('step')]], 0.3, [step]);
+    expect(level(low!)).toBeCloseTo(cut(bent(2_000) / bent(1_000)), 2);
+    expect(level(high!)).toBeCloseTo(cut(bent(1_000) / bent(500)), 2);
+  });
+
+  it('go into each other, with levels, mutes and cuts of all', () => {
+    const into = { into: 'all', gain: -3 };
+    const heard = (all: Partial<GameBus>) => on([bus('ice', into), bus('all', all)], [[0, trigger('step')]], 0.3, [step])[0]!;
+    expect(level(heard({ gain: -6 }))).toBeCloseTo(-9, 3);
+    expect(largest(heard({ muted: true }))).toBe(0);
+    expect(level(heard({ highCut: 1_000 }))).toBeCloseTo(-3 - 10 * Math.log10(2), 1);
+  });
+
+  it('never go round in circles', () => {
+    expect(() => on([bus('ice', { into: 'all' }), bus('all', { into: 'ice' })], [], 0.1, [])).toThrow('The bus “ice” goes into itself.');
+  });
+
+  it('send into the nearest room, as much as it says or as distance does, of equal power', () => {
+    const room = { decay: 0.4, high: 1, size: 0.5, share: 1 };
+    const buses = [bus('ice', { into: 'all' }), bus('all', { room })];
+    const wet = on(buses, [[0, trigger('step')]], 1, [step]);
+    // Its walls are at least 0.5 · 29.7 ms away; nothing is heard directly.
+    expect(largest(wet[0]!.subarray(0, 700))).toBe(0);
+    expect(largest(wet[0]!.subarray(10_000, 20_000))).toBeGreaterThan(0.01);
+    const half = on([bus('ice', { room: { ...room, share: 0.5 } })], [[0, trigger('step')]], 1, [step]);
+    expect(Math.abs(half[0]![500]! / (0.5 * Math.sin((2 * Math.PI * 500_000) / second)))).toBeCloseTo(Math.SQRT1_2, 4);
+    const placed = {
+      ...step,
+      distance: { inner: 2, outer: 52, law: 'drawn', curve: [], highCut: 20_000, width: 0, doppler: 0, roomNear: 0, roomFar: 1 } as const,
+    };
+    const at = (y: number) =>
+      on(
+        buses,
+        [
+          [0, { do: 'emitter', emitter: 'step', x: 0, y }],
+          [0, trigger('step')],
+        ],
+        1,
+        [placed],
+      )[0]!;
+    expect(largest(at(1).subarray(10_000))).toBe(0);
+    expect(at(27)[500]! / at(1)[500]!).toBeCloseTo(Math.SQRT1_2, 4);
+    expect(largest(at(27).subarray(10_000))).toBeGreaterThan(0.005);
+  });
+
+  it('give the same samples in blocks of any size', () => {
+    const data = {
+      ...testConduct([step]),
+      buses: [bus('ice', { into: 'all', lowCut: 90 }), bus('all', { room: { decay: 1, high: 0.5, size: 1, share: 0.4 } })],
+    };
+    const render = (block: number): Float32Array => {
+      const [engine, mixer] = [new ConductEngine(data), new ConductMixer(second)];
+      mixer.setBuses(data.buses);
+      mixer.setAsset('thud/original', [noise]);
+      engine.move(trigger('step'), 1_234);
+      const [left, right] = [new Float32Array(24_000), new Float32Array(24_000)];
+      for (let from = 0; from < 24_000; from += block) {
+        const frames = Math.min(block, 24_000 - from);
+        mixer.take(engine.advance(from + frames));
+        mixer.render(left.subarray(from), right.subarray(from), frames);
+      }
+      return left;
+    };
+    const whole = render(24_000);
+    expect(largest(whole)).toBeGreaterThan(0.1);
+    expect(render(128)).toEqual(whole);
+    expect(render(977)).toEqual(whole);
+  });
+
+  it('go on as they are set anew while they sound, and a mixer afresh has them, too', () => {
+    const mixer = new ConductMixer(second);
+    mixer.setAsset('thud/original', [new Float32Array(9_600).fill(0.5)]);
+    mixer.setBuses([bus('ice', { lowCut: 500 })]);
+    const engine = new ConductEngine({ ...testConduct([step]), buses: [bus('ice')] });
+    engine.move(trigger('step'));
+    mixer.take(engine.advance(9_600));
+    const [left, right] = [new Float32Array(4_800), new Float32Array(4_800)];
+    mixer.render(left, right, 4_800);
+    expect(Math.abs(left[4_700]!)).toBeLessThan(1e-4);
+    mixer.setBuses([bus('ice')]);
+    mixer.render(left, right, 4_800);
+    expect(left[4_700]).toBe(0.5);
+  });
+});
+
+describe('a drawn fall with distance', () => {
+  const drawn = { inner: 2, outer: 52, law: 'drawn' as const };
+
+  it('is as its points say, in dB in straight lines; nothing below −60 dB and beyond the outer end', () => {
+    const curve = [
+      { at: 0, value: 0 },
+      { at: 0.5, value: -20 },
+      { at: 0.8, value: -60 },
+    ];
+    const level = (metres: number): number => 20 * Math.log10(levelAt({ ...drawn, curve }, metres));
+    expect(level(0)).toBe(0);
+    expect(level(14.5)).toBeCloseTo(-10, 6);
+    expect(level(27)).toBeCloseTo(-20, 6);
+    expect(levelAt({ ...drawn, curve }, 45)).toBe(0);
+    expect(levelAt({ ...drawn, curve: [] }, 30)).toBe(1);
+    expect(levelAt({ ...drawn, curve: [] }, 52)).toBe(0);
+    // It goes out before its end, whatever is drawn.
+    expect(levelAt({ ...drawn, curve: [] }, 49.5)).toBeCloseTo(0.5, 6);
   });
 });

@@ -1,8 +1,11 @@
 import { betweenDensity, betweenTaps } from '../dsp/fractional-read';
 import type { Frames, Hertz } from '../units';
-import type { ConductEvent } from './conduct-data';
+import type { BusStrip } from './bus-strip';
+import { stripsOf } from './bus-strip';
+import type { ConductEvent, GameBus } from './conduct-data';
 import { compileVoices } from './compiled-voices';
 import { plainBench } from './plain-voices';
+import { busLines } from './state';
 import type { VoiceBench } from './voice-bench';
 import { benchFrames } from './voice-bench';
 import { VoicePlayer } from './voice-player';
@@ -11,6 +14,9 @@ import { VoicePlayer } from './voice-player';
 export class ConductMixer {
   private readonly assets = new Map<string, readonly Float32Array[]>();
   private readonly voices = new Map<number, VoicePlayer>();
+  private buses: readonly GameBus[] = [];
+  private lines = busLines([]);
+  private strips: ReadonlyMap<string, BusStrip> = new Map();
   private queue: ConductEvent[] = [];
   private frame: Frames = 0;
 
@@ -23,6 +29,7 @@ export class ConductMixer {
   afresh(): ConductMixer {
     const other = new ConductMixer(this.sampleRate, this.bench);
     for (const [id, channels] of this.assets) other.assets.set(id, channels);
+    other.setBuses(this.buses);
     return other;
   }
 
@@ -35,6 +42,13 @@ export class ConductMixer {
   setAsset(id: string, channels: readonly Float32Array[] | undefined): void {
     if (channels) this.assets.set(id, channels);
     else this.assets.delete(id);
+  }
+
+  /** Sets what buses do with all that goes through them; what sounds goes on. Throws RangeError where they go into each other in a circle. */
+  setBuses(buses: readonly GameBus[]): void {
+    this.buses = buses;
+    this.lines = busLines(buses);
+    this.strips = stripsOf(this.lines, this.sampleRate, this.strips);
   }
 
   /** Takes over what was decided for frames that are still to come. */
@@ -52,11 +66,27 @@ export class ConductMixer {
       const most = Math.min(frames, done + benchFrames);
       const until = next < queue.length ? Math.min(most, queue[next]!.frame - this.frame) : most;
       const count = until - done;
+      for (const strip of this.strips.values()) strip.clear(count);
+      // Voices of buses that do something come first: the bench holds one of them at a time, and in the end the sum of all else.
+      for (const [id, voice] of this.voices) {
+        const strip = this.stripOf(voice);
+        if (!strip) continue;
+        bench.left.fill(0, 0, count);
+        bench.right.fill(0, 0, count);
+        voice.addTo(bench, 0, count);
+        voice.share(bench, strip, this.roomOf(voice) ?? strip, count);
+        if (voice.over) this.voices.delete(id);
+      }
       bench.left.fill(0, 0, count);
       bench.right.fill(0, 0, count);
       for (const [id, voice] of this.voices) {
+        if (this.stripOf(voice)) continue;
         voice.addTo(bench, 0, count);
         if (voice.over) this.voices.delete(id);
+      }
+      for (const strip of this.strips.values()) {
+        const target = strip.into ?? bench;
+        strip.addTo(target.left, target.right, count);
       }
       left.set(bench.left.subarray(0, count), done);
       right.set(bench.right.subarray(0, count), done);
@@ -64,6 +94,16 @@ export class ConductMixer {
     }
     if (next > 0) queue.splice(0, next);
     this.frame += frames;
+  }
+
+  private stripOf({ bus }: VoicePlayer): BusStrip | undefined {
+    return bus === undefined ? undefined : this.strips.get(bus);
+  }
+
+  /** The strip of the nearest bus with a room. */
+  private roomOf({ bus }: VoicePlayer): BusStrip | undefined {
+    const nearest = this.lines.get(bus ?? '')?.find(({ room }) => room);
+    return nearest && this.strips.get(nearest.id);
   }
 
   private act(event: ConductEvent): void {

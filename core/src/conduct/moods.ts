@@ -18,7 +18,7 @@ export function moveBuses(scene: Scene): void {
   const sounding = new Set<string>();
   for (const { behaviour, stopping } of state.voices.values()) {
     const bus = stopping ? undefined : score.lines.get(behaviour)?.findLast((each) => each.bus !== undefined)?.bus;
-    if (bus !== undefined) sounding.add(bus);
+    for (const each of score.busLines.get(bus ?? '') ?? []) sounding.add(each.id);
   }
   for (const [id, now] of state.buses) {
     now.mood = towards(now.mood, now.target, now.step);

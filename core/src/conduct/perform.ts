@@ -27,6 +27,7 @@ export function perform(
 ): { readonly log: readonly ConductEvent[]; readonly audio: Audio } {
   const engine = new ConductEngine(data);
   const mixer = new ConductMixer(data.sampleRate);
+  mixer.setBuses(data.buses);
   for (const [id, { channels }] of assets) mixer.setAsset(id, channels);
   for (const { at, move } of moves) engine.move(move, Math.round(at * data.sampleRate));
   const frames = Math.round(seconds * data.sampleRate);

@@ -1,7 +1,19 @@
 import type { Frames } from '../units';
 import type { ChoiceMemory } from './choose';
-import type { Behaviour, ConductData, ConductEvent, GameBus, GameParameter, Heard, Mood, GameMove, Stage } from './conduct-data';
-import type { Listener, Place } from './hearing';
+import type {
+  Behaviour,
+  ConductData,
+  ConductEvent,
+  GameBus,
+  GameParameter,
+  Heard,
+  Mood,
+  GameMove,
+  Place,
+  Stage,
+  Walk,
+} from './conduct-data';
+import type { Listener } from './hearing';
 
 /** How often what moves is looked at anew: a hundred times a second at 48 kHz. */
 export const tick: Frames = 480;
@@ -62,6 +74,7 @@ export interface Voice extends Heard {
   ratio: number;
   highCut: number;
   pan: number;
+  room: number;
   stopping: boolean;
 }
 
@@ -91,6 +104,8 @@ export interface ConductState {
   buses: Map<string, { mood: number; target: number; step: number; duck: number }>;
   listener: Listener;
   emitters: Map<string, Place>;
+  /** Who walks, and how far they have come: emitters by their names, the listener by none. */
+  walks: Map<string, { readonly walk: Walk; metres: number }>;
   /** How far emitters were from the listener at the last tick, in metres, and how fast they went away, in metres a second. */
   moving: Map<string, { readonly metres: number; readonly speed: number }>;
 }
@@ -103,6 +118,8 @@ export interface Score {
   /** From the root to the behaviour itself. */
   readonly lines: ReadonlyMap<string, readonly Behaviour[]>;
   readonly parameters: ReadonlyMap<string, GameParameter>;
+  /** A bus and those that it goes through, to the last. */
+  readonly busLines: ReadonlyMap<string, readonly GameBus[]>;
   readonly buses: ReadonlyMap<string, GameBus>;
   readonly moods: ReadonlyMap<string, Mood>;
 }
@@ -133,7 +150,31 @@ export function readScore(data: ConductData): Score {
   }
   const byId = <T extends { readonly id: string }>(list: readonly T[]): ReadonlyMap<string, T> =>
     new Map(list.map((each) => [each.id, each]));
-  return { data, behaviours, children, lines, parameters: byId(data.parameters), buses: byId(data.buses), moods: byId(data.moods) };
+  return {
+    data,
+    behaviours,
+    children,
+    lines,
+    parameters: byId(data.parameters),
+    busLines: busLines(data.buses),
+    buses: byId(data.buses),
+    moods: byId(data.moods),
+  };
+}
+
+/** Each bus with those that it goes through. Throws RangeError where they lie in a circle. */
+export function busLines(buses: readonly GameBus[]): ReadonlyMap<string, readonly GameBus[]> {
+  const byId = new Map(buses.map((bus) => [bus.id, bus]));
+  return new Map(
+    buses.map((bus) => {
+      const line: GameBus[] = [];
+      for (let at: GameBus | undefined = bus; at; at = byId.get(at.into ?? '')) {
+        if (line.includes(at)) throw new RangeError(`The bus “${bus.name}” goes into itself.`);
+        line.push(at);
+      }
+      return [bus.id, line];
+    }),
+  );
 }
 
 export function startState(data: ConductData): ConductState {
@@ -150,6 +191,7 @@ export function startState(data: ConductData): ConductState {
     buses: new Map(data.buses.map(({ id }) => [id, { mood: 0, target: 0, step: 0, duck: 0 }])),
     listener: { x: 0, y: 0, facing: 0 },
     emitters: new Map(),
+    walks: new Map(),
     moving: new Map(),
   };
 }

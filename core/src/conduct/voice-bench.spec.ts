@@ -16,6 +16,7 @@ const heard = fc.record({
   ratio: fc.constantFrom(1, 0.01, 0.5, 1.37, 2, 3.99, 40),
   highCut: fc.constantFrom(20_000, 20, 900, 15_000),
   gain: fc.constantFrom(0, 0.3, 4),
+  room: fc.constant(0),
   pan: fc.constantFrom(-1, 0, 0.4, 1),
 });
 
@@ -26,7 +27,7 @@ function playOn(bench: VoiceBench, channels: readonly Float32Array[], event: Pla
   for (const [block, frames] of [64, 1_024, 7, 500].entries()) {
     bench.left.fill(0);
     bench.right.fill(0);
-    if (block === 1 && turned) player.turn({ ratio: event.ratio * 1.1, highCut: 400, pan: -event.pan, gain: event.gain });
+    if (block === 1 && turned) player.turn({ ratio: event.ratio * 1.1, highCut: 400, pan: -event.pan, gain: event.gain, room: 0 });
     if (block === 3) player.stop(200);
     player.addTo(bench, 0, frames);
     output.push(...bench.left.subarray(0, frames), ...bench.right.subarray(0, frames));

@@ -1,5 +1,6 @@
 import { betweenReach } from '../dsp/fractional-read';
 import type { Frames, Hertz } from '../units';
+import type { BusStrip } from './bus-strip';
 import type { ConductEvent, Heard } from './conduct-data';
 import { openCut } from './hearing';
 import { tick } from './state';
@@ -54,6 +55,9 @@ export class VoicePlayer {
   /** The filter's coefficient. */
   private readonly cut: Line;
   private readonly fade: Line;
+  /** What goes to the bus itself, and what to the room. */
+  private readonly direct: Line;
+  private readonly send: Line;
   /** All of them, as they lie in the state of a bench. */
   private readonly lines: readonly Line[];
   private filtered: boolean;
@@ -63,12 +67,16 @@ export class VoicePlayer {
   /** Before here lies the end of the loop, once it has come round. */
   private low = -Infinity;
   private stopping = false;
+  readonly bus: string | undefined;
 
   constructor(
     private readonly channels: readonly Float32Array[],
     private readonly sampleRate: Hertz,
-    { loop, fadeIn, ...heard }: Started,
+    { loop, fadeIn, bus, ...heard }: Started,
   ) {
+    this.bus = bus;
+    this.direct = new Line(Math.sqrt(1 - heard.room));
+    this.send = new Line(Math.sqrt(heard.room));
     const length = channels[0]?.length ?? 0;
     // What the data says of a file may be more than there is of it.
     this.loop = loop && loop.from >= 0 && loop.to <= length && loop.to - loop.from >= 1 ? loop : undefined;
@@ -90,6 +98,8 @@ export class VoicePlayer {
     this.right.aim(right, tick);
     this.ratio.aim(heard.ratio, tick);
     this.cut.aim(this.coefficient(heard.highCut), tick);
+    this.direct.aim(Math.sqrt(1 - heard.room), tick);
+    this.send.aim(Math.sqrt(heard.room), tick);
     if (heard.highCut < filterEnd) this.filtered = true;
   }
 
@@ -119,6 +129,19 @@ export class VoicePlayer {
       const frames = this.evenFrames(to - i, end);
       this.addEven(bench, i, frames);
       i += frames;
+    }
+  }
+
+  /** Shares what a bench holds of it alone between its bus and the bus of its room. */
+  share({ left, right }: VoiceBench, bus: BusStrip, room: BusStrip, frames: Frames): void {
+    const { direct, send } = this;
+    for (let i = 0; i < frames; i++) {
+      bus.left[i] = bus.left[i]! + left[i]! * direct.value;
+      bus.right[i] = bus.right[i]! + right[i]! * direct.value;
+      room.roomLeft[i] = room.roomLeft[i]! + left[i]! * send.value;
+      room.roomRight[i] = room.roomRight[i]! + right[i]! * send.value;
+      if (direct.left > 0) direct.pass(direct.value + direct.step, 1);
+      if (send.left > 0) send.pass(send.value + send.step, 1);
     }
   }
 

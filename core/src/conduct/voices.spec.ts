@@ -98,7 +98,7 @@ describe('buses and moods', () => {
   it('fades to what a mood says, and adds what the bus has of its own', () => {
     const data: ConductData = {
       ...testConduct([looped]),
-      buses: [{ id: 'outside', name: 'Outside', gain: -3, muted: false }],
+      buses: [{ id: 'outside', name: 'Outside', gain: -3, muted: false, lowCut: 20, highCut: 20_000 }],
       moods: [{ id: 'inside', name: 'Inside', fade: 2, levels: { outside: -12 } }],
     };
     const heard = levels(
@@ -122,8 +122,16 @@ describe('buses and moods', () => {
     const data: ConductData = {
       ...testConduct([looped, one('call', { bus: 'radio' })]),
       buses: [
-        { id: 'outside', name: 'Outside', gain: 0, muted: false, duck: { under: 'radio', depth: -9, attack: 0.05, release: 0.3 } },
-        { id: 'radio', name: 'Radio', gain: 0, muted: false },
+        {
+          id: 'outside',
+          name: 'Outside',
+          gain: 0,
+          muted: false,
+          lowCut: 20,
+          highCut: 20_000,
+          duck: { under: 'radio', depth: -9, attack: 0.05, release: 0.3 },
+        },
+        { id: 'radio', name: 'Radio', gain: 0, muted: false, lowCut: 20, highCut: 20_000 },
       ],
     };
     const events = run(

@@ -1,6 +1,6 @@
 import type { Frames } from '../units';
 import { decibelsToGain, semitonesToRatio } from '../units';
-import type { Behaviour, GamePull, Heard, PulledProperty, Take } from './conduct-data';
+import type { Behaviour, GameBus, GamePull, Heard, PulledProperty, Take } from './conduct-data';
 import { heightAt, ownTurn } from './curve';
 import { dopplerRatio, hearAt, openCut } from './hearing';
 import type { Run, Scene, Voice } from './state';
@@ -37,18 +37,24 @@ export function blendShare(scene: Scene, parent: Behaviour, child: Behaviour): n
   return Math.max(0, heightAt(curve, placeInRange(scene, parent.play.parameter)));
 }
 
-function busLevel({ score, state }: Scene, line: readonly Behaviour[]): number {
-  const id = line.findLast((behaviour) => behaviour.bus !== undefined)?.bus;
-  const bus = id === undefined ? undefined : score.buses.get(id);
-  if (!bus) return 0;
-  const now = state.buses.get(bus.id);
-  return bus.muted ? -Infinity : bus.gain + (now ? now.mood + now.duck : 0);
+const busOf = (line: readonly Behaviour[]): string | undefined => line.findLast((behaviour) => behaviour.bus !== undefined)?.bus;
+
+/** The levels of all buses that a behaviour goes through. */
+function busLevel({ state }: Scene, buses: readonly GameBus[]): number {
+  let level = 0;
+  for (const { id, gain, muted } of buses) {
+    const now = state.buses.get(id);
+    level += muted ? -Infinity : gain + (now ? now.mood + now.duck : 0);
+  }
+  return level;
 }
 
 /** How a voice of a run is heard right now: what was drawn, pulled, blended, how loud its bus is, and where it is. */
 export function heardNow(scene: Scene, run: Run, steadyRatio?: number): Heard {
   const line = scene.score.lines.get(run.behaviour)!;
-  let level = run.gain + busLevel(scene, line);
+  const buses = scene.score.busLines.get(busOf(line) ?? '') ?? [];
+  const around = buses.find(({ room }) => room)?.room;
+  let level = run.gain + busLevel(scene, buses);
   let pitch = run.pitch;
   let { octaves } = run;
   let blend = 1;
@@ -62,16 +68,18 @@ export function heardNow(scene: Scene, run: Run, steadyRatio?: number): Heard {
   let ratio = semitonesToRatio(pitch);
   let highCut = Math.min(...line.map((behaviour) => behaviour.highCut)) * Math.pow(2, octaves);
   let pan = 0;
+  let room = around?.share ?? 0;
   const placed = line.find((behaviour) => behaviour.distance !== undefined);
   if (placed?.distance) {
     const { state } = scene;
     const heard = hearAt(placed.distance, state.listener, placeOf(scene, run));
     gain *= heard.gain;
     pan = heard.pan;
+    room = around ? heard.room : 0;
     highCut = Math.min(highCut, heard.highCut);
     ratio *= dopplerRatio(state.moving.get(run.emitter)?.speed ?? 0, placed.distance.doppler);
   }
-  return { gain, ratio: steadyRatio ?? ratio, highCut: Math.min(openCut, Math.max(20, highCut)), pan };
+  return { gain, ratio: steadyRatio ?? ratio, highCut: Math.min(openCut, Math.max(20, highCut)), pan, room };
 }
 
 /** Where a run is heard: where the game has put its emitter, or where its behaviour stands by itself. */
@@ -121,6 +129,7 @@ export function startVoice(scene: Scene, run: Run, { asset, frames, loop }: Take
   };
   state.voices.set(id, voice);
   run.alive++;
+  const bus = busOf(line);
   const fadeIn = framesOf(scene, Math.max(...line.map((each) => each.fadeIn)));
   scene.emit({
     do: 'play',
@@ -128,6 +137,7 @@ export function startVoice(scene: Scene, run: Run, { asset, frames, loop }: Take
     voice: id,
     behaviour: behaviour.id,
     asset,
+    ...(bus !== undefined && { bus }),
     ...(round && { loop: round }),
     fadeIn,
     ...heard,
@@ -199,7 +209,8 @@ const differs = (a: Heard, b: Heard): boolean =>
   Math.abs(a.gain - b.gain) > 1e-5 ||
   Math.abs(a.ratio - b.ratio) > 1e-7 ||
   Math.abs(a.highCut - b.highCut) > 1e-3 * b.highCut ||
-  Math.abs(a.pan - b.pan) > 1e-4;
+  Math.abs(a.pan - b.pan) > 1e-4 ||
+  Math.abs(a.room - b.room) > 1e-4;
 
 /** Brings all voices to what they should be by now, in straight lines until the next tick. */
 export function turnVoices(scene: Scene): void {

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import type { GameMove } from '../conduct/conduct-data';
 import type { Performance, TimedMove } from '../conduct/perform';
+import { walkShape } from '../project/game/conduct-schema';
 import type { Conduct } from '../project/schema';
 import { DataError, describeIssues } from '../project/parse';
 
@@ -14,6 +15,7 @@ const move = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('mood'), mood: word }),
   z.strictObject({ do: z.literal('listener'), x: number, y: number, facing: number }),
   z.strictObject({ do: z.literal('emitter'), emitter: word, x: number, y: number }),
+  z.strictObject({ do: z.literal('walk'), emitter: word.optional(), ...walkShape }),
 ]);
 
 /** A script of moves as a file: what is named may be named by its name or its id. */
@@ -54,6 +56,8 @@ function withIds(each: z.infer<typeof move>, { behaviours, parameters, moods }: 
       return { ...each, parameter: named(parameters, 'game parameter', each.parameter) };
     case 'mood':
       return { ...each, mood: named(moods, 'mood', each.mood) };
+    case 'walk':
+      return { ...each, ...(each.emitter !== undefined && { emitter: emitterOf(each.emitter) }) };
     case 'emitter':
       return { ...each, emitter: emitterOf(each.emitter) };
     case 'listener':

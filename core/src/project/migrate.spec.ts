@@ -1,6 +1,9 @@
 import { effectCatalogue } from '../catalogue';
+import { make } from '../testing/any-edit';
 import { projectWith } from '../testing/project';
 import { mono, noise } from '../testing/signals';
+import { startingDistance } from './game/create-behaviour';
+import { startHistory } from './history';
 import { parseProject } from './parse';
 import type { Project } from './schema';
 import { documentVersion } from './schema';
@@ -104,6 +107,24 @@ describe('documents of older versions', () => {
     const deliveries = project.deliveries.map(({ firstNumber: _from, digits: _digits, ...old }) => old);
     expect(parseProject({ ...project, version: 15, deliveries }, effectCatalogue).deliveries).toEqual(project.deliveries);
     expect(project.deliveries[0]).toMatchObject({ firstNumber: 1, digits: 2 });
+  });
+
+  it('of version 16, whose buses of a game had neither cuts nor rooms, are heard as before', () => {
+    const { project } = projectWith({ 'Ice crack': mono(noise(4_800)) });
+    let history = make(startHistory(project), 'addGamePart', { part: 'buses', name: 'Outside' });
+    history = make(history, 'addBehaviour', { kind: 'stack', name: 'Ice' });
+    const { id } = history.project.conduct.behaviours[0]!;
+    history = make(history, 'setBehaviour', { behaviour: id, label: 'Distance', change: { distance: startingDistance } });
+    const { conduct } = history.project;
+    const [{ lowCut, highCut, ...bus }, { distance, ...behaviour }] = [conduct.buses[0]!, conduct.behaviours[0]!];
+    const { curve, roomNear, roomFar, ...before } = distance!;
+    const old = {
+      ...history.project,
+      version: 16,
+      conduct: { ...conduct, buses: [bus], behaviours: [{ ...behaviour, distance: before }] },
+    };
+    expect([lowCut, highCut, curve, roomNear, roomFar]).toEqual([20, 20_000, [], 0, 0]);
+    expect(parseProject(old, effectCatalogue).conduct).toEqual(conduct);
   });
 
   it('are refused with the place when they are damaged', () => {

@@ -26,6 +26,9 @@ const versionFive = z.looseObject({ sources: listOf(sourceWithRecipe(object)), s
 const versionSix = z.looseObject({ handOff: object });
 const versionThirteen = z.looseObject({ handOff: object });
 const versionFifteen = z.looseObject({ deliveries: listOf(object) });
+const versionSixteen = z.looseObject({
+  conduct: z.looseObject({ buses: listOf(object), behaviours: listOf(z.looseObject({ distance: object.optional() })) }),
+});
 const versionSevenSound = z.looseObject({ reference: z.unknown().optional() });
 const versionSeven = z.looseObject({ sounds: listOf(versionSevenSound) });
 
@@ -168,6 +171,18 @@ const steps: readonly Step[] = [
     if (!parsed.success) return { error: parsed.error };
     const deliveries = parsed.data.deliveries.map((delivery) => ({ firstNumber: 1, digits: 2, ...delivery }));
     return { data: { ...parsed.data, version: 16, deliveries } };
+  },
+  // Version 17: buses of a game have cuts and rooms, and what is far away goes into them. All were open, and there were none.
+  (data) => {
+    const parsed = versionSixteen.safeParse(data);
+    if (!parsed.success) return { error: parsed.error };
+    const { conduct } = parsed.data;
+    const buses = conduct.buses.map((bus) => ({ lowCut: 20, highCut: 20_000, ...bus }));
+    const behaviours = conduct.behaviours.map(({ distance, ...behaviour }) => ({
+      ...behaviour,
+      ...(distance && { distance: { curve: [], roomNear: 0, roomFar: 0, ...distance } }),
+    }));
+    return { data: { ...parsed.data, version: 17, conduct: { ...conduct, buses, behaviours } } };
   },
 ];
 

@@ -1,6 +1,6 @@
 import type { EditArguments } from '../project/edits';
 import { behaviourKinds } from '../project/game/conduct-schema';
-import { startingPlay } from '../project/game/create-behaviour';
+import { startingDistance, startingPlay, startingRoom } from '../project/game/create-behaviour';
 import type { Project } from '../project/schema';
 
 type Name =
@@ -44,7 +44,7 @@ export function conductArguments(
           ...(pick % 4 === 1 && { play: startingPlay(behaviourKinds[pick % behaviourKinds.length]!) }),
           ...(pick % 5 === 1 && { bus: conduct.buses[0]?.id, group: conduct.groups[0]?.id, mood: conduct.moods[0]?.id }),
           ...(pick % 5 === 2 && {
-            distance: { inner: 2, outer: amount * 50, law: 'even' as const, highCut: 4_000, width: 1, doppler: amount },
+            distance: { ...startingDistance, outer: amount * 50, law: 'drawn' as const, curve: [{ at: 0.5, value: -20 }], roomFar: amount },
             place: { x: amount * 20_000, y: -3 },
           }),
           ...(pick % 5 === 3 && { distance: undefined, place: undefined }),
@@ -83,7 +83,13 @@ export function conductArguments(
         bus && {
           id: bus.id,
           part: gamePart,
-          change: { gain: amount * 99, duck: other && { under: other.id, depth: -amount * 9, attack: 0.1, release: 50 } },
+          change: {
+            gain: amount * 99,
+            duck: other && { under: other.id, depth: -amount * 9, attack: 0.1, release: 50 },
+            into: pick % 3 ? other?.id : undefined,
+            lowCut: amount * 4_000,
+            room: pick % 2 ? { ...startingRoom, decay: amount * 30 } : undefined,
+          },
         }
       );
     },

@@ -28,6 +28,7 @@ class Conductor extends AudioWorkletProcessor {
       case 'data':
         if (this.engine) this.engine.replace(message.data);
         else this.engine = new ConductEngine(message.data);
+        this.mixer.setBuses(message.data.buses);
         return this.send({ type: 'data', frame: this.engine.frame, serial: message.serial });
       case 'asset':
         return this.mixer.setAsset(message.id, message.channels);

@@ -3,7 +3,7 @@ import type { ConductData } from '@tangled-choir/core/conduct';
 /** `conduct.json` as it lies beside its recordings. */
 export interface GameData extends ConductData {
   readonly format: 'tangled-choir-conduct';
-  readonly version: 1;
+  readonly version: 2;
   readonly files: Readonly<Record<string, { readonly file: string; readonly bytes: number }>>;
 }
 
@@ -12,8 +12,8 @@ export function readGameData(text: string, address: string): GameData {
   const data = JSON.parse(text) as Partial<GameData> | null;
   if (data?.format !== 'tangled-choir-conduct')
     throw new Error(`${address} is no conduct.json: its format is ${JSON.stringify(data?.format)}.`);
-  if (data.version !== 1) throw new Error(`${address} has version ${JSON.stringify(data.version)}; this player reads version 1.`);
-  for (const key of ['sampleRate', 'parameters', 'behaviours', 'takes', 'files', 'groups'] as const)
+  if (data.version !== 2) throw new Error(`${address} has version ${JSON.stringify(data.version)}; this player reads version 2.`);
+  for (const key of ['sampleRate', 'parameters', 'buses', 'behaviours', 'takes', 'files', 'groups'] as const)
     if (data[key] === undefined) throw new Error(`${address} has no “${key}”.`);
   // The application writes nothing else into this format, and a schema would be larger than the player.
   return data as GameData;

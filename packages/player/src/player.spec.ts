@@ -5,9 +5,10 @@ import { assetsOfGroup, readGameData } from './game-data';
 const one = (id: string, sound: string, from: string, more: object = {}) => ({ id, name: id, play: { kind: 'one', sound, from }, ...more });
 const written = {
   format: 'tangled-choir-conduct',
-  version: 1,
+  version: 2,
   sampleRate: 48_000,
   parameters: [],
+  buses: [],
   groups: [{ id: 'group-1', name: 'Snow', budget: 1 }],
   behaviours: [
     { id: 'all', name: 'All', play: { kind: 'stack' }, group: 'group-1' },
@@ -32,7 +33,7 @@ describe('a conduct.json', () => {
   it('is read, or refused with what is wrong', () => {
     expect(readGameData(JSON.stringify(written), 'conduct.json').behaviours).toHaveLength(4);
     expect(() => readGameData('{"format":"other"}', 'a.json')).toThrow('a.json is no conduct.json: its format is "other".');
-    expect(() => readGameData(JSON.stringify({ ...written, version: 2 }), 'a.json')).toThrow('reads version 1');
+    expect(() => readGameData(JSON.stringify({ ...written, version: 1 }), 'a.json')).toThrow('reads version 2');
     expect(() => readGameData(JSON.stringify({ ...written, files: undefined }), 'a.json')).toThrow('has no “files”');
     expect(() => readGameData('null', 'a.json')).toThrow('is no conduct.json');
   });

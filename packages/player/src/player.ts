@@ -1,4 +1,4 @@
-import type { LogEntry } from '@tangled-choir/core/conduct';
+import type { LogEntry, Walk } from '@tangled-choir/core/conduct';
 import { conductLog } from '@tangled-choir/core/conduct';
 import { Conductor } from './conductor';
 import type { GameData } from './game-data';
@@ -100,6 +100,18 @@ export class Player {
   /** Where an emitter is; one that is named like a behaviour moves that behaviour. */
   emitter(emitter: string, x: number, y: number): void {
     this.conductor.move({ do: 'emitter', emitter: this.emitterOf(emitter), x, y });
+  }
+
+  /**
+   * Lets an emitter go along a way, or the listener where none is named: through places in metres east and north, at metres a second. It goes on until it is
+   * put somewhere.
+   */
+  walk(
+    points: Walk['points'],
+    speed: number,
+    { way = 'once', emitter }: { readonly way?: Walk['way']; readonly emitter?: string } = {},
+  ): void {
+    this.conductor.move({ do: 'walk', points, speed, way, ...(emitter !== undefined && { emitter: this.emitterOf(emitter) }) });
   }
 
   /** Brings a load group into memory; resolves when all of it is there. */

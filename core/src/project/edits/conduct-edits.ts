@@ -1,4 +1,4 @@
-import { behaviourDials, distanceDials, playDials, pulledDials, slotDials } from '../game/behaviour-dials';
+import { behaviourDials, distanceDials, lowestDrawn, playDials, pulledDials, slotDials } from '../game/behaviour-dials';
 import { ancestorsOf, deepestBehaviour, withinBehaviour } from '../game/conduct-faults';
 import type { BehaviourPlay, Conduct, GameBehaviour } from '../game/conduct-schema';
 import { createBehaviour, startingPlay } from '../game/create-behaviour';
@@ -105,6 +105,10 @@ export const setBehaviour = defineEdit<{ behaviour: string; change: BehaviourCha
     const { distance, play } = target;
     if (distance) {
       fitNumbers(distanceDials, distance);
+      distance.curve = distance.curve
+        .map(({ at, value }) => ({ at: Math.min(1, Math.max(0, at)), value: Math.min(0, Math.max(lowestDrawn, value)) }))
+        .sort((a, b) => a.at - b.at)
+        .slice(0, 100);
       distance.outer = Math.max(distance.outer, distance.inner * 1.01);
     }
     // The limit that was not touched gives way to the other.

@@ -1,5 +1,9 @@
+import type { TimedMove } from '../../conduct/perform';
 import type { Conduct, ConductScript } from '../game/conduct-schema';
 import type { Project } from '../schema';
+import { busDials, roomDials } from '../game/behaviour-dials';
+import { goesInCircle } from '../game/conduct-faults';
+import { createGameBus } from '../game/create-behaviour';
 import { cleanName, defineEdit, EditError, takeId } from './edit';
 
 /** What a game has beside its behaviours. */
@@ -39,7 +43,7 @@ export const addGamePart = defineEdit<{ part: GamePart; name: string }>({
     if (conduct[part].length >= most[part]) throw new EditError(`There are ${most[part]} of these already; more are not possible.`);
     const start = { id: takeId(draft, idKinds[part]), name: cleanName(name) };
     if (part === 'parameters') conduct.parameters.push({ ...start, low: 0, high: 1, start: 0, smoothing: 0.1 });
-    else if (part === 'buses') conduct.buses.push({ ...start, gain: 0, muted: false });
+    else if (part === 'buses') conduct.buses.push(createGameBus(start.id, start.name));
     else if (part === 'moods') conduct.moods.push({ ...start, fade: 1, levels: {} });
     else conduct.groups.push({ ...start, budget: 8 * 1024 * 1024 });
   },
@@ -53,7 +57,7 @@ export type GamePartChange =
 
 const within = (low: number, high: number, value: number): number => Math.max(low, Math.min(high, Number.isFinite(value) ? value : low));
 
-/** Changes a game parameter, a bus, a mood or a load group; a duck that is undefined is taken away. */
+/** Changes a game parameter, a bus, a mood or a load group; a duck, a room or a way into another bus that is undefined is taken away. */
 export const setGamePart = defineEdit<{ id: string } & GamePartChange>({
   label: ({ part, id }, project) => `Set “${nameOf(project, part, id)}”`,
   apply: ({ conduct }, { id, part, change }) => {
@@ -64,6 +68,7 @@ export const setGamePart = defineEdit<{ id: string } & GamePartChange>({
     if (part === 'buses') {
       const bus = partOf(conduct, part, id);
       bus.gain = within(-96, 24, bus.gain);
+      fitChain(conduct, bus);
       if (!bus.duck) delete bus.duck;
       else if (bus.duck.under === id || !conduct.buses.some((other) => other.id === bus.duck?.under))
         throw new EditError(`“${bus.name}” can only go down under another bus.`);
@@ -85,6 +90,16 @@ export const setGamePart = defineEdit<{ id: string } & GamePartChange>({
     }
   },
 });
+
+function fitChain({ buses }: Conduct, bus: PartOf<'buses'>): void {
+  for (const key of ['lowCut', 'highCut'] as const) bus[key] = within(busDials[key].min, busDials[key].max, bus[key]);
+  if (!bus.into) delete bus.into;
+  else if (!buses.some(({ id }) => id === bus.into) || goesInCircle(buses, bus))
+    throw new EditError(`“${bus.name}” can only go into a bus that does not go into it.`);
+  const { room } = bus;
+  if (!room) delete bus.room;
+  else for (const key of ['decay', 'high', 'size', 'share'] as const) room[key] = within(roomDials[key].min, roomDials[key].max, room[key]);
+}
 
 function fitParameter(parameter: PartOf<'parameters'>): void {
   parameter.low = within(-1e6, 1e6, parameter.low);
@@ -111,7 +126,10 @@ export const removeGamePart = defineEdit<{ part: GamePart; id: string }>({
       if ('parameter' in behaviour.play && behaviour.play.parameter === id) behaviour.play.parameter = '';
       for (const key of ['bus', 'mood', 'group'] as const) if (behaviour[key] === id) delete behaviour[key];
     }
-    for (const bus of conduct.buses) if (bus.duck?.under === id) delete bus.duck;
+    for (const bus of conduct.buses) {
+      if (bus.duck?.under === id) delete bus.duck;
+      if (bus.into === id) delete bus.into;
+    }
     for (const mood of conduct.moods) delete mood.levels[id];
     const isGone = (move: ConductScript['moves'][number]['move']): boolean =>
       ('parameter' in move && move.parameter === id) || ('mood' in move && move.mood === id);
@@ -132,13 +150,18 @@ export const setMoodLevel = defineEdit<{ mood: string; bus: string; level: numbe
 });
 
 /** Keeps what was done in the simulator, to be played again. */
-export const addScript = defineEdit<{ name: string; seconds: number; moves: ConductScript['moves'] }>({
+export const addScript = defineEdit<{ name: string; seconds: number; moves: readonly TimedMove[] }>({
   label: ({ name }) => `Keep script “${name}”`,
   apply: (draft, { name, seconds, moves }) => {
     const { scripts } = draft.conduct;
     if (scripts.length >= 200) throw new EditError('There are 200 scripts already; more are not possible.');
     if (moves.length > 100_000) throw new EditError(`The script has ${moves.length} moves; at most 100,000 are kept.`);
-    scripts.push({ id: takeId(draft, 'script'), name: cleanName(name), seconds: within(0.1, 3_600, seconds), moves: [...moves] });
+    scripts.push({
+      id: takeId(draft, 'script'),
+      name: cleanName(name),
+      seconds: within(0.1, 3_600, seconds),
+      moves: moves.map(({ at, move }) => ({ at, move: move.do === 'walk' ? { ...move, points: [...move.points] } : move })),
+    });
   },
 });
 

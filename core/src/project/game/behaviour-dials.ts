@@ -51,7 +51,29 @@ export const distanceDials = {
   highCut: hertz({ label: 'High cut at the end', min: 100, max: 20_000, default: 20_000 }),
   width: share({ label: 'To the sides', default: 1 }),
   doppler: share({ label: 'Doppler', default: 0 }),
+  roomNear: share({ label: 'In the room, near', default: 0 }),
+  roomFar: share({ label: 'In the room, at the end', default: 0 }),
 } as const satisfies Record<string, NumberParameter>;
+
+/** The lowest level of a drawn fall with distance: it is silence. */
+export const lowestDrawn = -60;
+
+/** The cuts of a bus; at its ends a cut is open. */
+export const busDials = {
+  lowCut: hertz({ label: 'Low cut', min: 20, max: 2_000, default: 20 }),
+  highCut: hertz({ label: 'High cut', min: 100, max: 20_000, default: 20_000 }),
+} as const satisfies Record<string, NumberParameter>;
+
+/** The room around a bus. */
+export const roomDials = {
+  decay: seconds({ label: 'Decay', min: 0.1, max: 12, default: 1.2 }),
+  high: share({ label: 'Highs', min: 0.1, default: 0.6 }),
+  size: { ...factor({ label: 'Size', min: 0.2, max: 3, default: 1 }), scale: 'log' },
+  share: share({ label: 'Share', default: 0.2 }),
+} as const satisfies Record<string, NumberParameter>;
+
+/** How fast one walks, in metres a second. */
+export const walkSpeed: NumberParameter = { ...factor({ label: 'Metres a second', min: 0.1, max: 100, default: 1.4 }), scale: 'log' };
 
 /** What a game parameter can move, with the range of its curve. */
 export const pulledDials = {

@@ -18,6 +18,16 @@ export function withinBehaviour(conduct: Pick<Conduct, 'behaviours'>, id: string
   return conduct.behaviours.filter((each) => each.id === id || ancestorsOf(conduct, each).some((ancestor) => ancestor.id === id));
 }
 
+/** Whether a bus comes back to itself by those that it goes into. */
+export function goesInCircle(buses: Conduct['buses'], bus: Conduct['buses'][number]): boolean {
+  const seen = new Set<string>();
+  for (let at: string | undefined = bus.id; at !== undefined; at = buses.find(({ id }) => id === at)?.into) {
+    if (seen.has(at)) return true;
+    seen.add(at);
+  }
+  return false;
+}
+
 /** What does not fit together in how sounds behave: behaviours in a circle, things that are named and not there. */
 export function findConductFault(
   conduct: Conduct,
@@ -46,6 +56,10 @@ export function findConductFault(
   for (const [b, { id, duck }] of buses.entries())
     if (duck && (duck.under === id || !has(buses, duck.under)))
       return `conduct.buses[${b}].duck: it cannot go down under the bus “${duck.under}”`;
+  for (const [b, bus] of buses.entries()) {
+    if (!has(buses, bus.into)) return `conduct.buses[${b}]: there is no bus “${bus.into}” that it could go into`;
+    if (goesInCircle(buses, bus)) return `conduct.buses[${b}]: it goes into itself`;
+  }
   for (const [m, { levels }] of moods.entries()) {
     const lost = Object.keys(levels).find((bus) => !has(buses, bus));
     if (lost !== undefined) return `conduct.moods[${m}]: there is no bus “${lost}”`;

@@ -1,7 +1,17 @@
 import * as z from 'zod';
 import type { NumberParameter } from '../parameters';
 import { id, name } from '../schema-parts';
-import { behaviourDials, distanceDials, playDials, pulledDials, slotDials } from './behaviour-dials';
+import {
+  behaviourDials,
+  busDials,
+  distanceDials,
+  lowestDrawn,
+  playDials,
+  pulledDials,
+  roomDials,
+  slotDials,
+  walkSpeed,
+} from './behaviour-dials';
 
 /** How sounds behave in a game. The same words as in `conduct.json`, with sounds by their ids. */
 
@@ -77,7 +87,9 @@ const behaviour = z.strictObject({
   group: id.optional(),
   slot,
   pulls: z.array(pull).max(100, 'has more than 100 pulls'),
-  distance: z.strictObject({ ...numbers(distanceDials), law: z.enum(['inverse', 'even', 'slow']) }).optional(),
+  distance: z
+    .strictObject({ ...numbers(distanceDials), law: z.enum(['inverse', 'even', 'slow', 'drawn']), curve: curve(lowestDrawn, 0) })
+    .optional(),
   place: z.strictObject({ x: metres, y: metres }).optional(),
 });
 
@@ -95,6 +107,10 @@ const gameBus = z.strictObject({
   name,
   gain: decibels,
   muted: z.boolean(),
+  /** The bus that it goes into. */
+  into: id.optional(),
+  ...numbers(busDials),
+  room: z.strictObject(numbers(roomDials)).optional(),
   duck: z
     .strictObject({ under: id, depth: z.number().min(-96).max(0), attack: z.number().min(0).max(10), release: z.number().min(0).max(30) })
     .optional(),
@@ -112,6 +128,16 @@ const loadGroup = z.strictObject({
     .max(2 ** 40),
 });
 
+/** What is said of a way besides who goes it. */
+export const walkShape = {
+  points: z
+    .array(z.strictObject({ x: metres, y: metres }))
+    .min(1, 'has no places')
+    .max(1_000, 'has more than 1000 places'),
+  speed: number(walkSpeed),
+  way: z.enum(['once', 'round', 'to and fro']),
+};
+
 export const moveSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('trigger'), behaviour: id, emitter: id.optional() }),
   z.strictObject({ do: z.literal('stop'), behaviour: id, emitter: id.optional() }),
@@ -119,6 +145,7 @@ export const moveSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('mood'), mood: id }),
   z.strictObject({ do: z.literal('listener'), x: metres, y: metres, facing: z.number().min(-3_600).max(3_600) }),
   z.strictObject({ do: z.literal('emitter'), emitter: id, x: metres, y: metres }),
+  z.strictObject({ do: z.literal('walk'), emitter: id.optional(), ...walkShape }),
 ]);
 
 /** What a game does and when, to be played again. */
@@ -143,5 +170,6 @@ export const conductSchema = z.strictObject({
 
 export type Conduct = z.infer<typeof conductSchema>;
 export type GameBehaviour = Conduct['behaviours'][number];
+export type GameBusSettings = Conduct['buses'][number];
 export type BehaviourPlay = GameBehaviour['play'];
 export type ConductScript = Conduct['scripts'][number];

@@ -6,6 +6,7 @@ import { startHistory, undo } from '../history';
 import { parseProject } from '../parse';
 import type { Project } from '../schema';
 import { behaviourDials } from './behaviour-dials';
+import { startingDistance } from './create-behaviour';
 
 const start = (): History => make(startHistory(createProject('halda', 'Halda Station')), 'addSound', { name: 'Snow step' });
 const latest = ({ project }: History): string => project.conduct.behaviours.at(-1)!.id;
@@ -129,6 +130,50 @@ describe('behaviours in the document', () => {
     expect(opened(silent).conduct.behaviours.find(({ id }) => id === one)!.play).toMatchObject({ sound: '' });
     const gone = make(history, 'removeBehaviour', { behaviour: pick });
     expect(opened(gone).conduct).toMatchObject({ behaviours: [], scripts: [{ moves: [{ move: { do: 'set' } }] }] });
+  });
+
+  it('go through buses that go into each other, never in a circle, with cuts and rooms within their ranges', () => {
+    let { history } = nested();
+    for (const name of ['Ice', 'Outside']) history = make(history, 'addGamePart', { part: 'buses', name });
+    const [ice, outside] = history.project.conduct.buses.map(({ id }) => id);
+    history = make(history, 'setGamePart', {
+      id: ice!,
+      part: 'buses',
+      change: { into: outside, lowCut: 1, highCut: 99_000, room: { decay: 99, high: 0, size: 9, share: 2 } },
+    });
+    expect(history.project.conduct.buses[0]).toMatchObject({
+      into: outside,
+      lowCut: 20,
+      highCut: 20_000,
+      room: { decay: 12, high: 0.1, size: 3, share: 1 },
+    });
+    expect(opened(history).conduct).toEqual(history.project.conduct);
+    expect(() => make(history, 'setGamePart', { id: outside!, part: 'buses', change: { into: ice } })).toThrow('does not go into it');
+    expect(() => make(history, 'setGamePart', { id: ice!, part: 'buses', change: { into: ice } })).toThrow('does not go into it');
+    const alone = make(history, 'removeGamePart', { part: 'buses', id: outside! });
+    expect(alone.project.conduct.buses).toHaveLength(1);
+    expect(alone.project.conduct.buses[0]!.into).toBeUndefined();
+    const dry = make(history, 'setGamePart', { id: ice!, part: 'buses', change: { room: undefined, into: undefined } });
+    expect(Object.keys(opened(dry).conduct.buses[0]!).sort()).toEqual(['gain', 'highCut', 'id', 'lowCut', 'muted', 'name']);
+    const circle = changed(history, (conduct) => ((conduct['buses'] as unknown as Record<string, unknown>[])[1]!['into'] = ice));
+    expect(() => parseProject(circle, effectCatalogue)).toThrow('conduct.buses[0]: it goes into itself');
+  });
+
+  it('fall off with distance as it is drawn, in order and within 60 dB', () => {
+    const { history, pick } = nested();
+    const curve = [
+      { at: 2, value: -99 },
+      { at: 0.3, value: 9 },
+    ];
+    const drawn = make(history, 'setBehaviour', {
+      behaviour: pick,
+      label: 'Distance',
+      change: { distance: { ...startingDistance, law: 'drawn', curve } },
+    });
+    expect(opened(drawn).conduct.behaviours[0]!.distance!.curve).toEqual([
+      { at: 0.3, value: 0 },
+      { at: 1, value: -60 },
+    ]);
   });
 
   it('get their stages in a Start–Hold–End in order, whose hold loops', () => {

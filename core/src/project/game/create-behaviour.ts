@@ -1,7 +1,7 @@
 import { resolveValues } from '../parameters';
 import type { NumberParameter } from '../parameters';
-import { behaviourDials, playDials, slotDials } from './behaviour-dials';
-import type { BehaviourPlay, Conduct, GameBehaviour } from './conduct-schema';
+import { behaviourDials, busDials, distanceDials, playDials, roomDials, slotDials } from './behaviour-dials';
+import type { BehaviourPlay, Conduct, GameBehaviour, GameBusSettings } from './conduct-schema';
 
 export const startingConduct: Conduct = {
   seed: 1,
@@ -55,3 +55,19 @@ export function createBehaviour(id: string, name: string, play: BehaviourPlay): 
     pulls: [],
   };
 }
+
+/** How something is heard from afar at first. */
+export const startingDistance: NonNullable<GameBehaviour['distance']> = {
+  ...defaults(distanceDials),
+  highCut: 8_000,
+  law: 'inverse',
+  curve: [],
+};
+
+/** A bus that leaves everything as it is. */
+export function createGameBus(id: string, name: string): GameBusSettings {
+  return { id, name, gain: 0, muted: false, ...defaults(busDials) };
+}
+
+/** A room as it is put around a bus at first. */
+export const startingRoom: NonNullable<GameBusSettings['room']> = defaults(roomDials);

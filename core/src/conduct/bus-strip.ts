@@ -1,0 +1,107 @@
+import type { Frames, Hertz } from '../units';
+import type { GameBus } from './conduct-data';
+import { openCut } from './hearing';
+import { GameRoom } from './room';
+import { benchFrames } from './voice-bench';
+
+/** A low cut is not heard from here on down. */
+export const openLowCut: Hertz = 20;
+
+/** What one bus does with all that goes through it: its room, then its cuts. Levels are in the voices. */
+export class BusStrip {
+  readonly left = new Float32Array(benchFrames);
+  readonly right = new Float32Array(benchFrames);
+  /** What its room is to answer. */
+  readonly roomLeft = new Float32Array(benchFrames);
+  readonly roomRight = new Float32Array(benchFrames);
+  /** Where it goes; to what is heard where there is none. */
+  into: BusStrip | undefined;
+  private room: GameRoom | undefined;
+  private readonly cuts: readonly TwoPoles[];
+
+  constructor(private readonly sampleRate: Hertz) {
+    this.cuts = [true, true, false, false].map((isLow) => new TwoPoles(isLow));
+  }
+
+  set(bus: GameBus): void {
+    const { sampleRate, cuts } = this;
+    if (bus.room) (this.room ??= new GameRoom(sampleRate)).set(bus.room);
+    else this.room = undefined;
+    for (const [n, cut] of cuts.entries()) {
+      const hertz = n < 2 ? bus.lowCut : bus.highCut;
+      const open = n < 2 ? hertz <= openLowCut : hertz >= openCut;
+      cut.set(open ? undefined : Math.tan((Math.PI * Math.min(hertz, 0.45 * sampleRate)) / sampleRate));
+    }
+  }
+
+  clear(frames: Frames): void {
+    for (const each of [this.left, this.right, this.roomLeft, this.roomRight]) each.fill(0, 0, frames);
+  }
+
+  /** Does what it does, and adds what comes of it. */
+  addTo(left: Float32Array, right: Float32Array, frames: Frames): void {
+    this.room?.addTo(this.roomLeft, this.roomRight, this.left, this.right, frames);
+    const [lowLeft, lowRight, highLeft, highRight] = this.cuts;
+    for (const cut of [lowLeft!, highLeft!]) cut.run(this.left, frames);
+    for (const cut of [lowRight!, highRight!]) cut.run(this.right, frames);
+    for (let i = 0; i < frames; i++) {
+      left[i] = left[i]! + this.left[i]!;
+      right[i] = right[i]! + this.right[i]!;
+    }
+  }
+}
+
+/** One channel of a cut: a state-variable filter with trapezoidal integrators (Zavalishin, “The Art of VA Filter Design”, 2012, ch. 4), Q of 1/√2. */
+class TwoPoles {
+  private g: number | undefined;
+  private first = 0;
+  private second = 0;
+
+  constructor(private readonly isLowCut: boolean) {}
+
+  /** Without a coefficient it is open. */
+  set(g: number | undefined): void {
+    this.g = g;
+    if (g === undefined) this.first = this.second = 0;
+  }
+
+  run(samples: Float32Array, frames: Frames): void {
+    const { g, isLowCut } = this;
+    if (g === undefined) return;
+    const a = 1 / (1 + g * (g + Math.SQRT2));
+    let { first, second } = this;
+    for (let i = 0; i < frames; i++) {
+      const high = (samples[i]! - second - (Math.SQRT2 + g) * first) * a;
+      const band = g * high + first;
+      first = g * high + band;
+      const low = g * band + second;
+      second = g * band + low;
+      samples[i] = isLowCut ? high : low;
+    }
+    // Numbers that come to no end take a hundred times as long.
+    this.first = Math.abs(first) < 1e-18 ? 0 : first;
+    this.second = Math.abs(second) < 1e-18 ? 0 : second;
+  }
+}
+
+/** The strips of all buses that do something, or go into one that does; each before those that it goes into. What was in a strip before goes on. */
+export function stripsOf(
+  lines: ReadonlyMap<string, readonly GameBus[]>,
+  sampleRate: Hertz,
+  before: ReadonlyMap<string, BusStrip>,
+): Map<string, BusStrip> {
+  const does = ({ lowCut, highCut, room }: GameBus): boolean => lowCut > openLowCut || highCut < openCut || room !== undefined;
+  const strips = new Map<string, BusStrip>();
+  const active = [...lines].filter(([, line]) => line.some(does)).sort(([, a], [, b]) => b.length - a.length);
+  for (const [id, line] of active) {
+    const strip = before.get(id) ?? new BusStrip(sampleRate);
+    strip.set(line[0]!);
+    strips.set(id, strip);
+  }
+  for (const [id, line] of active) {
+    const strip = strips.get(id)!;
+    const next = line[1]?.id;
+    strip.into = next === undefined ? undefined : strips.get(next);
+  }
+  return strips;
+}
