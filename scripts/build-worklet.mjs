@@ -4,6 +4,7 @@ import { build } from 'esbuild';
 await build({
   entryPoints: [
     'web/src/app/engine/live/player.processor.ts',
+    'web/src/app/engine/live/levels.processor.ts',
     'web/src/app/engine/record/recorder.processor.ts',
     'packages/player/src/conductor.processor.ts',
   ],

@@ -47,6 +47,7 @@ test('behaviours are tried, and what was heard is decided and sounds the same by
   await call(page, 'Core drill').click();
   await expect(logLines(page, 'play').filter({ hasText: /^[\d.]+ *play *Run/ })).toHaveCount(1);
   await expect.poll(async () => Number(await page.getByTestId('output-meter').getAttribute('aria-valuenow'))).toBeGreaterThan(-50);
+  await expect(page.getByTestId('short-term')).toHaveText(/^−\d/);
   await row(page, 'Steps on snow').click();
   await expect(page.getByTestId('repeats')).toContainText('6 played');
   await page.getByRole('button', { name: 'Stop Core drill' }).click();
@@ -201,6 +202,51 @@ test('the listener and what has a place are moved on the plan', async ({ page })
   await expect(drill).not.toHaveAccessibleName('Core drill, 11.4 m away');
   await undoName(page).click();
   await expect(drill).toHaveAccessibleName('Core drill, 11.4 m away');
+
+  await test.step('and walk along a way that is drawn by keys or by hand', async () => {
+    await page.getByRole('button', { name: 'Draw a way' }).click();
+    await set(page, 'Metres a second', '40');
+    await listener.focus();
+    for (let step = 0; step < 3; step++) await page.keyboard.press('ArrowUp');
+    await page.keyboard.press('Enter');
+    // Three metres north of (2, 0).
+    await expect(drill).toHaveAccessibleName('Core drill, 9.8 m away');
+    await expect(listener).toHaveAccessibleDescription(/2\.0 m east, 3\.0 m north, facing 0°/);
+    await page.getByRole('combobox', { name: 'How the way is walked' }).selectOption('round');
+    const from = (await drill.locator('.core').boundingBox())!;
+    await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(from.x - 60, from.y + 30, { steps: 8 });
+    await page.mouse.up();
+    await expect(page.getByRole('button', { name: 'Stand still' })).toBeVisible();
+    await expect(drill).not.toHaveAccessibleName('Core drill, 9.8 m away');
+    // It is where it walks, not elsewhere in the document.
+    await expect(undoName(page)).not.toHaveAccessibleName(/Place/);
+    await page.getByRole('button', { name: 'Stand still' }).click();
+    await expect(page.getByRole('button', { name: 'Stand still' })).toHaveCount(0);
+    await page.getByRole('button', { name: 'Hold the simulator' }).click();
+    await page.getByRole('button', { name: 'Keep these moves' }).click();
+    await expect(undoName(page)).toHaveAccessibleName(/Keep script/);
+  });
+
+  await test.step('a room around a bus, and how the drill falls off, are drawn and undone', async () => {
+    await page.getByRole('tab', { name: 'Buses' }).click();
+    await page.getByRole('button', { name: 'Room around Radio' }).click();
+    await set(page, 'Decay of the room, Radio', '20');
+    await expect(page.getByRole('slider', { name: 'Decay of the room, Radio' })).toHaveAttribute('aria-valuetext', /^12/);
+    await page.getByRole('combobox', { name: 'Goes into, Radio' }).selectOption({ label: 'Outside' });
+    // It would come back to itself.
+    await expect(page.getByRole('combobox', { name: 'Goes into, Outside' }).locator('option')).toHaveText(['all']);
+    await row(page, 'Core drill').click();
+    await page.getByRole('tab', { name: 'Distance' }).click();
+    await page.getByRole('combobox', { name: 'Falls off' }).selectOption('drawn');
+    const points = page.getByRole('group', { name: 'Level over distance' }).getByRole('slider');
+    await expect(points).toHaveCount(6);
+    await points.nth(2).focus();
+    await page.keyboard.press('Delete');
+    await expect(points).toHaveCount(5);
+    await undoAndRedo(page, 4);
+  });
 });
 
 test('Conduct has no accessibility faults', async ({ page }) => {

@@ -4,6 +4,11 @@ declare module '*/player.processor.js' {
   export default address;
 }
 
+declare module '*/levels.processor.js' {
+  const address: string;
+  export default address;
+}
+
 declare module '*/conductor.processor.js' {
   const address: string;
   export default address;

@@ -1,3 +1,4 @@
+import { fromBase64 } from '../dsp/compiled/from-base64';
 import type { WasmApi } from '../dsp/compiled/wasm-api';
 import { wasmApi } from '../dsp/compiled/wasm-api';
 import type { VoiceBench } from './voice-bench';
@@ -75,22 +76,4 @@ function exportOf(wasm: WasmApi, bytes: Uint8Array, memory: object): unknown {
     // The policy of a page may forbid to compile.
     return undefined;
   }
-}
-
-const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
-
-/** Worklets have no function for it. */
-function fromBase64(text: string): Uint8Array {
-  const digits = text.replace(/=+$/, '');
-  const bytes = new Uint8Array((digits.length * 3) >> 2);
-  let bits = 0;
-  for (let i = 0, held = 0, at = 0; i < digits.length; i++) {
-    bits = (bits << 6) | letters.indexOf(digits[i]!);
-    held += 6;
-    if (held < 8) continue;
-    held -= 8;
-    bytes[at++] = bits >> held;
-    bits &= (1 << held) - 1;
-  }
-  return bytes;
 }

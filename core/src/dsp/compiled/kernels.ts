@@ -1,3 +1,4 @@
+import { fromBase64 } from './from-base64';
 import { kernelsBase64 } from './kernels.generated';
 import type { WasmMemory } from './wasm-api';
 import { wasmApi } from './wasm-api';
@@ -164,7 +165,7 @@ export function getKernels(): Kernels | undefined {
 
 function compile(): Kernels | undefined {
   const wasm = wasmApi();
-  const bytes = Uint8Array.from(atob(kernelsBase64), (character) => character.charCodeAt(0));
+  const bytes = fromBase64(kernelsBase64);
   if (!wasm?.validate(bytes)) return undefined;
   const memory = new wasm.Memory({ initial: 1 });
   try {

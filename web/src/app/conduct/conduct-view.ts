@@ -79,6 +79,7 @@ export class ConductView implements OnDestroy {
       playing: () => this.simulator.running(),
       seconds: () => this.simulator.seconds(),
       peak: () => this.simulator.peak(),
+      levels: () => this.simulator.levels(),
       toggle: () => this.toggle(),
     });
   }

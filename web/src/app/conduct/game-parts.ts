@@ -5,6 +5,7 @@ import { NameField } from '../ui/name-field';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
 import { ConductBench } from './conduct-bench';
+import { GameBusRow } from './game-bus';
 
 const number = (label: string, unit: NumberParameter['unit'], min: number, max: number, preset: number): NumberParameter => ({
   kind: 'number',
@@ -19,10 +20,6 @@ const number = (label: string, unit: NumberParameter['unit'], min: number, max: 
 /** Shown ranges of what is typed more often than dragged. */
 const dials = {
   smoothing: number('Smoothing', 's', 0, 60, 0.1),
-  gain: number('Level', 'dB', -96, 24, 0),
-  depth: number('By', 'dB', -96, 0, -9),
-  attack: number('Within', 's', 0, 10, 0.1),
-  release: number('Back in', 's', 0, 30, 0.5),
   fade: number('Fade', 's', 0, 120, 1),
   level: number('Level', 'dB', -96, 24, 0),
   budget: { ...number('Budget, MB', '', 0.1, 1_024, 8), scale: 'log' },
@@ -39,7 +36,7 @@ const texts: Readonly<Record<GamePart, { readonly add: string; readonly name: st
   buses: {
     add: '+ Bus',
     name: 'Bus',
-    explain: 'Behaviours on one bus get louder and softer together. A bus can go down while something sounds on another.',
+    explain: 'Behaviours on one bus are louder and softer, cut and in a room together. Buses go into each other, and down under another.',
   },
   moods: {
     add: '+ Mood',
@@ -54,7 +51,7 @@ const texts: Readonly<Record<GamePart, { readonly add: string; readonly name: st
 @Component({
   selector: 'tc-game-parts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NameField, ValueField],
+  imports: [GameBusRow, NameField, ValueField],
   templateUrl: './game-parts.html',
   styleUrl: './conduct-panel.scss',
 })
@@ -100,18 +97,6 @@ export class GameParts {
 
   protected setParameter(id: string, key: 'start' | 'smoothing', { value, gesture }: ValueChange): void {
     this.set(id, { part: 'parameters', change: { [key]: value } }, gesture);
-  }
-
-  protected setDuck(id: string, under: string): void {
-    const duck =
-      under === '' ? undefined : { under, depth: dials.depth.default, attack: dials.attack.default, release: dials.release.default };
-    const before = this.conduct()?.buses.find((bus) => bus.id === id)?.duck;
-    this.set(id, { part: 'buses', change: { duck: duck && before ? { ...before, under } : duck } });
-  }
-
-  protected turnDuck(id: string, key: 'depth' | 'attack' | 'release', { value, gesture }: ValueChange): void {
-    const duck = this.conduct()?.buses.find((bus) => bus.id === id)?.duck;
-    if (duck) this.set(id, { part: 'buses', change: { duck: { ...duck, [key]: value } } }, gesture);
   }
 
   protected setLevel(mood: string, bus: string, { value, gesture }: ValueChange): void {

@@ -1,7 +1,11 @@
-import { DestroyRef, effect, inject, Injectable } from '@angular/core';
+import { DestroyRef, effect, inject, Injectable, signal } from '@angular/core';
 import { Conductor } from '@tangled-choir/player';
 import processorAddress from '../../generated/conductor.processor.js' with { loader: 'file' };
+import levelsAddress from '../../generated/levels.processor.js' with { loader: 'file' };
+import type { LevelsMessage } from './live/levels-message';
+import { levelsProcessor } from './live/levels-message';
 import { MonitorLevel } from './live/monitor-level';
+import type { LevelReading } from './live/output-levels';
 
 /** Where behaviours are heard that are tried: an audio context with the player's worklet, at the level of the loudspeakers. */
 @Injectable()
@@ -11,6 +15,10 @@ export class ConductOutput {
   private monitor: GainNode | undefined;
   private conductor: Promise<Conductor> | undefined;
   private ended = false;
+  private meter: AudioWorkletNode | undefined;
+  private readonly measured = signal<LevelReading | undefined>(undefined);
+  /** How loud what was heard is since the beginning, at the level before the loudspeakers. */
+  readonly levels = this.measured.asReadonly();
 
   constructor() {
     inject(DestroyRef).onDestroy(() => this.end());
@@ -29,12 +37,22 @@ export class ConductOutput {
     return conductor;
   }
 
+  /** Goes on measuring, waits, or begins anew. */
+  measure(message: LevelsMessage): void {
+    this.meter?.port.postMessage(message);
+    if (message === 'afresh') this.measured.set(undefined);
+  }
+
   private async connect(sampleRate: number): Promise<Conductor> {
     const context = (this.context = new AudioContext({ sampleRate, latencyHint: 'interactive' }));
     const conductor = await Conductor.create(context, processorAddress);
     this.monitor = context.createGain();
     conductor.node.connect(this.monitor).connect(context.destination);
     this.setLevel(this.level());
+    await context.audioWorklet.addModule(levelsAddress);
+    this.meter = new AudioWorkletNode(context, levelsProcessor, { numberOfOutputs: 0, channelCount: 2, channelCountMode: 'explicit' });
+    this.meter.port.onmessage = ({ data }: MessageEvent<LevelReading>) => this.measured.set(data);
+    conductor.node.connect(this.meter);
     return conductor;
   }
 

@@ -1,5 +1,6 @@
 import type { BandRegion, ChangeReading, Decibels, EffectStep, Frames, HeldNote, Seating } from '@tangled-choir/core';
 import type { FrameRange, SharedAudio } from '@tangled-choir/jobs';
+import type { LevelReading } from './live/output-levels';
 import type { SoundChanges } from './live/sound-changes';
 import type { RenderableSound } from './renderable-sound';
 
@@ -73,11 +74,7 @@ export interface OutputReading {
   readonly range: number;
 }
 
-export interface EngineMeters {
-  readonly momentary: Decibels;
-  readonly shortTerm: Decibels;
-  readonly integrated: Decibels;
-  readonly truePeak: Decibels;
+export interface EngineMeters extends LevelReading {
   readonly before: Float32Array | undefined;
   readonly after: Float32Array | undefined;
   readonly gainReductions: ReadonlyMap<string, Decibels>;
@@ -87,8 +84,6 @@ export interface EngineMeters {
   readonly changes: ReadonlyMap<string, ChangeReading>;
   readonly seating: Seating | undefined;
   readonly output: OutputReading | undefined;
-  /** What left and right have in common; nothing while one of them is silent. */
-  readonly correlation: number | undefined;
   /** Share of real time that computing takes, by whose chain it is: `layer/<id>`, `bus/<id>`, `sound`. */
   readonly loads: ReadonlyMap<string, number>;
   /** What B of a comparison is turned up or down by. */

@@ -46,8 +46,12 @@ export class BottomBar {
     const sound = this.workbench.sound();
     return sound ? `${sound.name} · ${soundEnd(sound).toFixed(2)} s` : 'no sound yet';
   });
+  private readonly levels = computed(() => {
+    const instead = this.instead();
+    return instead ? instead.levels() : this.engine.meters();
+  });
   protected readonly meters = computed(() => {
-    const meters = this.engine.meters();
+    const meters = this.levels();
     return {
       shortTerm: formatLevel(meters?.shortTerm, ''),
       integrated: formatLevel(meters?.integrated, 'LUFS'),
@@ -63,7 +67,7 @@ export class BottomBar {
   });
   /** What left and right have in common, from -1 to 1. */
   protected readonly field = computed(() => {
-    const value = this.engine.meters()?.correlation;
+    const value = this.levels()?.correlation;
     const known = value !== undefined;
     const told = !known
       ? 'nothing to compare'

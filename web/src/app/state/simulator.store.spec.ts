@@ -73,7 +73,7 @@ describe('the simulator', () => {
   beforeEach(async () => {
     configureStores();
     conductor = new SilentConductor();
-    TestBed.overrideProvider(ConductOutput, { useValue: { start: () => Promise.resolve(conductor) } });
+    TestBed.overrideProvider(ConductOutput, { useValue: { start: () => Promise.resolve(conductor), measure: () => undefined } });
     document = await openProject();
     document.edit('addBehaviour', { kind: 'sprinkle', name: 'Ice' });
     behaviour = document.project()!.conduct.behaviours[0]!.id;

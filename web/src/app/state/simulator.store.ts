@@ -1,6 +1,6 @@
 import { computed, effect, inject, untracked } from '@angular/core';
 import { patchState, signalStore, withComputed, withHooks, withMethods, withProps, withState } from '@ngrx/signals';
-import type { ConductData, ConductEvent, GameMove, LogEntry, Performance, TimedMove } from '@tangled-choir/core';
+import type { ConductData, ConductEvent, GameMove, LogEntry, Performance, TimedMove, Walk } from '@tangled-choir/core';
 import { ConductEngine, conductLog } from '@tangled-choir/core';
 import type { Conductor, FromConductor } from '@tangled-choir/player';
 import { ConductOutput } from '../engine/conduct-output';
@@ -27,6 +27,8 @@ interface SimulatorState {
   /** Where the listener is, and emitters that were moved. */
   readonly listener: { readonly x: number; readonly y: number; readonly facing: number };
   readonly emitters: ReadonlyMap<string, { readonly x: number; readonly y: number }>;
+  /** Who walks along which way: emitters by their ids, the listener by no letters. */
+  readonly walks: ReadonlyMap<string, Walk>;
   /** What game parameters were set to. */
   readonly values: ReadonlyMap<string, number>;
   /** Where it holds by itself, in frames: at the end of a script. */
@@ -44,6 +46,7 @@ const idle: SimulatorState = {
   peak: 0,
   listener: { x: 0, y: 0, facing: 0 },
   emitters: new Map(),
+  walks: new Map(),
   values: new Map(),
   ends: Infinity,
 };
@@ -107,12 +110,18 @@ export const Simulator = signalStore(
       if (made.do === 'emitter')
         patchState(store, ({ emitters }) => ({ emitters: new Map(emitters).set(made.emitter, { x: made.x, y: made.y }) }));
     };
+    /** Shows where they are that walk, and where they stand in the end. */
+    const watchWalks = ({ state: { listener, emitters, walks } }: ConductEngine): void => {
+      if (walks.size === 0 && store.walks().size === 0) return;
+      patchState(store, { listener, emitters: new Map(emitters), walks: new Map([...walks].map(([who, { walk }]) => [who, walk])) });
+    };
     const changed = (): void => patchState(store, ({ revision }) => ({ revision: revision + 1 }));
 
     /** Stands still, in the middle of what sounds. */
     const hold = (): void => {
       if (store.phase() !== 'running') return;
       conductor?.run(false);
+      output.measure('hold');
       patchState(store, { phase: 'held', peak: 0, ends: Infinity });
     };
 
@@ -146,6 +155,7 @@ export const Simulator = signalStore(
           // The last one comes after it was held.
           patchState(store, { frame, sounding, peak: store.phase() === 'running' ? peak : 0 });
           while (coming[0] && coming[0].frame <= frame) follow(coming.shift()!.move);
+          if (mirror.engine) watchWalks(mirror.engine);
           if (store.phase() === 'running' && frame >= store.ends()) hold();
         }
       }
@@ -195,6 +205,7 @@ export const Simulator = signalStore(
           for (const each of script) conductor.move(each.move, Math.round(each.at * data.sampleRate));
         }
         conductor.run(true);
+        output.measure('run');
         return true;
       } catch (error) {
         patchState(store, { phase: before });
@@ -207,6 +218,8 @@ export const Simulator = signalStore(
     const rewind = (): void => {
       conductor?.run(false);
       conductor?.reset();
+      output.measure('hold');
+      output.measure('afresh');
       underWay.clear();
       gains.clear();
       coming.length = 0;
@@ -255,6 +268,12 @@ export const Simulator = signalStore(
       place(emitter: string, x: number, y: number): void {
         patchState(store, ({ emitters }) => ({ emitters: new Map(emitters).set(emitter, { x, y }) }));
         move({ do: 'emitter', emitter, x, y });
+      },
+      /** How loud what was heard is, all of it since the beginning. */
+      levels: () => output.levels(),
+      /** Lets an emitter walk, or the listener where none is named; begins where that has not been done. */
+      async walk({ points, speed, way }: Walk, emitter?: string): Promise<void> {
+        if (await run()) move({ do: 'walk', points, speed, way, ...(emitter !== undefined && { emitter }) });
       },
       giveData,
     };

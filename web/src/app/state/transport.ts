@@ -1,4 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
+import type { LevelReading } from '../engine/live/output-levels';
 import { Playback } from './playback.store';
 
 /** What play and stop mean while a view is open that plays something else than the sound. */
@@ -8,6 +9,8 @@ export interface Played {
   readonly seconds: () => number;
   /** The highest sample lately, linear. */
   readonly peak: () => number;
+  /** How loud all of it was so far. */
+  readonly levels: () => LevelReading | undefined;
   toggle(): void;
 }
 

@@ -1,14 +1,12 @@
 import type { Block, Clip, Frames, Guide, GuidePlace, RenderContext, Sound } from '@tangled-choir/core';
 import {
   channelsOf,
-  CorrelationMeter,
   createBlock,
   decibelsToGain,
   EvenCompare,
   guideLayerId,
   GuidePlayer,
   isUntreated,
-  LoudnessMeter,
   seatedLayers,
   SeatingMeter,
   SlowPlayer,
@@ -17,8 +15,8 @@ import {
   soundTail,
   standing,
   TreatmentCache,
-  TruePeakMeter,
 } from '@tangled-choir/core';
+import { OutputLevels } from './output-levels';
 import { OutputMeters } from './output-meters';
 import type { ChainOfInterest, EngineMessage, EngineReport, OutputReading } from '../protocol';
 import type { RenderableSound } from '../renderable-sound';
@@ -65,8 +63,7 @@ export class EngineLoop {
   private standsAt: Frames | undefined;
   private ended = false;
   private sinceMeters = 0;
-  private loudness = new LoudnessMeter(48_000, 2);
-  private peaks: readonly TruePeakMeter[] = [];
+  private levels = new OutputLevels(48_000, 2);
   private listeners: StepListeners | undefined;
   private ofInterest: ChainOfInterest = { chain: [], open: undefined, alone: undefined };
   /** The other version of the sound that is compared with it, and which of them is heard. */
@@ -90,7 +87,6 @@ export class EngineLoop {
   private untreated: Clip[] = [];
   private readonly loads = new Map<string, number>();
   private readonly spent = new Map<string, number>();
-  private correlation: CorrelationMeter | undefined;
   /** What is heard, in as many channels as the player has. */
   private heardBlock = createBlock(2).channels;
 
@@ -104,7 +100,6 @@ export class EngineLoop {
         // A new ring begins anew.
         this.written = this.gaps = 0;
         this.sampleRate = message.sampleRate;
-        this.correlation = new CorrelationMeter(message.sampleRate);
         break;
       case 'sound':
         this.takeSound(message);
@@ -292,8 +287,7 @@ export class EngineLoop {
     this.ended = false;
     const { channels } = this.player;
     this.heardBlock = createBlock(channels).channels;
-    this.loudness = new LoudnessMeter(this.sampleRate, channels);
-    this.peaks = Array.from({ length: channels }, () => new TruePeakMeter());
+    this.levels = new OutputLevels(this.sampleRate, channels);
     this.output = this.outputOn ? new OutputMeters(this.sampleRate) : undefined;
     this.range = this.sinceRange = 0;
     this.listeners = undefined;
@@ -395,16 +389,14 @@ export class EngineLoop {
 
   private readOutput(): OutputReading | undefined {
     if (!this.output) return undefined;
-    if (this.sinceRange++ % rangeEvery === 0) this.range = this.loudness.range;
+    if (this.sinceRange++ % rangeEvery === 0) this.range = this.levels.loudness.range;
     return this.output.read(this.range);
   }
 
   private meter(count: Frames): void {
     const { heardBlock: heard } = this;
-    this.correlation?.process(heard[0]!, heard[1] ?? heard[0]!, count);
+    this.levels.process(heard, count);
     this.output?.process(heard, count);
-    this.loudness.process(heard, 0, count);
-    this.peaks.forEach((meter, c) => meter.process(heard[c]!, 0, count));
     this.sinceMeters += count;
     if (this.sinceMeters < metersEvery) return;
     this.sinceMeters = 0;
@@ -412,14 +404,10 @@ export class EngineLoop {
     this.live?.gainReductions(gainReductions);
     const followers = new Map<string, number>();
     this.live?.followerValues(followers);
-    const peak = Math.max(...this.peaks.map((meter) => meter.peak));
     this.report({
       type: 'meters',
       meters: {
-        momentary: this.loudness.momentary,
-        shortTerm: this.loudness.shortTerm,
-        integrated: this.loudness.integrated,
-        truePeak: peak > 0 ? 20 * Math.log10(peak) : -Infinity,
+        ...this.levels.read(),
         before: this.listeners?.spectrumBefore(),
         after: this.listeners?.spectrumAfter(),
         gainReductions,
@@ -427,7 +415,6 @@ export class EngineLoop {
         changes: this.listeners?.changes() ?? new Map(),
         seating: this.seating?.read(),
         output: this.readOutput(),
-        correlation: this.correlation?.value,
         loads: this.takeLoads(),
         matchedGain: this.player instanceof EvenCompare ? this.player.gain : undefined,
       },

@@ -1,0 +1,80 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import type { GameBusSettings, GamePartChange, NumberParameter } from '@tangled-choir/core';
+import { busDials, goesInCircle, roomDials, startingRoom } from '@tangled-choir/core';
+import { DocumentStore } from '../state/project/document.store';
+import { NameField } from '../ui/name-field';
+import type { ValueChange } from '../ui/value-field';
+import { ValueField } from '../ui/value-field';
+
+type BusChange = Extract<GamePartChange, { readonly part: 'buses' }>['change'];
+
+const number = (label: string, unit: NumberParameter['unit'], min: number, max: number, preset: number): NumberParameter => ({
+  kind: 'number',
+  label,
+  unit,
+  min,
+  max,
+  default: preset,
+  scale: 'linear',
+});
+const gain = number('Level', 'dB', -96, 24, 0);
+const duckDials = {
+  depth: number('By', 'dB', -96, 0, -9),
+  attack: number('Within', 's', 0, 10, 0.1),
+  release: number('Back in', 's', 0, 30, 0.5),
+} as const;
+
+/** A bus of the game: its level, its cuts, what it goes into, the room around it, and under what it goes down. */
+@Component({
+  selector: 'tc-game-bus',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NameField, ValueField],
+  templateUrl: './game-bus.html',
+  styleUrls: ['./conduct-panel.scss', './game-bus.scss'],
+})
+export class GameBusRow {
+  readonly bus = input.required<GameBusSettings>();
+  readonly buses = input.required<readonly GameBusSettings[]>();
+  private readonly document = inject(DocumentStore);
+  protected readonly gain = gain;
+  protected readonly cuts = (['lowCut', 'highCut'] as const).map((key) => ({ key, parameter: busDials[key] }));
+  protected readonly roomDials = (['decay', 'high', 'size', 'share'] as const).map((key) => ({ key, parameter: roomDials[key] }));
+  protected readonly duckDials = (['depth', 'attack', 'release'] as const).map((key) => ({ key, parameter: duckDials[key] }));
+  protected readonly others = computed(() => this.buses().filter(({ id }) => id !== this.bus().id));
+  /** Buses that it can go into without coming back to itself. */
+  protected readonly targets = computed(() =>
+    this.others().filter(({ id }) => !goesInCircle([...this.others(), { ...this.bus(), into: id }], { ...this.bus(), into: id })),
+  );
+
+  protected set(change: BusChange, gesture?: string): void {
+    this.document.edit('setGamePart', { id: this.bus().id, part: 'buses', change }, gesture);
+  }
+
+  protected remove(): void {
+    this.document.edit('removeGamePart', { part: 'buses', id: this.bus().id });
+  }
+
+  protected setCut(key: keyof typeof busDials, { value, gesture }: ValueChange): void {
+    this.set({ [key]: value }, gesture);
+  }
+
+  protected toggleRoom(): void {
+    this.set({ room: this.bus().room ? undefined : startingRoom });
+  }
+
+  protected turnRoom(key: keyof typeof roomDials, { value, gesture }: ValueChange): void {
+    const { room } = this.bus();
+    if (room) this.set({ room: { ...room, [key]: value } }, gesture);
+  }
+
+  protected setDuck(under: string): void {
+    const { depth, attack, release } = duckDials;
+    const first = { depth: depth.default, attack: attack.default, release: release.default };
+    this.set({ duck: under === '' ? undefined : { ...first, ...this.bus().duck, under } });
+  }
+
+  protected turnDuck(key: keyof typeof duckDials, { value, gesture }: ValueChange): void {
+    const { duck } = this.bus();
+    if (duck) this.set({ duck: { ...duck, [key]: value } }, gesture);
+  }
+}
