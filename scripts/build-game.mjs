@@ -2,6 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync } from 'node:fs';
 import { build } from 'esbuild';
+import { bundlePlayer } from './bundle-player.mjs';
 
 const target = 'web/dist/browser/game';
 mkdirSync(target, { recursive: true });
@@ -9,8 +10,6 @@ for (const file of ['index.html', 'game.css']) copyFileSync(`demo/game/${file}`,
 await build({
   entryPoints: {
     game: 'demo/game/game.ts',
-    player: 'packages/player/src/index.ts',
-    processor: 'packages/player/src/conductor.processor.ts',
   },
   outdir: target,
   bundle: true,
@@ -19,6 +18,7 @@ await build({
   minify: true,
   logLevel: 'warning',
 });
+await bundlePlayer(target);
 const { status } = spawnSync(process.execPath, ['cli/dist/choir.mjs', 'conduct', 'dist/halda-station.choir', '--files', target], {
   stdio: ['ignore', 'ignore', 'inherit'],
 });

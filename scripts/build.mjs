@@ -91,7 +91,16 @@ export function buildAll() {
   buildIfChanged(
     'game',
     'web/dist/browser/game/conduct.json',
-    ['core/src', 'jobs/src', 'demo', 'cli/src', 'packages/player/src', 'package-lock.json', 'scripts/build-game.mjs'],
+    [
+      'core/src',
+      'jobs/src',
+      'demo',
+      'cli/src',
+      'packages/player/src',
+      'package-lock.json',
+      'scripts/build-game.mjs',
+      'scripts/bundle-player.mjs',
+    ],
     () => run(process.execPath, ['scripts/build-game.mjs']),
   );
 }

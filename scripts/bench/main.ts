@@ -82,16 +82,19 @@ notesOn(
   ['noise', { apart: 0 }],
 );
 /** A game's voices, all at once, in blocks of 128. */
-for (const [kind, channels, ratio, highCut] of [
-  ['mono', mono.channels, 1, 20_000],
-  ['mono, at another pitch', mono.channels, 1.37, 20_000],
-  ['stereo, at another pitch', stereo.channels, 1.37, 20_000],
-  ['stereo, at another pitch, filtered', stereo.channels, 1.37, 3_000],
+for (const [kind, channels, ratio, highCut, room] of [
+  ['mono', mono.channels, 1, 20_000, 0],
+  ['mono, in the room of a bus', mono.channels, 1, 20_000, 0.3],
+  ['mono, at another pitch', mono.channels, 1.37, 20_000, 0],
+  ['stereo, at another pitch', stereo.channels, 1.37, 20_000, 0],
+  ['stereo, at another pitch, filtered', stereo.channels, 1.37, 3_000, 0],
 ] as const)
   realTime(`Game: 200 voices, ${kind}`, 4, () => {
     const mixer = new ConductMixer(rate);
     mixer.setAsset('asset', channels);
-    const heard = { behaviour: 'b', asset: 'asset', room: 0, fadeIn: 0, ratio, highCut, gain: 0.1, pan: 0.3 };
+    const around = { decay: 2, high: 0.5, size: 1, share: 0 };
+    if (room > 0) mixer.setBuses([{ id: 'ice', name: 'Ice', gain: 0, muted: false, lowCut: 80, highCut: 20_000, room: around }]);
+    const heard = { behaviour: 'b', asset: 'asset', bus: 'ice', room, fadeIn: 0, ratio, highCut, gain: 0.1, pan: 0.3 };
     mixer.take(Array.from({ length: 200 }, (_, voice) => ({ do: 'play', frame: 0, voice, ...heard })));
     const [left, right] = [new Float32Array(128), new Float32Array(128)];
     for (let block = 0; block < (4 * rate) / 128; block++) mixer.render(left, right, 128);

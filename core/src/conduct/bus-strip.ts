@@ -1,6 +1,7 @@
 import type { Frames, Hertz } from '../units';
 import type { GameBus } from './conduct-data';
 import { openCut } from './hearing';
+import { lowPass } from './plain-voices';
 import { GameRoom } from './room';
 import { benchFrames } from './voice-bench';
 
@@ -38,12 +39,20 @@ export class BusStrip {
     for (const each of [this.left, this.right, this.roomLeft, this.roomRight]) each.fill(0, 0, frames);
   }
 
-  /** Does what it does, and adds what comes of it. */
+  add(left: Float32Array, right: Float32Array, frames: Frames): void {
+    for (let i = 0; i < frames; i++) {
+      this.left[i] = this.left[i]! + left[i]!;
+      this.right[i] = this.right[i]! + right[i]!;
+    }
+  }
+
+  /** Does what it does, and adds what comes of it to the bus that it goes into, or else to what is heard. */
   addTo(left: Float32Array, right: Float32Array, frames: Frames): void {
     this.room?.addTo(this.roomLeft, this.roomRight, this.left, this.right, frames);
     const [lowLeft, lowRight, highLeft, highRight] = this.cuts;
     for (const cut of [lowLeft!, highLeft!]) cut.run(this.left, frames);
     for (const cut of [lowRight!, highRight!]) cut.run(this.right, frames);
+    if (this.into) return this.into.add(this.left, this.right, frames);
     for (let i = 0; i < frames; i++) {
       left[i] = left[i]! + this.left[i]!;
       right[i] = right[i]! + this.right[i]!;
@@ -51,36 +60,31 @@ export class BusStrip {
   }
 }
 
-/** One channel of a cut: a state-variable filter with trapezoidal integrators (Zavalishin, “The Art of VA Filter Design”, 2012, ch. 4), Q of 1/√2. */
+/** One channel of a cut. */
 class TwoPoles {
   private g: number | undefined;
-  private first = 0;
-  private second = 0;
+  private readonly held = new Float64Array(2);
 
   constructor(private readonly isLowCut: boolean) {}
 
   /** Without a coefficient it is open. */
   set(g: number | undefined): void {
     this.g = g;
-    if (g === undefined) this.first = this.second = 0;
+    if (g === undefined) this.held.fill(0);
   }
 
   run(samples: Float32Array, frames: Frames): void {
-    const { g, isLowCut } = this;
+    const { g, held, isLowCut } = this;
     if (g === undefined) return;
-    const a = 1 / (1 + g * (g + Math.SQRT2));
-    let { first, second } = this;
     for (let i = 0; i < frames; i++) {
-      const high = (samples[i]! - second - (Math.SQRT2 + g) * first) * a;
-      const band = g * high + first;
-      first = g * high + band;
-      const low = g * band + second;
-      second = g * band + low;
-      samples[i] = isLowCut ? high : low;
+      const sample = samples[i]!;
+      const band = held[0]!;
+      const low = lowPass(held, 0, sample, g);
+      // What is left without the low and the band, which is the mean of what the filter held before and holds after.
+      samples[i] = isLowCut ? sample - low - Math.SQRT1_2 * (band + held[0]!) : low;
     }
     // Numbers that come to no end take a hundred times as long.
-    this.first = Math.abs(first) < 1e-18 ? 0 : first;
-    this.second = Math.abs(second) < 1e-18 ? 0 : second;
+    for (let n = 0; n < 2; n++) if (Math.abs(held[n]!) < 1e-18) held[n] = 0;
   }
 }
 

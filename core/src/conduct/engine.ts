@@ -62,13 +62,6 @@ export class ConductEngine {
     return events;
   }
 
-  /** What comes if nothing but these moves happens, without touching what is. */
-  ahead(to: Frames, moves: readonly { readonly frame: Frames; readonly move: GameMove }[] = []): ConductEvent[] {
-    const copy = new ConductEngine(this.data, copyState(this.scene.state));
-    for (const { frame, move } of moves) copy.move(move, frame);
-    return copy.advance(to);
-  }
-
   /** Goes on with other data: what is no longer there, or of another kind, ends quickly. Throws RangeError where its behaviours are no tree. */
   replace(data: ConductData): void {
     const { scene } = this;
@@ -193,20 +186,4 @@ function hastenShots(scene: Scene): void {
       ({ frame }) => state.frame + Math.max(1, Math.round(((frame - state.frame) * rate) / now)),
     );
   }
-}
-
-function copyState(state: ConductState): ConductState {
-  const copied = <K, V extends object>(map: ReadonlyMap<K, V>): Map<K, V> => new Map([...map].map(([key, value]) => [key, { ...value }]));
-  return {
-    ...state,
-    due: state.due.map((due) => ({ ...due })),
-    runs: copied(state.runs),
-    voices: copied(state.voices),
-    memories: new Map([...state.memories].map(([id, memory]) => [id, { ...memory, bag: [...memory.bag], recent: [...memory.recent] }])),
-    parameters: copied(state.parameters),
-    buses: copied(state.buses),
-    emitters: new Map(state.emitters),
-    walks: copied(state.walks),
-    moving: new Map(state.moving),
-  };
 }

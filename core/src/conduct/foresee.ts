@@ -1,6 +1,7 @@
 import type { Frames } from '../units';
 import type { ConductEvent, GameMove } from './conduct-data';
-import type { ConductEngine } from './engine';
+import { ConductEngine } from './engine';
+import type { ConductState } from './state';
 
 /** What comes, as far as it can be known. */
 export interface Foreseen {
@@ -34,7 +35,34 @@ export function foresee(engine: ConductEngine, past: readonly ConductEvent[], ho
     for (let at = next; at < frame + horizon; at += pace ?? Infinity)
       moves.push({ frame: Math.round(at), move: { do: 'trigger', behaviour: id } });
   }
-  return { coming: engine.ahead(frame + horizon), called: engine.ahead(frame + horizon, moves), assumed };
+  return { coming: lookAhead(engine, frame + horizon), called: lookAhead(engine, frame + horizon, moves), assumed };
+}
+
+/** What comes of an engine if nothing but these moves happens, without touching it. */
+export function lookAhead(
+  engine: ConductEngine,
+  to: Frames,
+  moves: readonly { readonly frame: Frames; readonly move: GameMove }[] = [],
+): ConductEvent[] {
+  const copy = new ConductEngine(engine.data, copyState(engine.state));
+  for (const { frame, move } of moves) copy.move(move, frame);
+  return copy.advance(to);
+}
+
+function copyState(state: Readonly<ConductState>): ConductState {
+  const copied = <K, V extends object>(map: ReadonlyMap<K, V>): Map<K, V> => new Map([...map].map(([key, value]) => [key, { ...value }]));
+  return {
+    ...state,
+    due: state.due.map((due) => ({ ...due })),
+    runs: copied(state.runs),
+    voices: copied(state.voices),
+    memories: new Map([...state.memories].map(([id, memory]) => [id, { ...memory, bag: [...memory.bag], recent: [...memory.recent] }])),
+    parameters: copied(state.parameters),
+    buses: copied(state.buses),
+    emitters: new Map(state.emitters),
+    walks: copied(state.walks),
+    moving: new Map(state.moving),
+  };
 }
 
 /** How long a voice sounds, and how loud on its way. */

@@ -66,34 +66,44 @@ export class ConductMixer {
       const most = Math.min(frames, done + benchFrames);
       const until = next < queue.length ? Math.min(most, queue[next]!.frame - this.frame) : most;
       const count = until - done;
+      // All of them first: a bus is heard by the room of another.
       for (const strip of this.strips.values()) strip.clear(count);
-      // Voices of buses that do something come first: the bench holds one of them at a time, and in the end the sum of all else.
-      for (const [id, voice] of this.voices) {
-        const strip = this.stripOf(voice);
-        if (!strip) continue;
-        bench.left.fill(0, 0, count);
-        bench.right.fill(0, 0, count);
-        voice.addTo(bench, 0, count);
-        voice.share(bench, strip, this.roomOf(voice) ?? strip, count);
-        if (voice.over) this.voices.delete(id);
-      }
-      bench.left.fill(0, 0, count);
-      bench.right.fill(0, 0, count);
-      for (const [id, voice] of this.voices) {
-        if (this.stripOf(voice)) continue;
-        voice.addTo(bench, 0, count);
-        if (voice.over) this.voices.delete(id);
-      }
-      for (const strip of this.strips.values()) {
-        const target = strip.into ?? bench;
-        strip.addTo(target.left, target.right, count);
-      }
+      for (const strip of this.strips.values()) this.playInto(strip, count);
+      this.playPlain(undefined, count);
+      for (const strip of this.strips.values()) strip.addTo(bench.left, bench.right, count);
       left.set(bench.left.subarray(0, count), done);
       right.set(bench.right.subarray(0, count), done);
       done = until;
     }
     if (next > 0) queue.splice(0, next);
     this.frame += frames;
+  }
+
+  /** Plays what goes into a bus: what its room hears, too, one by one, as the bench holds one sum at a time, and all else together. */
+  private playInto(strip: BusStrip, frames: Frames): void {
+    const { bench } = this;
+    for (const [id, voice] of this.voices) {
+      if (!voice.sends || this.stripOf(voice) !== strip) continue;
+      bench.left.fill(0, 0, frames);
+      bench.right.fill(0, 0, frames);
+      voice.addTo(bench, 0, frames);
+      voice.share(bench, strip, this.roomOf(voice) ?? strip, frames);
+      if (voice.over) this.voices.delete(id);
+    }
+    this.playPlain(strip, frames);
+    strip.add(bench.left, bench.right, frames);
+  }
+
+  /** Sums up in the bench what goes into a bus and into no room; of buses that do nothing, without one. */
+  private playPlain(strip: BusStrip | undefined, frames: Frames): void {
+    const { bench } = this;
+    bench.left.fill(0, 0, frames);
+    bench.right.fill(0, 0, frames);
+    for (const [id, voice] of this.voices) {
+      if (this.stripOf(voice) !== strip || (strip && voice.sends)) continue;
+      voice.addTo(bench, 0, frames);
+      if (voice.over) this.voices.delete(id);
+    }
   }
 
   private stripOf({ bus }: VoicePlayer): BusStrip | undefined {

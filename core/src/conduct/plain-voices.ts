@@ -55,7 +55,7 @@ function between(window: Float32Array, place: number, base: number): number {
 }
 
 /** A state-variable filter with trapezoidal integrators (Zavalishin, “The Art of VA Filter Design”, 2012, ch. 4), Q of 1/√2. */
-function lowPass(held: Float64Array, at: number, sample: number, g: number): number {
+export function lowPass(held: Float64Array, at: number, sample: number, g: number): number {
   const high = (sample - held[at + 1]! - (Math.SQRT2 + g) * held[at]!) / (1 + g * (g + Math.SQRT2));
   const band = g * high + held[at]!;
   held[at] = g * high + band;

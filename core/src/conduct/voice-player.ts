@@ -132,16 +132,35 @@ export class VoicePlayer {
     }
   }
 
+  /** Whether a room hears it, or is about to. */
+  get sends(): boolean {
+    return this.send.value > 0 || this.send.left > 0;
+  }
+
   /** Shares what a bench holds of it alone between its bus and the bus of its room. */
   share({ left, right }: VoiceBench, bus: BusStrip, room: BusStrip, frames: Frames): void {
     const { direct, send } = this;
-    for (let i = 0; i < frames; i++) {
-      bus.left[i] = bus.left[i]! + left[i]! * direct.value;
-      bus.right[i] = bus.right[i]! + right[i]! * direct.value;
-      room.roomLeft[i] = room.roomLeft[i]! + left[i]! * send.value;
-      room.roomRight[i] = room.roomRight[i]! + right[i]! * send.value;
-      if (direct.left > 0) direct.pass(direct.value + direct.step, 1);
-      if (send.left > 0) send.pass(send.value + send.step, 1);
+    const { left: busLeft, right: busRight } = bus;
+    const { roomLeft, roomRight } = room;
+    // Both go and stand at the same time.
+    const going = Math.min(frames, direct.left);
+    for (let i = 0; i < going; i++) {
+      busLeft[i] = busLeft[i]! + left[i]! * direct.value;
+      busRight[i] = busRight[i]! + right[i]! * direct.value;
+      roomLeft[i] = roomLeft[i]! + left[i]! * send.value;
+      roomRight[i] = roomRight[i]! + right[i]! * send.value;
+      direct.pass(direct.value + direct.step, 1);
+      send.pass(send.value + send.step, 1);
+    }
+    const dry = direct.value;
+    const wet = send.value;
+    for (let i = going; i < frames; i++) {
+      const one = left[i]!;
+      const two = right[i]!;
+      busLeft[i] = busLeft[i]! + one * dry;
+      busRight[i] = busRight[i]! + two * dry;
+      roomLeft[i] = roomLeft[i]! + one * wet;
+      roomRight[i] = roomRight[i]! + two * wet;
     }
   }
 

@@ -1,6 +1,7 @@
 import { testBehaviour, testConduct } from '../testing/conduct';
 import type { GameMove } from './conduct-data';
 import { ConductEngine } from './engine';
+import { lookAhead } from './foresee';
 import { alongWalk } from './walks';
 
 const second = 48_000;
@@ -84,7 +85,7 @@ describe('who walks', () => {
       const engine = new ConductEngine(testConduct([drill]));
       for (const move of moves) engine.move(move);
       return Array.from({ length: second / step }, (_, i) => {
-        engine.ahead((i + 3) * step);
+        lookAhead(engine, (i + 3) * step);
         return engine.advance((i + 1) * step);
       }).flat();
     };

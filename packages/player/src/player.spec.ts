@@ -1,5 +1,8 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { build } from 'esbuild';
 import { assetsOfGroup, readGameData } from './game-data';
 
 const one = (id: string, sound: string, from: string, more: object = {}) => ({ id, name: id, play: { kind: 'one', sound, from }, ...more });
@@ -46,22 +49,36 @@ describe('a conduct.json', () => {
 });
 
 describe('the package', () => {
-  it('has at most 15 kB, gzipped, and needs nothing else', async () => {
-    const { outputFiles, metafile } = await build({
-      entryPoints: { player: 'src/index.ts', processor: 'src/conductor.processor.ts' },
-      absWorkingDir: `${__dirname}/..`,
-      outdir: 'dist',
-      write: false,
-      bundle: true,
-      format: 'esm',
-      target: 'es2022',
-      minify: true,
-      metafile: true,
-    });
-    const bytes = outputFiles.map(({ contents }) => gzipSync(contents).length);
+  const folder = mkdtempSync(join(tmpdir(), 'choir-player-'));
+  const published = join(folder, 'node_modules/@tangled-choir/player');
+  const root = join(__dirname, '../../..');
+
+  // It fails where anything but the player and what conducts a game would go in.
+  beforeAll(() => void execFileSync(process.execPath, ['scripts/build-player.mjs', published], { cwd: root }), 120_000);
+  afterAll(() => rmSync(folder, { recursive: true }));
+
+  it('has at most 15 kB, gzipped, and needs nothing else', () => {
+    const bytes = ['player.js', 'processor.js'].map((file) => gzipSync(readFileSync(join(published, file))).length);
     expect(bytes.reduce((sum, each) => sum + each, 0)).toBeLessThanOrEqual(15_000);
-    // Of core it takes only how a game is conducted and what that is made of: no document, no schema library.
-    const foreign = Object.keys(metafile.inputs).filter((path) => !/^src\/|core\/src\/(conduct|dsp|audio|units)/.test(path));
-    expect(foreign).toEqual([]);
+    expect(JSON.parse(readFileSync(join(published, 'package.json'), 'utf8'))).not.toHaveProperty('dependencies');
+  });
+
+  it('is written as it is published: a game in strict TypeScript finds its types, and nothing of what is inside', () => {
+    const game = (text: string): string => {
+      writeFileSync(join(folder, 'game.ts'), text);
+      const { stdout } = spawnSync(process.execPath, [join(root, 'node_modules/typescript/bin/tsc'), '-p', folder], { encoding: 'utf8' });
+      return stdout;
+    };
+    writeFileSync(join(folder, 'package.json'), '{"type":"module"}');
+    writeFileSync(
+      join(folder, 'tsconfig.json'),
+      '{"compilerOptions":{"module":"nodenext","target":"es2022","strict":true,"noEmit":true,"types":[],"lib":["es2023","dom"]},"files":["game.ts"]}',
+    );
+    const start = `import { load } from '@tangled-choir/player';\nconst player = await load('conduct.json', { processor: 'processor.js' });\n`;
+    expect(
+      game(`${start}player.walk([{ x: 0, y: 0 }, { x: 4, y: 1 }], 1.4, { way: 'round' });\nplayer.onlog = (lines) => lines[0]?.at;`),
+    ).toBe('');
+    expect(game(`${start}player.trigger(3);`)).toContain("'number' is not assignable");
+    expect(game(`${start}player.walk([], 1, { way: 'sideways' });`)).toContain('\'"sideways"\' is not assignable');
   });
 });

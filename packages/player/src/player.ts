@@ -28,7 +28,7 @@ export async function load(address: string | URL, options: LoadOptions): Promise
   const response = await fetch(base);
   if (!response.ok) throw new Error(`${base.href} cannot be read: ${response.status} ${response.statusText}.`);
   const data = readGameData(await response.text(), base.href);
-  const context = options.context ?? new AudioContext({ sampleRate: data.sampleRate, latencyHint: 'interactive' });
+  const context = options.context ?? new AudioContext({ sampleRate: data.sampleRate, latencyHint: 0 });
   if (context.sampleRate !== data.sampleRate)
     throw new Error(`The context runs at ${context.sampleRate} Hz; ${base.href} needs ${data.sampleRate} Hz.`);
   const conductor = await Conductor.create(context, options.processor);

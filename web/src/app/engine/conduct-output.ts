@@ -44,7 +44,7 @@ export class ConductOutput {
   }
 
   private async connect(sampleRate: number): Promise<Conductor> {
-    const context = (this.context = new AudioContext({ sampleRate, latencyHint: 'interactive' }));
+    const context = (this.context = new AudioContext({ sampleRate, latencyHint: 0 }));
     const conductor = await Conductor.create(context, processorAddress);
     this.monitor = context.createGain();
     conductor.node.connect(this.monitor).connect(context.destination);
