@@ -22,7 +22,7 @@ export default {
     '^@tangled-choir/jobs$': '<rootDir>/../jobs/src/index.ts',
     'picture-reader$': '<rootDir>/src/testing/picture-reader.stub.ts',
     'workers\\.spawn$': '<rootDir>/src/testing/workers.stub.ts',
-    '(player|recorder|conductor)\\.processor\\.js$': '<rootDir>/src/testing/worklet.stub.ts',
+    '(player|recorder|conductor|levels)\\.processor\\.js$': '<rootDir>/src/testing/worklet.stub.ts',
   },
   transformIgnorePatterns: [
     'node_modules/(?!.*\\.mjs$|@noble/|d3|internmap|delaunator|robust-predicates|@mdi/|fflate|immer|zod|dexie|fast-check|pure-rand)',

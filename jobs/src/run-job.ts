@@ -21,14 +21,22 @@ export type JobAnswer =
   | { readonly id: number; readonly type: 'done'; readonly output: unknown }
   | { readonly id: number; readonly type: 'failed'; readonly message: string; readonly why: FailureKind };
 
+/** Milliseconds between two reports of progress: more would keep whoever shows them busier than the work itself. */
+const progressEvery = 50;
+
 /** Does one job and answers with its output or with a sentence about what went wrong. */
 export async function runJob(
   { id, name, input, cancel }: JobMessage,
   answer: (message: JobAnswer, movable: ArrayBuffer[]) => void,
   codecs: Codecs,
 ): Promise<void> {
+  let told = -Infinity;
   const progress = (share: number): boolean => {
-    answer({ id, type: 'progress', share }, []);
+    const now = performance.now();
+    if (now - told >= progressEvery || share >= 1) {
+      told = now;
+      answer({ id, type: 'progress', share }, []);
+    }
     return !cancel || Atomics.load(cancel, 0) === 0;
   };
   try {

@@ -1,6 +1,8 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import { SpectralFrame } from '../dsp/spectral-frames';
+import { hannWindow } from '../dsp/fft';
+import type { PairTransform } from '../dsp/pair-transform';
+import { pairTransform } from '../dsp/pair-transform';
 import type { Decibels, Frames, Ratio, Seconds } from '../units';
 import { melTriangles } from './spectrum/mel';
 
@@ -37,21 +39,25 @@ export function timbrePrint({ channels, sampleRate }: Audio): TimbrePrint {
   const heard = Math.min(frameCount({ channels, sampleRate }) - begin, longest * sampleRate);
   const count = Math.max(1, Math.ceil(heard / step));
   // The window's middle lies on the frame's beginning, so that what begins there is seen at once.
-  const samples = meanFrom(channels, begin - size / 2, count * step + size);
-  const frame = new SpectralFrame(size);
-  const triangles = melTriangles(sampleRate, frame.bins, bands);
-  const powers = new Float64Array(frame.bins);
-  const energies = new Float64Array(count * bands);
-  for (let n = 0; n < count; n++) {
-    frame.take(samples, n * step);
-    for (let bin = 1; bin < frame.bins; bin++) powers[bin] = frame.power(bin) / size;
-    for (let band = 0; band < bands; band++) {
-      const { first, weights } = triangles[band]!;
-      let energy = 0;
-      for (let k = 0; k < weights.length; k++) energy += powers[first + k]! * weights[k]!;
-      energies[n * bands + band] = energy;
-    }
+  const samples = meanFrom(channels, begin - size / 2, (count + 1) * step + size);
+  const triangles = melTriangles(sampleRate, size / 2 + 1, bands);
+  const energies = new Float64Array((count + 1) * bands);
+  const powers = [new Float64Array(size / 2 + 1), new Float64Array(size / 2 + 1)];
+  // Two frames at a time, as the two channels of a pair.
+  const later = samples.subarray(step);
+  for (let n = 0; n < count; n += 2) {
+    pairPowers(samples, later, n * step, powers);
+    for (let second = 0; second < 2; second++)
+      for (let band = 0; band < bands; band++) {
+        const { first, weights } = triangles[band]!;
+        const power = powers[second]!;
+        let energy = 0;
+        for (let k = 0; k < weights.length; k++) energy += power[first + k]! * weights[k]!;
+        energies[(n + second) * bands + band] = energy / size;
+      }
   }
+  // Behind an odd number of frames came one more.
+  energies.fill(0, count * bands);
   const own = ownLevel(energies);
   return {
     levels: scales.map((scale) => levelsOf(energies, count, scale.frames, scale.bands, own)),
@@ -59,22 +65,53 @@ export function timbrePrint({ channels, sampleRate }: Audio): TimbrePrint {
   };
 }
 
+let frames: { readonly transform: PairTransform; readonly spectrum: number } | undefined;
+
+/** The power spectra of two windowed frames that begin at `start` of both. */
+function pairPowers(one: Float32Array, other: Float32Array, start: Frames, [first, second]: readonly Float64Array[]): void {
+  if (!frames) {
+    const transform = pairTransform(size, hannWindow(size));
+    frames = { transform, spectrum: transform.allocate() };
+  }
+  const { transform, spectrum } = frames;
+  transform.forward(one, other, start, spectrum);
+  const memory = transform.memory();
+  const { places } = transform;
+  for (let bin = 1; bin <= size / 2; bin++) {
+    const at = spectrum + places[bin]!;
+    const mirrored = spectrum + places[size - bin]!;
+    const re = memory[at]!;
+    const im = memory[at + 4]!;
+    const mirroredRe = memory[mirrored]!;
+    const mirroredIm = memory[mirrored + 4]!;
+    first![bin] = ((re + mirroredRe) * (re + mirroredRe) + (im - mirroredIm) * (im - mirroredIm)) / 4;
+    second![bin] = ((im + mirroredIm) * (im + mirroredIm) + (mirroredRe - re) * (mirroredRe - re)) / 4;
+  }
+}
+
 /** The mean of all channels over so many frames, with silence around it. */
 function meanFrom(channels: readonly Float32Array[], from: Frames, frames: Frames): Float32Array {
   const mean = new Float32Array(frames);
-  for (const channel of channels)
-    for (let i = Math.max(0, from); i < Math.min(channel.length, from + frames); i++)
-      mean[i - from] = mean[i - from]! + channel[i]! / channels.length;
+  for (const channel of channels) {
+    const until = Math.min(channel.length, from + frames);
+    for (let i = Math.max(0, from); i < until; i++) mean[i - from] = mean[i - from]! + channel[i]! / channels.length;
+  }
   return mean;
 }
 
 /** The first frame of which something is heard; of silence, the very first. */
 function beginningOf(channels: readonly Float32Array[]): Frames {
   let peak = 0;
-  for (const channel of channels) for (const sample of channel) peak = Math.max(peak, Math.abs(sample));
-  const starts = channels.map((channel) => channel.findIndex((sample) => Math.abs(sample) > beginning * peak));
-  const begins = starts.filter((start) => start >= 0);
-  return begins.length > 0 ? Math.min(...begins) : 0;
+  for (const channel of channels) for (let i = 0; i < channel.length; i++) peak = Math.max(peak, Math.abs(channel[i]!));
+  if (peak === 0) return 0;
+  let begin = Infinity;
+  for (const channel of channels) {
+    const until = Math.min(begin, channel.length);
+    let i = 0;
+    while (i < until && Math.abs(channel[i]!) <= beginning * peak) i++;
+    if (i < until) begin = i;
+  }
+  return begin === Infinity ? 0 : begin;
 }
 
 /** The mean level of a sound, in dB, where every place counts by its energy: how loud it is where it is loud. */
@@ -126,8 +163,9 @@ export function timbreDistance(one: TimbrePrint, other: TimbrePrint): Decibels {
 function inOrder(one: TimbrePrint, other: TimbrePrint): readonly [TimbrePrint, TimbrePrint] {
   const [a, b] = [one.levels[0]!, other.levels[0]!];
   if (a.length !== b.length) return a.length < b.length ? [one, other] : [other, one];
-  const first = a.findIndex((level, i) => level !== b[i]);
-  return first >= 0 && a[first]! > b[first]! ? [other, one] : [one, other];
+  let first = 0;
+  while (first < a.length && a[first] === b[first]) first++;
+  return first < a.length && a[first]! > b[first]! ? [other, one] : [one, other];
 }
 
 /** By how many frames the second course must be moved forwards to fit the first; as little as will do. */
@@ -155,8 +193,10 @@ function difference(a: Float32Array, b: Float32Array, columns: number, lag: numb
   for (let i = from; i < to; i++) {
     const x = a[i]!;
     const y = b[i - shift]!;
-    const weight = (x > y ? x : y) - floor;
-    sum += weight * (x - y) * (x - y);
+    const off = x - y;
+    // The larger of both without a branch, which nobody could foresee: four times as fast.
+    const weight = (x + y + Math.abs(off)) / 2 - floor;
+    sum += weight * off * off;
     weights += weight;
   }
   for (const [levels, begin, end] of [

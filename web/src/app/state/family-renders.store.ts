@@ -12,6 +12,8 @@ import { Renderables } from './renderables';
 import { WorkbenchStore } from './workbench.store';
 
 const settleTime = 200;
+/** Siblings that are ready are shown so often: each by itself would keep the page as busy as the workers. */
+const showEvery = 250;
 
 interface FamilyState {
   /** Ids of the recipes of all siblings, and whose they are. */
@@ -54,6 +56,27 @@ export const FamilyRenders = signalStore(
   }),
   withMethods((store, renderables = inject(Renderables), jobs = inject(ProjectJobs), notices = inject(Notices)) => {
     let abort: AbortController | undefined;
+    const arrived = new Map<string, SiblingAudio>();
+    let ended = 0;
+    let showing: ReturnType<typeof setTimeout> | undefined;
+    const show = (): void => {
+      clearTimeout(showing);
+      showing = undefined;
+      if (ended === 0) return;
+      const [more, fewer] = [new Map(arrived), ended];
+      arrived.clear();
+      ended = 0;
+      patchState(store, ({ finished, running }) => ({ finished: new Map([...finished, ...more]), running: running - fewer }));
+    };
+    /** The first at once, the last at once, and the others together. */
+    const end = (): void => {
+      ended++;
+      if (ended === store.running()) show();
+      else if (showing === undefined) {
+        show();
+        showing = setTimeout(show, showEvery);
+      }
+    };
     return {
       /** Somebody looks at the family from now on, or does no longer. */
       watch: (watched: boolean): void => patchState(store, { watched }),
@@ -65,6 +88,7 @@ export const FamilyRenders = signalStore(
       resume: (): void => patchState(store, { paused: false }),
       async renderMissing(): Promise<void> {
         abort?.abort();
+        show();
         const { signal } = (abort = new AbortController());
         const keys = store.keys();
         const sound = store._workbench.sound();
@@ -83,12 +107,12 @@ export const FamilyRenders = signalStore(
               // A clip may begin elsewhere in a long recording. What is missing is silent, as in the sound itself.
               const input = { sound: sibling, ...(await renderables.load(project, [sibling], 'is silent')) };
               const result = await jobs.run('sibling', input, `Sibling ${index + 1} of ${sound.name}`, { signal });
-              patchState(store, ({ finished }) => ({ finished: new Map(finished).set(key, result) }));
+              arrived.set(key, result);
             } catch (error) {
               if (!(error instanceof JobCancelled))
                 notices.error(`Sibling ${index + 1} could not be rendered: ${error instanceof Error ? error.message : String(error)}`);
             } finally {
-              patchState(store, ({ running }) => ({ running: running - 1 }));
+              end();
             }
           }),
         );
