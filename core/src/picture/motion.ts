@@ -24,23 +24,61 @@ export interface Moment {
 
 const visibleChange = 0.06;
 
-/** Compares frame after frame of a picture, each as `lumaWidth` × `lumaHeight` RGBA pixels. */
+/** The luma plane of a decoded frame, one byte a pixel, and between which bytes it goes from black to white. */
+export interface LumaPlane {
+  readonly bytes: Uint8Array;
+  readonly width: number;
+  readonly height: number;
+  /** Bytes from line to line. */
+  readonly stride: number;
+  readonly black: number;
+  readonly white: number;
+}
+
+/** Compares frame after frame of a picture. */
 export class MotionMeter {
+  private readonly small = new Float32Array(lumaWidth * lumaHeight);
   private readonly luma = [new Float32Array(lumaWidth * lumaHeight), new Float32Array(lumaWidth * lumaHeight)];
   private readonly times: Seconds[] = [];
   private readonly motion: Unit[] = [];
   private readonly changed: Unit[] = [];
   private readonly brightness: Unit[] = [];
 
+  /** Adds a frame of `lumaWidth` × `lumaHeight` RGBA pixels. */
   add(time: Seconds, pixels: ArrayLike<number>): void {
+    const { small } = this;
+    // Weights of ITU-R BT.709.
+    for (let i = 0; i < small.length; i++)
+      small[i] = (0.2126 * pixels[4 * i]! + 0.7152 * pixels[4 * i + 1]! + 0.0722 * pixels[4 * i + 2]!) / 255;
+    this.compare(time);
+  }
+
+  /** Adds a frame of any size by its luma: each small pixel is the mean of those that it stands for. */
+  addLuma(time: Seconds, { bytes, width, height, stride, black, white }: LumaPlane): void {
+    const { small } = this;
+    for (let y = 0; y < lumaHeight; y++) {
+      const top = Math.floor((y * height) / lumaHeight);
+      const bottom = Math.max(top + 1, Math.floor(((y + 1) * height) / lumaHeight));
+      for (let x = 0; x < lumaWidth; x++) {
+        const left = Math.floor((x * width) / lumaWidth);
+        const right = Math.max(left + 1, Math.floor(((x + 1) * width) / lumaWidth));
+        let sum = 0;
+        for (let line = top; line < bottom; line++) for (let i = line * stride + left; i < line * stride + right; i++) sum += bytes[i]!;
+        const mean = sum / ((bottom - top) * (right - left));
+        small[y * lumaWidth + x] = Math.min(1, Math.max(0, (mean - black) / (white - black)));
+      }
+    }
+    this.compare(time);
+  }
+
+  private compare(time: Seconds): void {
     const now = this.luma[this.times.length % 2]!;
     const before = this.luma[(this.times.length + 1) % 2]!;
     let sum = 0;
     let difference = 0;
     let count = 0;
     for (let i = 0; i < now.length; i++) {
-      // Weights of ITU-R BT.709.
-      const value = (0.2126 * pixels[4 * i]! + 0.7152 * pixels[4 * i + 1]! + 0.0722 * pixels[4 * i + 2]!) / 255;
+      const value = this.small[i]!;
       const change = Math.abs(value - before[i]!);
       now[i] = value;
       sum += value;
