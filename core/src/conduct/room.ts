@@ -95,8 +95,9 @@ export class GameRoom {
         const kept = Math.abs(value) < nothing ? 0 : value;
         if (kept !== 0) loudest = 1;
         const line = held[n]!;
-        line[at[n]!] = kept;
-        if (++at[n]! === line.length) at[n] = 0;
+        const place = at[n]!;
+        line[place] = kept;
+        at[n] = place + 1 < line.length ? place + 1 : 0;
       }
       if (loudest === 0) this.zeros++;
       else this.zeros = 0;

@@ -1,4 +1,3 @@
-import type { TimedMove } from '../../conduct/perform';
 import type { Conduct, ConductScript } from '../game/conduct-schema';
 import type { Project } from '../schema';
 import { busDials, roomDials } from '../game/behaviour-dials';
@@ -149,8 +148,18 @@ export const setMoodLevel = defineEdit<{ mood: string; bus: string; level: numbe
   },
 });
 
+type KeptMove = ConductScript['moves'][number]['move'];
+type KeptWalk = Extract<KeptMove, { do: 'walk' }>;
+type WalkPlaces = readonly { readonly x: number; readonly y: number }[];
+
+/** A move with its time, whose places may belong to somebody else. */
+export interface GivenMove {
+  readonly at: number;
+  readonly move: Exclude<KeptMove, KeptWalk> | (Omit<KeptWalk, 'points'> & { readonly points: WalkPlaces });
+}
+
 /** Keeps what was done in the simulator, to be played again. */
-export const addScript = defineEdit<{ name: string; seconds: number; moves: readonly TimedMove[] }>({
+export const addScript = defineEdit<{ name: string; seconds: number; moves: readonly GivenMove[] }>({
   label: ({ name }) => `Keep script “${name}”`,
   apply: (draft, { name, seconds, moves }) => {
     const { scripts } = draft.conduct;
