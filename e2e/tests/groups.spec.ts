@@ -59,7 +59,7 @@ test('layers are grouped, sent to a shared bus, soloed and named; the delivered 
   await page.getByRole('menuitem', { name: 'Send to' }).click();
   await page.getByRole('menuitem', { name: 'A new shared bus…' }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('Cavern');
-  await page.getByRole('button', { name: 'Make', exact: true }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Make', exact: true }).click();
   await expect(page.getByRole('region', { name: 'Bus Cavern' })).toBeVisible();
   await page.getByRole('region', { name: 'Bus Cavern' }).click({ position: { x: 600, y: 10 } });
   await expect(page.locator('tc-lectern .owner')).toContainText('Cavern');
