@@ -6,7 +6,7 @@ import { GameRoom } from './room';
 import { benchFrames } from './voice-bench';
 
 /** A low cut is not heard from here on down. */
-export const openLowCut: Hertz = 20;
+const openLowCut: Hertz = 20;
 
 /** What one bus does with all that goes through it: its room, then its cuts. Levels are in the voices. */
 export class BusStrip {

@@ -103,7 +103,7 @@ export interface GamePull {
 
 /** How a behaviour is heard around the listener, in metres. */
 export interface Distance {
-  /** Up to here it is as loud as it is. */
+  /** Up to here it is as loud as it is, or as its curve begins. */
   readonly inner: number;
   /** From here on it is not heard. */
   readonly outer: number;

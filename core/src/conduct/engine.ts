@@ -150,7 +150,7 @@ function make(scene: Scene, move: GameMove): void {
       state.emitters.set(move.emitter, { x: move.x, y: move.y });
       return;
     case 'walk':
-      state.walks.set(move.emitter ?? '', { walk: move, metres: 0 });
+      if (move.points.length > 0) state.walks.set(move.emitter ?? '', { walk: move, metres: 0 });
   }
 }
 

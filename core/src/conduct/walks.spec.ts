@@ -71,6 +71,15 @@ describe('who walks', () => {
     expect(engine.state.walks.size).toBe(1);
   });
 
+  it('goes nowhere along a way without places', () => {
+    const engine = new ConductEngine(testConduct([drill]));
+    engine.move({ do: 'listener', x: 3, y: 4, facing: 5 });
+    engine.move(walk({ points: [] }));
+    engine.advance(second);
+    expect(engine.state.listener).toEqual({ x: 3, y: 4, facing: 5 });
+    expect(engine.state.walks.size).toBe(0);
+  });
+
   it('stands as soon as it is put somewhere', () => {
     const engine = new ConductEngine(testConduct([drill]));
     engine.move(walk());

@@ -1,27 +1,19 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import type { GameBusSettings, GamePartChange, NumberParameter } from '@tangled-choir/core';
+import type { GameBusSettings, GamePartChange } from '@tangled-choir/core';
 import { busDials, goesInCircle, roomDials, startingRoom } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { NameField } from '../ui/name-field';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
+import { typedDial } from './typed-dial';
 
 type BusChange = Extract<GamePartChange, { readonly part: 'buses' }>['change'];
 
-const number = (label: string, unit: NumberParameter['unit'], min: number, max: number, preset: number): NumberParameter => ({
-  kind: 'number',
-  label,
-  unit,
-  min,
-  max,
-  default: preset,
-  scale: 'linear',
-});
-const gain = number('Level', 'dB', -96, 24, 0);
+const gain = typedDial('Level', 'dB', -96, 24, 0);
 const duckDials = {
-  depth: number('By', 'dB', -96, 0, -9),
-  attack: number('Within', 's', 0, 10, 0.1),
-  release: number('Back in', 's', 0, 30, 0.5),
+  depth: typedDial('By', 'dB', -96, 0, -9),
+  attack: typedDial('Within', 's', 0, 10, 0.1),
+  release: typedDial('Back in', 's', 0, 30, 0.5),
 } as const;
 
 /** A bus of the game: its level, its cuts, what it goes into, the room around it, and under what it goes down. */

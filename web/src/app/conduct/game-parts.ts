@@ -6,23 +6,14 @@ import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
 import { ConductBench } from './conduct-bench';
 import { GameBusRow } from './game-bus';
-
-const number = (label: string, unit: NumberParameter['unit'], min: number, max: number, preset: number): NumberParameter => ({
-  kind: 'number',
-  label,
-  unit,
-  min,
-  max,
-  default: preset,
-  scale: 'linear',
-});
+import { typedDial } from './typed-dial';
 
 /** Shown ranges of what is typed more often than dragged. */
 const dials = {
-  smoothing: number('Smoothing', 's', 0, 60, 0.1),
-  fade: number('Fade', 's', 0, 120, 1),
-  level: number('Level', 'dB', -96, 24, 0),
-  budget: { ...number('Budget, MB', '', 0.1, 1_024, 8), scale: 'log' },
+  smoothing: typedDial('Smoothing', 's', 0, 60, 0.1),
+  fade: typedDial('Fade', 's', 0, 120, 1),
+  level: typedDial('Level', 'dB', -96, 24, 0),
+  budget: { ...typedDial('Budget, MB', '', 0.1, 1_024, 8), scale: 'log' },
 } as const;
 
 const megabyte = 1024 * 1024;
@@ -83,7 +74,7 @@ export class GameParts {
 
   /** Where a parameter starts lies within its range. */
   protected startOf = ({ low, high }: { readonly low: number; readonly high: number }): NumberParameter =>
-    number('At the start', '', low, high, low);
+    typedDial('At the start', '', low, high, low);
 
   /** An end of a parameter's range; what is no number changes nothing. */
   protected setEnd(id: string, key: 'low' | 'high', text: string): void {

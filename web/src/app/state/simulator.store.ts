@@ -112,8 +112,14 @@ export const Simulator = signalStore(
     };
     /** Shows where they are that walk, and where they stand in the end. */
     const watchWalks = ({ state: { listener, emitters, walks } }: ConductEngine): void => {
-      if (walks.size === 0 && store.walks().size === 0) return;
-      patchState(store, { listener, emitters: new Map(emitters), walks: new Map([...walks].map(([who, { walk }]) => [who, walk])) });
+      // Who does not walk may be held by a hand, which knows better.
+      const walking = new Set([...walks.keys(), ...store.walks().keys()]);
+      if (walking.size === 0) return;
+      patchState(store, (shown) => ({
+        listener: walking.has('') ? listener : shown.listener,
+        emitters: new Map([...shown.emitters, ...[...emitters].filter(([who]) => walking.has(who))]),
+        walks: new Map([...walks].map(([who, { walk }]) => [who, walk])),
+      }));
     };
     const changed = (): void => patchState(store, ({ revision }) => ({ revision: revision + 1 }));
 
