@@ -4,7 +4,7 @@ import { moveBuses, callMood } from './moods';
 import { begin, go, leave, rateNow, release, shoot, stopRun } from './runs';
 import type { ConductState, Scene, Scheduled } from './state';
 import { readScore, reschedule, schedule, startState, tick } from './state';
-import { takeSteps } from './walks';
+import { layWalk, takeSteps } from './walks';
 import { stopVoice, turnVoices, watchDistances } from './voices';
 
 const quickFade: Frames = 480;
@@ -150,7 +150,7 @@ function make(scene: Scene, move: GameMove): void {
       state.emitters.set(move.emitter, { x: move.x, y: move.y });
       return;
     case 'walk':
-      if (move.points.length > 0) state.walks.set(move.emitter ?? '', { walk: move, metres: 0 });
+      if (move.points.length > 0) state.walks.set(move.emitter ?? '', { walk: move, laid: layWalk(move), metres: 0 });
   }
 }
 

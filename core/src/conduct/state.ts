@@ -14,6 +14,7 @@ import type {
   Walk,
 } from './conduct-data';
 import type { Listener } from './hearing';
+import type { LaidWalk } from './walks';
 
 /** How often what moves is looked at anew: a hundred times a second at 48 kHz. */
 export const tick: Frames = 480;
@@ -105,7 +106,7 @@ export interface ConductState {
   listener: Listener;
   emitters: Map<string, Place>;
   /** Who walks, and how far they have come: emitters by their names, the listener by none. */
-  walks: Map<string, { readonly walk: Walk; metres: number }>;
+  walks: Map<string, { readonly walk: Walk; readonly laid: LaidWalk; metres: number }>;
   /** How far emitters were from the listener at the last tick, in metres, and how fast they went away, in metres a second. */
   moving: Map<string, { readonly metres: number; readonly speed: number }>;
 }

@@ -2,7 +2,7 @@ import { testBehaviour, testConduct } from '../testing/conduct';
 import type { GameMove } from './conduct-data';
 import { ConductEngine } from './engine';
 import { lookAhead } from './foresee';
-import { alongWalk } from './walks';
+import { alongWalk, layWalk } from './walks';
 
 const second = 48_000;
 const corner = [
@@ -13,7 +13,7 @@ const corner = [
 
 describe('a way', () => {
   it('goes from place to place, and stays at its end', () => {
-    const once = (metres: number) => alongWalk({ points: corner, way: 'once' }, metres);
+    const once = (metres: number) => alongWalk(layWalk({ points: corner, way: 'once' }), metres);
     expect(once(0)).toEqual({ x: 0, y: 0, heading: 0, over: false });
     expect(once(2)).toEqual({ x: 0, y: 2, heading: 0, over: false });
     expect(once(5)).toEqual({ x: 2, y: 3, heading: 90, over: false });
@@ -22,7 +22,7 @@ describe('a way', () => {
   });
 
   it('goes round by the straight line to its beginning', () => {
-    const round = (metres: number) => alongWalk({ points: corner, way: 'round' }, metres);
+    const round = (metres: number) => alongWalk(layWalk({ points: corner, way: 'round' }), metres);
     expect(round(9.5).x).toBeCloseTo(2, 9);
     expect(round(9.5).y).toBeCloseTo(1.5, 9);
     expect(round(12 * 5 + 2)).toMatchObject({ x: 0, over: false });
@@ -30,7 +30,7 @@ describe('a way', () => {
   });
 
   it('goes to and fro, and turns around', () => {
-    const both = (metres: number) => alongWalk({ points: corner, way: 'to and fro' }, metres);
+    const both = (metres: number) => alongWalk(layWalk({ points: corner, way: 'to and fro' }), metres);
     expect(both(9)).toEqual({ x: 2, y: 3, heading: -90, over: false });
     expect(both(13)).toEqual({ x: 0, y: 1, heading: 180, over: false });
     expect(both(14.5)).toMatchObject({ y: 0.5, heading: 0 });
@@ -38,8 +38,8 @@ describe('a way', () => {
 
   it('stays where it is if it has no length', () => {
     for (const way of ['once', 'round', 'to and fro'] as const) {
-      expect(alongWalk({ points: [{ x: 1, y: 2 }], way }, 5)).toMatchObject({ x: 1, y: 2, over: true });
-      expect(alongWalk({ points: [corner[0]!, corner[0]!], way }, 5)).toMatchObject({ x: 0, y: 0, over: true });
+      expect(alongWalk(layWalk({ points: [{ x: 1, y: 2 }], way }), 5)).toMatchObject({ x: 1, y: 2, over: true });
+      expect(alongWalk(layWalk({ points: [corner[0]!, corner[0]!], way }), 5)).toMatchObject({ x: 0, y: 0, over: true });
     }
   });
 });
