@@ -1,6 +1,6 @@
 import type { Audio } from '../audio/audio';
-import { frameCount } from '../audio/audio';
-import { hannWindow, RealFft } from '../dsp/fft';
+import { frameCount, toMono } from '../audio/audio';
+import { sharedPowerSpectra } from '../dsp/power-spectra';
 import type { Frames, Hertz, Seconds } from '../units';
 import { decibelsToGain } from '../units';
 import { directCurrentText, isDirectCurrent } from './direct-current';
@@ -93,31 +93,40 @@ function findClicks(audio: Audio): Defect[] {
   const around = Math.round(aroundBeginning * sampleRate);
   const defects: Defect[] = [];
   for (const channel of audio.channels) {
-    const bend = (i: number): number => {
-      if (i < 1 || i + 1 >= channel.length) return 0;
-      const value = channel[i + 1]! - 2 * channel[i]! + channel[i - 1]!;
-      return value * value;
-    };
+    const bends = bendsOf(channel, reach + gap + 1);
+    const first = reach + gap + 1;
     // Sums of squares over [i - gap - reach, i - gap) and (i + gap, i + gap + reach], moved along.
     let before = 0;
     let after = 0;
-    for (let k = 1; k <= reach; k++) after += bend(gap + k);
+    for (let k = 1; k <= reach; k++) after += bends[first + gap + k]!;
     for (let i = 0; i < channel.length; i++) {
-      const here = bend(i);
-      if (here > leastClick * leastClick) {
-        const level = Math.max(before, after) / reach;
-        if (here > clickRatio * clickRatio * level && i > gap && i < channel.length - gap) {
-          const time = i / sampleRate;
-          const begins = levelOver(channel, i + gap, around) > beginning * levelOver(channel, i - gap - around, around) + 1e-5;
-          if (!begins && !defects.some((defect) => Math.abs(defect.from - time) < 0.005))
-            defects.push({ kind: 'click', from: time, to: time + clickLength, detail: 'a leap within a millisecond' });
-        }
+      const place = first + i;
+      const here = bends[place]!;
+      if (here > leastClick * leastClick && here > (clickRatio * clickRatio * Math.max(before, after)) / reach) {
+        const time = i / sampleRate;
+        const inside = i > gap && i < channel.length - gap;
+        if (inside && !isBeginning(channel, i, gap, around) && !defects.some((defect) => Math.abs(defect.from - time) < 0.005))
+          defects.push({ kind: 'click', from: time, to: time + clickLength, detail: 'a leap within a millisecond' });
       }
-      before += bend(i - gap) - bend(i - gap - reach);
-      after += bend(i + gap + reach + 1) - bend(i + gap + 1);
+      before += bends[place - gap]! - bends[place - gap - reach]!;
+      after += bends[place + gap + reach + 1]! - bends[place + gap + 1]!;
     }
   }
   return defects.length > Math.max(3, (mostClicksPerSecond * frameCount(audio)) / sampleRate) ? [] : defects;
+}
+
+/** Squares of the second differences of a channel, with so much silence on both sides. */
+function bendsOf(channel: Float32Array, beside: Frames): Float64Array {
+  const bends = new Float64Array(channel.length + 2 * beside);
+  for (let i = 1; i + 1 < channel.length; i++) {
+    const value = channel[i + 1]! - 2 * channel[i]! + channel[i - 1]!;
+    bends[beside + i] = value * value;
+  }
+  return bends;
+}
+
+function isBeginning(channel: Float32Array, i: Frames, gap: Frames, around: Frames): boolean {
+  return levelOver(channel, i + gap, around) > beginning * levelOver(channel, i - gap - around, around) + 1e-5;
 }
 
 function levelOver(samples: Float32Array, from: Frames, frames: Frames): number {
@@ -149,7 +158,10 @@ function findDropOuts(audio: Audio): Defect[] {
     const cut = level(from - near, from) > before / 3 && level(to, to + near) > after / 3;
     return before > soundingLevel && after > soundingLevel && cut;
   };
-  const stands = (i: number): boolean => channels.every((channel) => channel[i] === channel[i - 1]);
+  const stands = (i: number): boolean => {
+    for (let c = 0; c < channels.length; c++) if (channels[c]![i] !== channels[c]![i - 1]) return false;
+    return true;
+  };
   const defects: Defect[] = [];
   for (let i = 1; i < frames; i++) {
     if (!stands(i)) continue;
@@ -172,8 +184,12 @@ function findLongSilences(audio: Audio): Defect[] {
   const frames = frameCount(audio);
   const defects: Defect[] = [];
   let from: Frames | undefined;
+  const isQuiet = (i: number): boolean => {
+    for (let c = 0; c < channels.length; c++) if (Math.abs(channels[c]![i]!) >= silenceLevel) return false;
+    return true;
+  };
   for (let i = 0; i <= frames; i++) {
-    const quiet = i < frames && channels.every((channel) => Math.abs(channel[i]!) < silenceLevel);
+    const quiet = i < frames && isQuiet(i);
     if (quiet) from ??= i;
     else if (from !== undefined) {
       const length = (i - from) / sampleRate;
@@ -197,23 +213,16 @@ const leastHumHarmonics = 3;
 function findHum(audio: Audio): Defect[] {
   const frames = frameCount(audio);
   if (frames < humSize) return [];
-  const fft = new RealFft(humSize);
-  const window = hannWindow(humSize);
-  const frame = new Float64Array(humSize);
-  const re = new Float64Array(fft.bins);
-  const im = new Float64Array(fft.bins);
+  const spectra = sharedPowerSpectra(humSize);
+  const samples = toMono(audio).channels[0]!;
   const count = Math.min(24, 1 + Math.floor((frames - humSize) / (humSize / 2)));
   const bins = Math.ceil((60 * (humHarmonics + 1) * humSize) / audio.sampleRate);
   const levels = Array.from({ length: bins }, () => new Float64Array(count));
+  const startOf = (n: number): Frames => (count === 1 ? 0 : Math.round((n * (frames - humSize)) / (count - 1)));
   for (let n = 0; n < count; n++) {
-    const start = count === 1 ? 0 : Math.round((n * (frames - humSize)) / (count - 1));
-    for (let i = 0; i < humSize; i++) {
-      let sum = 0;
-      for (const channel of audio.channels) sum += channel[start + i]!;
-      frame[i] = (sum / audio.channels.length) * window[i]!;
-    }
-    fft.forward(frame, re, im);
-    for (let bin = 0; bin < bins; bin++) levels[bin]![n] = 10 * Math.log10((re[bin]! ** 2 + im[bin]! ** 2) * (4 / humSize) ** 2 + 1e-14);
+    if (n % 2 === 0) spectra.take(samples, startOf(n), startOf(n + 1));
+    const powers = n % 2 === 0 ? spectra.first : spectra.second;
+    for (let bin = 0; bin < bins; bin++) levels[bin]![n] = 10 * Math.log10(powers[bin]! * (4 / humSize) ** 2 + 1e-14);
   }
   const steady = levels.map((list) => list.sort()[Math.floor(list.length / 4)]!);
   const lineAt = (frequency: Hertz): { level: number; rise: number } => {

@@ -1,5 +1,5 @@
 import type { Audio } from '../audio/audio';
-import { SpectralFrame } from '../dsp/spectral-frames';
+import { sharedPowerSpectra } from '../dsp/power-spectra';
 import type { Decibels, Frames, Seconds } from '../units';
 
 /** The beginning of something in a recording. */
@@ -28,6 +28,7 @@ const apart: Seconds = 0.03;
 
 /** The channel that carries most energy; onsets are looked for in it. */
 export function loudestChannel(audio: Audio): Float32Array {
+  if (audio.channels.length === 1) return audio.channels[0]!;
   let best = audio.channels[0] ?? new Float32Array(0);
   let most = -1;
   for (const channel of audio.channels) {
@@ -120,20 +121,23 @@ const lag = 2;
  * average out the restlessness of noise, in which single bins rise and fall by themselves.
  */
 function spectralFlux(samples: Float32Array): Float64Array {
-  const frame = new SpectralFrame(size);
+  const spectra = sharedPowerSpectra(size);
   const bands = bandEdges.length - 1;
   const recent = Array.from({ length: lag + 1 }, () => new Float64Array(bands).fill(floorDb));
   const flux = new Float64Array(Math.ceil(samples.length / hop) + 1);
   const scale = (4 / size) ** 2;
   const least = Math.pow(10, floorDb / 10);
   for (let n = 0; n < flux.length; n++) {
-    frame.take(samples, n * hop - size / 2);
+    const start = n * hop - size / 2;
+    if (n % 2 === 0) spectra.take(samples, start, start + hop);
+    const powers = n % 2 === 0 ? spectra.first : spectra.second;
     const levels = recent[n % recent.length]!;
     const before = recent[(n + 1) % recent.length]!;
     let rise = 0;
     for (let band = 0; band < bands; band++) {
       let power = 0;
-      for (let bin = bandEdges[band]!; bin < bandEdges[band + 1]!; bin++) power += frame.power(bin);
+      const end = bandEdges[band + 1]!;
+      for (let bin = bandEdges[band]!; bin < end; bin++) power += powers[bin]!;
       const level = power * scale > least ? 10 * Math.log10(power * scale) : floorDb;
       rise += Math.max(0, level - before[band]!);
       levels[band] = level;

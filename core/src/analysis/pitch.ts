@@ -1,5 +1,6 @@
 import type { Audio } from '../audio/audio';
-import { RealFft } from '../dsp/fft';
+import type { Correlator } from '../dsp/correlator';
+import { sharedCorrelator } from '../dsp/correlator';
 import type { Hertz, Seconds, Unit } from '../units';
 import { loudestChannel } from './onsets';
 
@@ -28,7 +29,7 @@ const quietest = 1e-5;
 
 /**
  * Pitch over time by YIN (de Cheveigné & Kawahara 2002): the first dip of the cumulative-mean-normalised difference function below a
- * threshold, the difference function computed through autocorrelation by FFT. The period is then refined at its highest multiple inside the
+ * threshold, the difference function computed through autocorrelation by FFT (see `Correlator`). The period is then refined at its highest multiple inside the
  * window, which divides the error of the interpolation by that multiple: clean tones from 40 Hz to 4 kHz come out within 1 cent.
  */
 export function trackPitch(audio: Audio, { lowest, highest, hop = 0.02 }: PitchOptions = {}): PitchFrame[] {
@@ -59,13 +60,8 @@ export class YinDetector {
   private readonly window: number;
   private readonly longest: number;
   private readonly shortest: number;
-  private readonly fft: RealFft;
+  private readonly correlator: Correlator;
   private readonly frame: Float64Array;
-  private readonly whole: Float64Array;
-  private readonly re: Float64Array;
-  private readonly im: Float64Array;
-  private readonly headRe: Float64Array;
-  private readonly headIm: Float64Array;
   private readonly difference: Float64Array;
   private readonly normalised: Float64Array;
 
@@ -78,57 +74,43 @@ export class YinDetector {
     this.shortest = Math.max(2, Math.floor(sampleRate / highest));
     this.window = this.longest;
     this.length = this.window + this.longest;
-    this.fft = new RealFft(2 ** Math.ceil(Math.log2(this.length + this.window)));
-    this.frame = new Float64Array(this.fft.size);
-    this.whole = new Float64Array(this.length);
-    this.re = new Float64Array(this.fft.bins);
-    this.im = new Float64Array(this.fft.bins);
-    this.headRe = new Float64Array(this.fft.bins);
-    this.headIm = new Float64Array(this.fft.bins);
+    this.correlator = sharedCorrelator(2 ** Math.max(6, Math.ceil(Math.log2(this.length))));
+    this.frame = new Float64Array(this.length);
     this.difference = new Float64Array(this.longest + 1);
     this.normalised = new Float64Array(this.longest + 1);
   }
 
   /** The pitch of the frame of `length` samples that begins at `start`. */
   detect(samples: Float32Array, start: number): { frequency: Hertz | undefined; confidence: Unit } {
-    const power = this.computeDifference(samples, start);
-    if (power < quietest * quietest * this.window) return { frequency: undefined, confidence: 0 };
+    if (powerOf(samples, start, this.window) < quietest * quietest * this.window) return { frequency: undefined, confidence: 0 };
+    this.computeDifference(samples, start);
     const lag = this.firstDip();
     const confidence = Math.max(0, Math.min(1, 1 - this.normalised[lag]!));
     if (this.normalised[lag]! > aperiodic) return { frequency: undefined, confidence };
     return { frequency: this.sampleRate / this.refine(lag), confidence };
   }
 
-  /** d(τ) = Σ (x[i] − x[i+τ])² over the window, for all lags; returns the energy of the window. */
-  private computeDifference(samples: Float32Array, start: number): number {
-    const { frame, whole, fft, window, longest, length, re, im, headRe, headIm, difference, normalised } = this;
-    frame.fill(0);
-    for (let i = 0; i < length; i++) frame[i] = samples[start + i] ?? 0;
-    let headPower = 0;
-    for (let i = 0; i < window; i++) headPower += frame[i]! ** 2;
+  /** d(τ) = Σ (x[i] − x[i+τ])² over the window, for all lags. */
+  private computeDifference(samples: Float32Array, start: number): void {
+    const { frame, correlator, window, longest, length, difference, normalised } = this;
+    let mean = 0;
+    for (let i = 0; i < length; i++) mean += (frame[i] = samples[start + i] ?? 0) / length;
+    // A constant changes no difference, but would drown what is quiet beside it.
+    for (let i = 0; i < length; i++) frame[i]! -= mean;
+    correlator.correlate(frame, window);
+    const { lags } = correlator;
+    const headPower = powerOf(frame, 0, window);
     let lagPower = headPower;
-    fft.forward(frame, re, im);
-    for (let i = 0; i < length; i++) whole[i] = frame[i]!;
-    frame.fill(0, window);
-    fft.forward(frame, headRe, headIm);
-    for (let k = 0; k < fft.bins; k++) {
-      const a = re[k]! * headRe[k]! + im[k]! * headIm[k]!;
-      const b = im[k]! * headRe[k]! - re[k]! * headIm[k]!;
-      re[k] = a;
-      im[k] = b;
-    }
-    fft.inverse(re, im, frame);
     let sum = 0;
     normalised[0] = 1;
     difference[0] = 0;
     for (let lag = 1; lag <= longest; lag++) {
-      lagPower += (whole[lag + window - 1] ?? 0) ** 2 - whole[lag - 1]! ** 2;
-      const value = Math.max(0, headPower + lagPower - 2 * frame[lag]!);
+      lagPower += (frame[lag + window - 1] ?? 0) ** 2 - frame[lag - 1]! ** 2;
+      const value = Math.max(0, headPower + lagPower - 2 * lags[lag]!);
       difference[lag] = value;
       sum += value;
       normalised[lag] = sum > 0 ? (value * lag) / sum : 1;
     }
-    return headPower;
   }
 
   private firstDip(): number {
@@ -168,4 +150,10 @@ export class YinDetector {
     const curve = before - 2 * here + after;
     return curve > 0 ? lag + Math.max(-1, Math.min(1, (before - after) / (2 * curve))) : lag;
   }
+}
+
+function powerOf(samples: ArrayLike<number>, start: number, length: number): number {
+  let sum = 0;
+  for (let i = start; i < start + length; i++) sum += (samples[i] ?? 0) ** 2;
+  return sum;
 }

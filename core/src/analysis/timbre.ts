@@ -1,8 +1,6 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
-import { hannWindow } from '../dsp/fft';
-import type { PairTransform } from '../dsp/pair-transform';
-import { pairTransform } from '../dsp/pair-transform';
+import { sharedPowerSpectra } from '../dsp/power-spectra';
 import type { Decibels, Frames, Ratio, Seconds } from '../units';
 import { melTriangles } from './spectrum/mel';
 
@@ -42,15 +40,13 @@ export function timbrePrint({ channels, sampleRate }: Audio): TimbrePrint {
   const samples = meanFrom(channels, begin - size / 2, (count + 1) * step + size);
   const triangles = melTriangles(sampleRate, size / 2 + 1, bands);
   const energies = new Float64Array((count + 1) * bands);
-  const powers = [new Float64Array(size / 2 + 1), new Float64Array(size / 2 + 1)];
-  // Two frames at a time, as the two channels of a pair.
-  const later = samples.subarray(step);
+  const spectra = sharedPowerSpectra(size);
   for (let n = 0; n < count; n += 2) {
-    pairPowers(samples, later, n * step, powers);
+    spectra.take(samples, n * step, (n + 1) * step);
     for (let second = 0; second < 2; second++)
       for (let band = 0; band < bands; band++) {
         const { first, weights } = triangles[band]!;
-        const power = powers[second]!;
+        const power = second ? spectra.second : spectra.first;
         let energy = 0;
         for (let k = 0; k < weights.length; k++) energy += power[first + k]! * weights[k]!;
         energies[(n + second) * bands + band] = energy / size;
@@ -63,30 +59,6 @@ export function timbrePrint({ channels, sampleRate }: Audio): TimbrePrint {
     levels: scales.map((scale) => levelsOf(energies, count, scale.frames, scale.bands, own)),
     course: levelsOf(energies, count, 1, bands, own),
   };
-}
-
-let frames: { readonly transform: PairTransform; readonly spectrum: number } | undefined;
-
-/** The power spectra of two windowed frames that begin at `start` of both. */
-function pairPowers(one: Float32Array, other: Float32Array, start: Frames, [first, second]: readonly Float64Array[]): void {
-  if (!frames) {
-    const transform = pairTransform(size, hannWindow(size));
-    frames = { transform, spectrum: transform.allocate() };
-  }
-  const { transform, spectrum } = frames;
-  transform.forward(one, other, start, spectrum);
-  const memory = transform.memory();
-  const { places } = transform;
-  for (let bin = 1; bin <= size / 2; bin++) {
-    const at = spectrum + places[bin]!;
-    const mirrored = spectrum + places[size - bin]!;
-    const re = memory[at]!;
-    const im = memory[at + 4]!;
-    const mirroredRe = memory[mirrored]!;
-    const mirroredIm = memory[mirrored + 4]!;
-    first![bin] = ((re + mirroredRe) * (re + mirroredRe) + (im - mirroredIm) * (im - mirroredIm)) / 4;
-    second![bin] = ((im + mirroredIm) * (im + mirroredIm) + (mirroredRe - re) * (mirroredRe - re)) / 4;
-  }
 }
 
 /** The mean of all channels over so many frames, with silence around it. */

@@ -1,6 +1,6 @@
 import type { Audio } from '../../audio/audio';
-import { frameCount } from '../../audio/audio';
-import { SpectralFrame } from '../../dsp/spectral-frames';
+import { frameCount, toMono } from '../../audio/audio';
+import { sharedPowerSpectra } from '../../dsp/power-spectra';
 import type { Hertz } from '../../units';
 
 const size = 2048;
@@ -31,28 +31,30 @@ export interface MelFrames {
 export function measureMel(audio: Audio, most = 240): MelFrames {
   const frames = frameCount(audio);
   const count = Math.max(1, Math.min(most, Math.ceil(frames / (size / 4))));
-  const frame = new SpectralFrame(size);
-  const bands = melTriangles(audio.sampleRate, frame.bins, melBands);
-  const energiesOfBins = new Float64Array(frame.bins);
+  const spectra = sharedPowerSpectra(size);
+  const bands = melTriangles(audio.sampleRate, spectra.bins, melBands);
+  const samples = toMono(audio).channels[0] ?? new Float32Array(0);
   const levels = new Float32Array(count * melBands);
   const energies = new Float64Array(count);
   const centroids = new Float64Array(count);
+  const startOf = (n: number): number => Math.round(count === 1 ? (frames - size) / 2 : ((frames - size) * n) / (count - 1));
   for (let n = 0; n < count; n++) {
-    const start = Math.round(count === 1 ? (frames - size) / 2 : ((frames - size) * n) / (count - 1));
-    frame.takeMean(audio.channels, start);
+    if (n % 2 === 0) spectra.take(samples, startOf(n), startOf(n + 1));
+    const powers = n % 2 === 0 ? spectra.first : spectra.second;
+    let whole = 0;
     let weighted = 0;
-    for (let bin = 1; bin < frame.bins; bin++) {
-      const energy = frame.power(bin) / size;
-      energiesOfBins[bin] = energy;
-      energies[n]! += energy;
-      weighted += (energy * bin * audio.sampleRate) / size;
+    for (let bin = 1; bin < spectra.bins; bin++) {
+      whole += powers[bin]!;
+      weighted += powers[bin]! * bin;
     }
-    centroids[n] = energies[n]! > 0 ? weighted / energies[n]! : 0;
-    bands.forEach(({ first, weights }, band) => {
+    energies[n] = whole / size;
+    centroids[n] = whole > 0 ? (weighted / whole) * (audio.sampleRate / size) : 0;
+    for (let band = 0; band < melBands; band++) {
+      const { first, weights } = bands[band]!;
       let energy = 0;
-      for (let k = 0; k < weights.length; k++) energy += energiesOfBins[first + k]! * weights[k]!;
-      levels[n * melBands + band] = 10 * Math.log10(energy + floor);
-    });
+      for (let k = 0; k < weights.length; k++) energy += powers[first + k]! * weights[k]!;
+      levels[n * melBands + band] = 10 * Math.log10(energy / size + floor);
+    }
   }
   return { levels, energies, centroids, count };
 }
