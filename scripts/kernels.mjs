@@ -19,6 +19,7 @@ const modules = {
     'turn-spectra',
     'waves',
     'inter-sample',
+    'gain-computer',
   ],
   'core/src/conduct/voice-kernel.generated.ts': ['play-voice'],
 };

@@ -5,9 +5,9 @@ import type { Frames, Ratio } from '../units';
  * Unit Delay", 1996). Write a sample, then read what was written `delay` frames before it.
  */
 export class DelayTap {
-  private readonly line: Float32Array;
-  private readonly mask: number;
-  private position = 0;
+  protected readonly line: Float32Array;
+  protected readonly mask: number;
+  protected position = 0;
 
   /** @param longest the longest delay that will be read, in frames */
   constructor(longest: Frames) {
@@ -46,22 +46,6 @@ export class DelayTap {
     return (-before * t * t2 * t3) / 6 + (here * t1 * t2 * t3) / 2 - (after * t1 * t * t3) / 2 + (last * t1 * t * t2) / 6;
   }
 
-  /** What `read` would give in each of the next frames, as many as `delay` is long at most, if each were written after it is read. */
-  readAhead(delay: Frames, into: Float64Array, frames: Frames): void {
-    const { line, mask } = this;
-    const whole = delay | 0;
-    const t = delay - whole;
-    const at = this.position - whole;
-    const t1 = t + 1;
-    const t2 = t - 1;
-    const t3 = t - 2;
-    const [before, here, after, last] = [(-t * t2 * t3) / 6, (t1 * t2 * t3) / 2, (-t1 * t * t3) / 2, (t1 * t * t2) / 6];
-    if (t === 0) for (let i = 0; i < frames; i++) into[i] = line[(at + i) & mask]!;
-    else
-      for (let i = 0, n = at; i < frames; i++, n++)
-        into[i] = line[(n + 1) & mask]! * before + line[n & mask]! * here + line[(n - 1) & mask]! * after + line[(n - 2) & mask]! * last;
-  }
-
   /** Writes several samples at once. */
   writeAll(samples: Float64Array, frames: Frames): void {
     const { line, mask } = this;
@@ -69,7 +53,7 @@ export class DelayTap {
     for (let i = 0; i < frames; i++) {
       position = (position + 1) & mask;
       const sample = samples[i]!;
-      line[position] = sample < 1e-20 && sample > -1e-20 ? 0 : sample;
+      line[position] = Math.abs(sample) < 1e-20 ? 0 : sample;
     }
     this.position = position;
   }

@@ -100,7 +100,7 @@ export class PlaceReader {
       const at = place + i * step;
       const base = Math.floor(at) - reach + 1;
       for (let tap = 0, x = (at - base) * along; tap < 2 * reach; tap++, x -= along) {
-        const away = x < 0 ? -x : x;
+        const away = Math.abs(x);
         const index = away | 0;
         const low = table[index]!;
         weights[tap] = (low + (table[index + 1]! - low) * (away - index)) / step;

@@ -85,6 +85,19 @@ interface CompiledFunctions {
   ) => number;
   readonly peaksBetween: (input: number, rows: number, halves: number, output: number, frames: number, low: number, high: number) => void;
   readonly cascade: (samples: number, frames: number, pairs: number, count: number) => void;
+  readonly magnitudes: (samples: number, levels: number, frames: number, first: boolean) => void;
+  readonly pressGains: (
+    levels: number,
+    frames: number,
+    threshold: number,
+    slope: number,
+    knee: number,
+    curve: number,
+    attack: number,
+    release: number,
+    lift: number,
+    state: number,
+  ) => void;
   readonly drawLines: (
     output: number,
     frames: number,
@@ -125,6 +138,8 @@ const functionNames = [
   'peaksBetween',
   'cascade',
   'reverberate',
+  'magnitudes',
+  'pressGains',
   'drawLines',
   'drawSine',
 ] as const satisfies readonly (keyof CompiledFunctions)[];

@@ -189,5 +189,5 @@ function allPass(state: Float64Array, at: number, g: number, scale: number, samp
 
 /** What decays must not crawl through denormal numbers. */
 function settle(value: number): number {
-  return value < tiny && value > -tiny ? 0 : value;
+  return Math.abs(value) < tiny ? 0 : value;
 }

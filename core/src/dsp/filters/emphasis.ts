@@ -67,7 +67,7 @@ export class Emphasis {
       samples[i] = input + (input - state) * lifts[i]!;
       state += 2 * (input - state) * takes[i]!;
     }
-    this.befores[channel] = state < tiny && state > -tiny ? 0 : state;
+    this.befores[channel] = Math.abs(state) < tiny ? 0 : state;
   }
 
   /** Takes the lift back, in place. */
@@ -80,6 +80,6 @@ export class Emphasis {
       samples[i] = output;
       state += 2 * (output - state) * takes[i]!;
     }
-    this.afters[channel] = state < tiny && state > -tiny ? 0 : state;
+    this.afters[channel] = Math.abs(state) < tiny ? 0 : state;
   }
 }

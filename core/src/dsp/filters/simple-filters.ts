@@ -37,7 +37,7 @@ export class OnePole {
     }
     const output = this.state + (input - this.state) * this.gain;
     this.state = this.state * this.keeps + input * this.takes;
-    if (this.state < tiny && this.state > -tiny) this.state = 0;
+    if (Math.abs(this.state) < tiny) this.state = 0;
     return output;
   }
 
@@ -57,7 +57,7 @@ export class OnePole {
         state = state * keeps + input * takes;
       }
     }
-    this.state = state < tiny && state > -tiny ? 0 : state;
+    this.state = Math.abs(state) < tiny ? 0 : state;
   }
 
   /** `high` for many samples, in place. */
@@ -72,7 +72,7 @@ export class OnePole {
         state = state * keeps + input * takes;
       }
     }
-    this.state = state < tiny && state > -tiny ? 0 : state;
+    this.state = Math.abs(state) < tiny ? 0 : state;
   }
 }
 
@@ -110,8 +110,8 @@ export class StateVariableFilter {
     const low = g * this.band;
     this.low = low + this.second;
     this.second = low + this.low;
-    if (this.first < tiny && this.first > -tiny) this.first = 0;
-    if (this.second < tiny && this.second > -tiny) this.second = 0;
+    if (Math.abs(this.first) < tiny) this.first = 0;
+    if (Math.abs(this.second) < tiny) this.second = 0;
   }
 
   /** The band-passed signal with 0 dB at its centre. */
@@ -175,7 +175,7 @@ export class Follower {
   }
 
   next(input: number): number {
-    const magnitude = input < 0 ? -input : input;
+    const magnitude = Math.abs(input);
     const keep = magnitude > this.level ? this.up : this.down;
     this.level = magnitude + (this.level - magnitude) * keep;
     if (this.level < tiny) this.level = 0;
@@ -188,7 +188,7 @@ export function frameLevel(channels: readonly Float32Array[], count: number, fra
   let level = 0;
   for (let c = 0; c < count; c++) {
     const sample = channels[c]![frame]!;
-    const magnitude = sample < 0 ? -sample : sample;
+    const magnitude = Math.abs(sample);
     if (magnitude > level) level = magnitude;
   }
   return level;

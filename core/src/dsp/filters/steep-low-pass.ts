@@ -34,8 +34,8 @@ export class SteepLowPass {
       const low = turn + second;
       const nextFirst = rise + band;
       const nextSecond = turn + low;
-      states[2 * n] = nextFirst < tiny && nextFirst > -tiny ? 0 : nextFirst;
-      states[2 * n + 1] = nextSecond < tiny && nextSecond > -tiny ? 0 : nextSecond;
+      states[2 * n] = Math.abs(nextFirst) < tiny ? 0 : nextFirst;
+      states[2 * n + 1] = Math.abs(nextSecond) < tiny ? 0 : nextSecond;
       sample = low;
     }
     return sample;

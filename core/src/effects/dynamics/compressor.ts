@@ -3,26 +3,22 @@ import { Glide } from '../../dsp/glide';
 import { matchSections } from '../../dsp/filters/matched-section';
 import { Section } from '../../dsp/filters/state-variable';
 import { choice, decibels, factor, hertz, reference, seconds, toggle } from '../../project/parameters';
-import type { Decibels, Frames, Seconds } from '../../units';
+import type { Decibels, Frames, Ratio, Seconds } from '../../units';
 import type { Block } from '../../dsp/block';
 import { maxBlock } from '../../dsp/block';
+import { decibelsPerNeper, GainComputer, levelOf } from '../../dsp/gain-computer';
 import { defineEffect } from '../effect';
-import { automaticMakeUp, liftOf } from './gain-curves';
+import { automaticMakeUp, liftOf, pressOf } from './gain-curves';
 
 const longestLookahead: Seconds = 0.02;
 const glideFrames: Frames = 512;
 /** Averaging time of the RMS detector. */
 const rmsTime: Seconds = 0.01;
-/** The natural logarithm is what processors compute fastest. */
-const decibelsPerNeper = 20 / Math.LN10;
-/** Below this level the detector reads silence. */
-const quietest: Decibels = -160;
 
 interface Settings {
   readonly attack: Seconds;
   readonly release: Seconds;
   readonly knee: Decibels;
-  readonly threshold: Decibels;
   readonly direction: string;
   readonly most: Decibels;
 }
@@ -73,68 +69,66 @@ export const compressor = defineEffect({
     const delayLength = Math.ceil(longestLookahead * sampleRate) + 1;
     const delay = Array.from({ length: channels }, () => new Float32Array(delayLength));
     const rmsFactor = Math.exp(-1 / (rmsTime * sampleRate));
-    const levels = new Float64Array(maxBlock);
-    const gains = new Float64Array(maxBlock);
+    const computer = new GainComputer();
+    const listened: Float32Array[] = [];
     let write = 0;
-    let reduction = 0;
     let meanSquare = 0;
-    let deepest = 0;
     let keyCutFrequency = 0;
     /** Level of the loudest channel of the key, sample by sample. Locals, because captured numbers would be boxed at every change. */
     const measureKey = (heard: readonly Float32Array[], frames: Frames, rms: boolean): void => {
+      listened.length = Math.min(channels, heard.length);
+      for (let c = 0; c < listened.length; c++) listened[c] = heard[c]!;
+      computer.measure(listened, frames);
+      if (!rms) return;
+      const levels = computer.values;
       let square = meanSquare;
       for (let i = 0; i < frames; i++) {
-        let level = 0;
-        for (let c = 0; c < channels; c++) {
-          const magnitude = Math.abs(heard[c % heard.length]![i]!);
-          if (magnitude > level) level = magnitude;
-        }
-        if (rms) {
-          square = rmsFactor * square + (1 - rmsFactor) * level * level;
-          level = Math.sqrt(square);
-        }
-        levels[i] = level;
+        square = rmsFactor * square + (1 - rmsFactor) * levels[i]! ** 2;
+        levels[i] = Math.sqrt(square);
       }
       meanSquare = square;
     };
-    const computeGains = (frames: Frames, { attack, release, knee, threshold: wantedThreshold, direction, most }: Settings): void => {
+    const computeGains = (frames: Frames, { attack: attackTime, release: releaseTime, knee, direction, most }: Settings): void => {
+      const attack = Math.exp(-1 / (attackTime * sampleRate));
+      const release = Math.exp(-1 / (releaseTime * sampleRate));
       const isUpward = direction === 'upward';
-      const attackFactor = Math.exp(-1 / (attack * sampleRate));
-      const releaseFactor = Math.exp(-1 / (release * sampleRate));
-      const gliding = threshold.moving || inverseRatio.moving || makeUp.moving;
-      // Below this level nothing is turned down, which spares a logarithm for most samples.
-      const silentBelow = gliding || isUpward ? 0 : Math.exp((wantedThreshold - knee / 2) / decibelsPerNeper);
-      const restingGain = Math.exp(makeUp.current / decibelsPerNeper);
-      let limit = threshold.current;
-      let slope = 1 - inverseRatio.current;
-      let lift = makeUp.current;
-      let now = reduction;
-      let pressed = 0;
-      for (let i = 0; i < frames; i++) {
-        if (gliding) {
-          limit = threshold.next();
-          slope = 1 - inverseRatio.next();
-          lift = makeUp.next();
-        }
-        const level = levels[i]!;
-        let wanted = 0;
-        if (isUpward) wanted = -liftOf(level > 1e-8 ? Math.log(level) * decibelsPerNeper : quietest, limit, slope, knee, most);
-        else if (level > silentBelow) {
-          const over = (level > 1e-8 ? Math.log(level) * decibelsPerNeper : quietest) - limit;
-          if (2 * over >= knee) wanted = over * slope;
-          else if (2 * over > -knee) wanted = (slope * (over + knee / 2) ** 2) / (2 * knee);
-        }
-        const smoothing = wanted > now ? attackFactor : releaseFactor;
-        now = smoothing * now + (1 - smoothing) * wanted;
-        // A millionth of a decibel is not worth an exponential.
-        if (now < 1e-6 && now > -1e-6) now = 0;
-        if (now > pressed) pressed = now;
-        gains[i] = now === 0 && !gliding ? restingGain : Math.exp((lift - now) / decibelsPerNeper);
+      if (isUpward || threshold.moving || inverseRatio.moving || makeUp.moving) {
+        computeMoving(frames, { attack, release, knee, isUpward, most });
+        return;
       }
-      reduction = now;
-      deepest = pressed;
+      computer.press(frames, {
+        threshold: threshold.current,
+        slope: 1 - inverseRatio.current,
+        knee,
+        attack,
+        release,
+        lift: makeUp.current,
+      });
+    };
+    /** What is lifted, or moves. */
+    const computeMoving = (
+      frames: Frames,
+      { attack, release, knee, isUpward, most }: { attack: Ratio; release: Ratio; knee: Decibels; isUpward: boolean; most: Decibels },
+    ): void => {
+      const gains = computer.values;
+      let now = computer.reduction;
+      let deepest = 0;
+      for (let i = 0; i < frames; i++) {
+        const limit = threshold.next();
+        const slope = 1 - inverseRatio.next();
+        const lift = makeUp.next();
+        const level = levelOf(gains[i]!);
+        const wanted = isUpward ? -liftOf(level, limit, slope, knee, most) : pressOf(level, limit, slope, knee);
+        const keeps = wanted > now ? attack : release;
+        now = keeps * now + (1 - keeps) * wanted;
+        if (now > deepest) deepest = now;
+        gains[i] = Math.exp((lift - now) / decibelsPerNeper);
+      }
+      computer.reduction = Math.abs(now) < 1e-6 ? 0 : now;
+      computer.deepest = deepest;
     };
     const applyGains = (block: Block, lag: Frames): void => {
+      const gains = computer.values;
       const start = write;
       for (let c = 0; c < channels; c++) {
         const samples = block.channels[c]!;
@@ -154,10 +148,11 @@ export const compressor = defineEffect({
     };
     return {
       get gainReduction() {
-        return -deepest;
+        return -computer.deepest;
       },
       reset: () => {
-        write = reduction = meanSquare = deepest = keyCutFrequency = 0;
+        write = meanSquare = keyCutFrequency = 0;
+        computer.reset();
         for (const line of delay) line.fill(0);
         for (const glide of [makeUp, threshold, inverseRatio]) glide.reset();
         for (const sections of keyCut) for (const section of sections) section.reset();

@@ -126,7 +126,7 @@ export const dynamicEq = defineEffect({
             const wanted = range * (over <= 0 ? 0 : over >= dynamicReach ? 1 : over / dynamicReach);
             const keep = Math.abs(wanted) > Math.abs(band.moved) ? attack : release;
             band.moved = wanted + (band.moved - wanted) * keep;
-            if (band.moved < 1e-6 && band.moved > -1e-6) band.moved = 0;
+            if (Math.abs(band.moved) < 1e-6) band.moved = 0;
             const gain = (Math.exp(band.moved / decibelsPerNeper) - 1) * present.next();
             if (gain === 0) continue;
             for (let c = 0; c < channels; c++) block.channels[c]![i]! += filters[c]!.peak * gain;

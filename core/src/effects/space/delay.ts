@@ -1,6 +1,6 @@
-import { DelayTap } from '../../dsp/delay-tap';
+import { EchoLine } from '../../dsp/echo-line';
 import { Glide } from '../../dsp/glide';
-import { OnePole, smoothing } from '../../dsp/filters/simple-filters';
+import { smoothing } from '../../dsp/filters/simple-filters';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
 import type { Frames } from '../../units';
 import { gainToDecibels } from '../../units';
@@ -74,74 +74,42 @@ export const delay = defineEffect({
     return Math.ceil(((time + Math.abs(offset)) * (1 + repeats) + ringing) * sampleRate);
   },
   create: ({ sampleRate, channels }) => {
-    const parts = Array.from({ length: channels }, () => ({
-      line: new DelayTap(Math.ceil((longest + 0.2) * sampleRate)),
-      low: new OnePole(),
-      high: new OnePole(),
-    }));
+    const lines = Array.from({ length: channels }, () => new EchoLine(Math.ceil((longest + 0.2) * sampleRate)));
     const feedbackNow = new Glide(glideFrames);
     const echoNow = new Glide(glideFrames);
     const times = new Float64Array(channels).fill(NaN);
     const heard = new Float64Array(channels);
     const keep = smoothing(timeLag, sampleRate);
-    const echoes = new Float64Array(maxBlock);
     const backs = new Float64Array(maxBlock);
     const levels = new Float64Array(maxBlock);
     const wanted = new Float64Array(channels);
-    /** The next echo of a channel. */
-    const next = (c: number, cutLow: boolean): number => {
-      const { line, low, high } = parts[c]!;
+    /** The next echo of a channel, whose time may be on its way to the wanted one. */
+    const next = (c: number): number => {
       const target = wanted[c]!;
       const away = times[c]! - target;
-      const now = away < 1e-4 && away > -1e-4 ? target : target + away * keep;
+      const now = Math.abs(away) < 1e-4 ? target : target + away * keep;
       times[c] = now;
-      // What is read before the write lies one frame further back.
-      const late = high.low(line.read(now - 1));
-      return cutLow ? low.high(late) : late;
+      return lines[c]!.echo(now);
     };
-    const straight = (samples: Float32Array, frames: Frames, c: number, cutLow: boolean): void => {
-      if (times[c] !== wanted[c]) {
-        const { line } = parts[c]!;
-        for (let i = 0; i < frames; i++) {
-          const echo = next(c, cutLow);
-          const into = samples[i]! + echo * backs[i]!;
-          line.write(into < 1e-20 && into > -1e-20 ? 0 : into);
-          samples[i]! += echo * levels[i]!;
-        }
+    const straight = (samples: Float32Array, frames: Frames, c: number): void => {
+      const line = lines[c]!;
+      if (times[c] === wanted[c]) {
+        line.process(samples, frames, wanted[c]!, backs, levels);
         return;
       }
-      // While the time stands still, as much can be read at once as was written before.
-      const lag = wanted[c]! - 1;
-      const most = Math.max(1, lag | 0);
-      for (let from = 0; from < frames; from += most) echoRun(parts[c]!, samples, from, Math.min(most, frames - from), lag, cutLow);
-    };
-    const echoRun = (
-      { line, low, high }: (typeof parts)[number],
-      samples: Float32Array,
-      from: Frames,
-      frames: Frames,
-      lag: Frames,
-      cutLow: boolean,
-    ): void => {
-      line.readAhead(lag, echoes, frames);
-      high.lowAll(echoes, frames);
-      if (cutLow) low.highAll(echoes, frames);
-      for (let i = 0, n = from; i < frames; i++, n++) {
-        const sample = samples[n]!;
-        const echo = echoes[i]!;
-        samples[n] = sample + echo * levels[n]!;
-        echoes[i] = sample + echo * backs[n]!;
+      for (let i = 0; i < frames; i++) {
+        const echo = next(c);
+        line.write(samples[i]! + echo * backs[i]!);
+        samples[i]! += echo * levels[i]!;
       }
-      line.writeAll(echoes, frames);
     };
-    const toAndFro = (block: Block, cutLow: boolean): void => {
+    const toAndFro = (block: Block): void => {
       for (let i = 0; i < block.frames; i++) {
-        for (let c = 0; c < channels; c++) heard[c] = next(c, cutLow);
+        for (let c = 0; c < channels; c++) heard[c] = next(c);
         for (let c = 0; c < channels; c++) {
           const from = c % 2 ? c - 1 : Math.min(channels - 1, c + 1);
           // Crossed echoes begin on the left alone, so that they go to and fro.
-          const into = (c % 2 ? 0 : block.channels[c]![i]!) + heard[from]! * backs[i]!;
-          parts[c]!.line.write(Math.abs(into) < 1e-20 ? 0 : into);
+          lines[c]!.write((c % 2 ? 0 : block.channels[c]![i]!) + heard[from]! * backs[i]!);
         }
         for (let c = 0; c < channels; c++) block.channels[c]![i]! += heard[c]! * levels[i]!;
       }
@@ -151,15 +119,12 @@ export const delay = defineEffect({
         times.fill(NaN);
         feedbackNow.reset();
         echoNow.reset();
-        for (const { line, low, high } of parts) for (const part of [line, low, high]) part.reset();
+        for (const line of lines) line.reset();
       },
       process(block, { time, feedback, lowCut, highCut, crossed, offset, echo }) {
         feedbackNow.aim(feedback);
         echoNow.aim(echo);
-        for (const { low, high } of parts) {
-          low.tune(lowCut, sampleRate);
-          high.tune(highCut >= 19_999 ? sampleRate : highCut, sampleRate);
-        }
+        for (const line of lines) line.tune(highCut >= 19_999 ? sampleRate : highCut, lowCut > 20 ? lowCut : undefined, sampleRate);
         feedbackNow.fill(backs, block.frames);
         echoNow.fill(levels, block.frames);
         for (let c = 0; c < channels; c++) {
@@ -168,8 +133,8 @@ export const delay = defineEffect({
           wanted[c] = lag > pitched * sampleRate ? Math.round(lag) : lag;
           if (Number.isNaN(times[c])) times[c] = wanted[c]!;
         }
-        if (crossed && channels > 1) toAndFro(block, lowCut > 20);
-        else for (let c = 0; c < channels; c++) straight(block.channels[c]!, block.frames, c, lowCut > 20);
+        if (crossed && channels > 1) toAndFro(block);
+        else for (let c = 0; c < channels; c++) straight(block.channels[c]!, block.frames, c);
       },
     };
   },
