@@ -20,6 +20,7 @@ const modules = {
     'waves',
     'inter-sample',
     'gain-computer',
+    'echo',
   ],
   'core/src/conduct/voice-kernel.generated.ts': ['play-voice'],
 };

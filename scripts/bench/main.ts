@@ -120,6 +120,15 @@ for (const { id, label, host } of effects) {
   const chain = [{ ...step(id, { ...preset?.values }), ...(host && { branches }) }];
   realTime(`${label}, “${preset?.name ?? 'as it is'}”, mono`, 10, () => applyChain(shortMono, chain, { tail: false }));
 }
+/** The same where there is more of it: eight channels, and twice the rate. */
+const eight: Audio = { sampleRate: rate, channels: Array.from({ length: 8 }, () => noise(10)) };
+const twiceTheRate: Audio = { sampleRate: 2 * rate, channels: [noise(20)] };
+for (const { id, label, presets } of effects) {
+  if (!['eq', 'compressor', 'limiter', 'multiband', 'drive', 'delay', 'reverb', 'convolution'].includes(id)) continue;
+  const chain = [step(id, id === 'eq' ? fiveBands : { ...presets[0]?.values })];
+  realTime(`${label}, 8 channels`, 10, () => applyChain(eight, chain, { tail: false }));
+  realTime(`${label}, mono at 96 kHz`, 10, () => applyChain(twiceTheRate, chain, { tail: false }));
+}
 realTime('Compressor with look-ahead, stereo', 30, () =>
   applyChain(stereo, [step('compressor', { threshold: -30, lookahead: 0.005 })], { tail: false }),
 );

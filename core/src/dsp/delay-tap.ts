@@ -5,7 +5,7 @@ import type { Frames, Ratio } from '../units';
  * Unit Delay", 1996). Write a sample, then read what was written `delay` frames before it.
  */
 export class DelayTap {
-  protected readonly line: Float32Array;
+  protected line: Float32Array;
   protected readonly mask: number;
   protected position = 0;
 

@@ -85,6 +85,18 @@ interface CompiledFunctions {
   ) => number;
   readonly peaksBetween: (input: number, rows: number, halves: number, output: number, frames: number, low: number, high: number) => void;
   readonly cascade: (samples: number, frames: number, pairs: number, count: number) => void;
+  readonly echo: (
+    samples: number,
+    frames: number,
+    ring: number,
+    mask: number,
+    position: number,
+    whole: number,
+    weights: number,
+    filters: number,
+    gains: number,
+    most: number,
+  ) => number;
   readonly magnitudes: (samples: number, levels: number, frames: number, first: boolean) => void;
   readonly pressGains: (
     levels: number,
@@ -138,6 +150,7 @@ const functionNames = [
   'peaksBetween',
   'cascade',
   'reverberate',
+  'echo',
   'magnitudes',
   'pressGains',
   'drawLines',

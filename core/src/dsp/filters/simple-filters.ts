@@ -45,34 +45,25 @@ export class OnePole {
     return this.gain === 1 ? 0 : input - this.low(input);
   }
 
-  /** `low` for many samples, in place. */
-  lowAll(samples: Float64Array, frames: Frames): void {
-    const { gain, keeps, takes } = this;
-    let { state } = this;
-    if (gain === 1) state = frames > 0 ? samples[frames - 1]! : state;
-    else {
-      for (let i = 0; i < frames; i++) {
-        const input = samples[i]!;
-        samples[i] = state + (input - state) * gain;
-        state = state * keeps + input * takes;
-      }
+  /**
+   * What `high` leaves of what `low` leaves of samples, times a gain for each frame, in place. Going on together, neither waits for the other; `high` must be
+   * tuned below Nyquist.
+   */
+  static band(low: OnePole, high: OnePole, samples: Float32Array, gains: Float64Array, from: Frames, to: Frames): void {
+    const isOpen = low.gain === 1;
+    const { gain, keeps, takes } = low;
+    const { gain: highGain, keeps: highKeeps, takes: highTakes } = high;
+    let first = low.state;
+    let second = high.state;
+    for (let i = from; i < to; i++) {
+      const input = samples[i]!;
+      const dark = isOpen ? input : first + (input - first) * gain;
+      first = isOpen ? input : first * keeps + input * takes;
+      samples[i] = (dark - (second + (dark - second) * highGain)) * gains[i]!;
+      second = second * highKeeps + dark * highTakes;
     }
-    this.state = Math.abs(state) < tiny ? 0 : state;
-  }
-
-  /** `high` for many samples, in place. */
-  highAll(samples: Float64Array, frames: Frames): void {
-    const { gain, keeps, takes } = this;
-    let { state } = this;
-    if (gain === 1) samples.fill(0, 0, frames);
-    else {
-      for (let i = 0; i < frames; i++) {
-        const input = samples[i]!;
-        samples[i] = input - (state + (input - state) * gain);
-        state = state * keeps + input * takes;
-      }
-    }
-    this.state = Math.abs(state) < tiny ? 0 : state;
+    low.state = Math.abs(first) < tiny ? 0 : first;
+    high.state = Math.abs(second) < tiny ? 0 : second;
   }
 }
 

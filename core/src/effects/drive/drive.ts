@@ -90,7 +90,6 @@ export const drive = defineEffect({
     }));
     for (const { constant } of parts) constant.tune(8, sampleRate);
     const gains = new Float64Array(maxBlock);
-    const filtered = new Float64Array(maxBlock);
     const input = new Glide(glideFrames);
     const output = new Glide(glideFrames);
     const cutoff = new CutoffGlide();
@@ -146,14 +145,9 @@ export const drive = defineEffect({
             samples[tuned] = constant.high(tone.low(samples[tuned]!)) * gains[tuned]!;
           }
         }
-        const rest = block.frames - tuned;
         for (let c = 0; c < channels; c++) {
-          const samples = block.channels[c]!;
           const { tone, constant } = parts[c]!;
-          for (let i = 0, n = tuned; i < rest; i++, n++) filtered[i] = samples[n]!;
-          tone.lowAll(filtered, rest);
-          constant.highAll(filtered, rest);
-          for (let i = 0, n = tuned; i < rest; i++, n++) samples[n] = filtered[i]! * gains[n]!;
+          OnePole.band(tone, constant, block.channels[c]!, gains, tuned, block.frames);
         }
       },
     };
