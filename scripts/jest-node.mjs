@@ -16,7 +16,7 @@ export const nodeJest = (name) => ({
   // Looked up through the sandbox, these cost more than the arithmetic around them.
   sandboxInjectedGlobals: ['Math', 'Number', 'Float32Array', 'Float64Array'],
   // Only packages that ship nothing but ES modules need a pass.
-  transformIgnorePatterns: ['/node_modules/(?!(@noble|fflate|immer|fast-check|pure-rand|zod)/|.*\\.wasm$)'],
+  transformIgnorePatterns: ['/node_modules/(?!(@noble|fflate|immer|fast-check|pure-rand|stb-vorbis|zod)/|.*\\.wasm$)'],
   moduleNameMapper: {
     '^@tangled-choir/core$': '<rootDir>/../core/src/index.ts',
     '^@tangled-choir/jobs$': '<rootDir>/../jobs/src/index.ts',

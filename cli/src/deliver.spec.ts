@@ -184,23 +184,26 @@ describe('choir deliver', () => {
   });
 
   it.each([
-    ['true peak', 24, -1],
-    ['true peak', 192, -30],
-    ['loudness', 24, -1],
-    ['as it is', 24, -1],
-  ] as const)('holds the true peak of Opus as it decodes: %s at %i kbit/s, %d dBTP', async (level, bitrate, ceiling) => {
+    ['opus', 'true peak', 24, -1],
+    ['opus', 'true peak', 192, -30],
+    ['opus', 'loudness', 24, -1],
+    ['opus', 'as it is', 24, -1],
+    ['vorbis', 'true peak', 24, -1],
+    ['vorbis', 'true peak', 192, -30],
+    ['vorbis', 'loudness', 24, -1],
+    ['vorbis', 'as it is', 24, -1],
+  ] as const)('comes to its level as it decodes: %s, %s at %i kbit/s, %d dBTP', async (format, level, bitrate, ceiling) => {
     await prepareHashing();
     // A square, whose flat tops no low bitrate keeps.
     const square = Float32Array.from({ length: 60_000 }, (_, i) => ((i * 223) % 48_000 < 24_000 ? 0.9 : -0.9));
-    const file = inFolder(`square-${level}-${bitrate}.choir`);
+    const file = inFolder(`square-${format}-${level}-${bitrate}.choir`);
     const audio = { sampleRate: 48_000, channels: [square] };
-    writeFileSync(
-      file,
-      await archiveOf(audio, { format: 'opus', bitrate, level, ceiling, loudness: -8, kept: false, template: '{sound}' }),
-    );
-    const out = inFolder(`square-${level}-${bitrate}`);
+    writeFileSync(file, await archiveOf(audio, { format, bitrate, level, ceiling, loudness: -8, kept: false, template: '{sound}' }));
+    const out = inFolder(`square-${format}-${level}-${bitrate}`);
     expect((await choir('deliver', file, '--out', out)).code).toBe(0);
-    execFileSync('opusdec', ['--float', '--quiet', join(out, 'Square.opus'), join(out, 'decoded.wav')]);
+    // Decoders of Opus differ a little; the format's own is the one that is meant.
+    if (format === 'opus') execFileSync('opusdec', ['--float', '--quiet', join(out, 'Square.opus'), join(out, 'decoded.wav')]);
+    else execFileSync('ffmpeg', ['-v', 'error', '-i', join(out, 'Square.ogg'), '-c:a', 'pcm_f32le', join(out, 'decoded.wav')]);
     const measured = measure(readWav(new Uint8Array(readFileSync(join(out, 'decoded.wav')))).audio);
     const [entry] = manifestSchema.parse(JSON.parse(readFileSync(join(out, 'manifest.json'), 'utf8'))).files;
     // What is told of the file is what others hear.
@@ -208,6 +211,8 @@ describe('choir deliver', () => {
     expect(Math.abs(measured.integratedLufs - entry!.integratedLufs!)).toBeLessThan(0.1);
     if (level !== 'as it is') {
       expect(measured.truePeakDbtp).toBeLessThan(ceiling + 0.1);
+      // A codec is not linear: what is turned by a little may come back a little off.
+      if (level === 'true peak') expect(measured.truePeakDbtp).toBeGreaterThan(ceiling - 0.5);
       return;
     }
     expect(measured.truePeakDbtp).toBeGreaterThan(0.5);

@@ -304,7 +304,7 @@ export { memoryStream, openFlac, pcmStream } from './import/audio-stream';
 
 export type { RenderedItem } from './hand-off/render-item';
 export { renderItem } from './hand-off/render-item';
-export { asDecoded, heldDown } from './hand-off/decoded';
+export { asDecoded, levelledAsHeard } from './hand-off/decoded';
 export type { Moment, Writing } from './hand-off/write-item';
 export { commentsOf, integerSamples, manifestEntry, refuseEmpty, wavOf } from './hand-off/write-item';
 export type { FileForm } from './hand-off/form';

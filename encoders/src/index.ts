@@ -29,12 +29,12 @@ export type EncodeInput =
 /** A file, and what a lossy one sounds like. */
 export interface EncodedFile {
   readonly bytes: Uint8Array<ArrayBuffer>;
-  /** What comes out of a decoder, peaks above full scale included; only of Opus, because the library for Vorbis does not decode. */
+  /** What comes out of a decoder, peaks above full scale included. */
   readonly heard?: readonly Float32Array<ArrayBuffer>[];
 }
 
 /** Encodes a whole file. The same input gives the same bytes. Throws Error where an encoder refuses, which none does within the ranges of deliveries. */
 export async function encodeFile(input: EncodeInput): Promise<EncodedFile> {
   if (input.format === 'flac') return { bytes: await encodeFlac(input) };
-  return input.format === 'opus' ? encodeOpus(input) : { bytes: await encodeVorbis(input) };
+  return input.format === 'opus' ? encodeOpus(input) : encodeVorbis(input);
 }

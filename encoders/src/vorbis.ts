@@ -2,7 +2,8 @@
 /// <reference path="./wasm.d.ts" />
 import { createEncoder } from 'wasm-media-encoders';
 import module from 'wasm-media-encoders/wasm/ogg';
-import type { EncodeInput } from './index';
+import { StbVorbis } from 'stb-vorbis';
+import type { EncodedFile, EncodeInput } from './index';
 import { commentList, joined, text } from './bytes';
 import type { OggPage } from './ogg';
 import { firstPage, lastPage, packetsOf, pagesOf, readOgg, writeOgg } from './ogg';
@@ -27,7 +28,7 @@ function qualityFor(bitrate: number, channels: number): number {
 }
 
 /** Encodes Ogg Vorbis; the encoder says in its last page where the sound ends. */
-export async function encodeVorbis({ sampleRate, channels, bitrate, comments, serial }: VorbisInput): Promise<Uint8Array<ArrayBuffer>> {
+export async function encodeVorbis({ sampleRate, channels, bitrate, comments, serial }: VorbisInput): Promise<EncodedFile> {
   const encoder = await createEncoder('audio/ogg', module);
   const count = channels.length === 1 ? 1 : 2;
   encoder.configure({ sampleRate, channels: count, vbrQuality: qualityFor(bitrate, count), oggSerialNo: serial });
@@ -36,7 +37,9 @@ export async function encodeVorbis({ sampleRate, channels, bitrate, comments, se
   for (let from = 0; from < frames; from += piece)
     written.push(encoder.encode(channels.map((channel) => channel.subarray(from, Math.min(frames, from + piece)))).slice());
   written.push(encoder.finalize().slice());
-  return writeOgg(withComments(readOgg(joined(written)), comments), serial);
+  const bytes = writeOgg(withComments(readOgg(joined(written)), comments), serial);
+  await StbVorbis.ready;
+  return { bytes, heard: StbVorbis.decode(bytes).channels.map((channel) => new Float32Array(channel)) };
 }
 
 /**

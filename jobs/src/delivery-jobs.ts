@@ -16,9 +16,10 @@ import {
   checkFamily,
   commentsOf,
   formOf,
-  heldDown,
   integerSamples,
+  isLossless,
   joinSheet,
+  levelledAsHeard,
   manifestEntry,
   renderContext,
   refuseEmpty,
@@ -83,7 +84,7 @@ export const deliver = defineJob<
     });
     if (give === 'audio') return { ...found(rendered), audio: share(rendered.audio) };
     // What becomes of peaks in a lossy format is only known when it is coded.
-    if (give === 'findings' && (isEmpty || formOf(delivery).format !== 'opus')) return found(rendered);
+    if (give === 'findings' && (isEmpty || isLossless(delivery.format))) return found(rendered);
     const written = await write({ item, rendered, delivery, project, moment }, codecs);
     return { ...found(written.rendered), ...(give === 'file' && { file: written.file }) };
   },
@@ -115,7 +116,7 @@ export const deliverSheet = defineJob<
   movable: ({ file }) => [file.bytes.buffer],
 });
 
-/** How often a file is coded until its decoded peaks lie where they were asked for. */
+/** How often a file is coded until what is decoded lies where it was asked for. */
 const mostTries = 4;
 
 async function write(writing: Writing, codecs: Codecs): Promise<{ readonly file: WrittenFile; readonly rendered: RenderedItem }> {
@@ -125,9 +126,10 @@ async function write(writing: Writing, codecs: Codecs): Promise<{ readonly file:
   for (let tries = 1; ; tries++) {
     const { bytes, heard } = await encode({ ...writing, rendered: coded }, codecs);
     const rendered = heard ? asDecoded(coded, { sampleRate: coded.audio.sampleRate, channels: [...heard] }, item, delivery) : coded;
-    const lower = heard && tries < mostTries ? heldDown(coded, rendered, item, delivery) : undefined;
-    if (!lower) return { file: { bytes, entry: manifestEntry({ ...writing, rendered }, bytes) }, rendered };
-    coded = lower;
+    // What was turned up may come out too high: after the first try it only goes down.
+    const turned = heard && tries < mostTries ? levelledAsHeard(coded, rendered, item, delivery, tries > 1) : undefined;
+    if (!turned) return { file: { bytes, entry: manifestEntry({ ...writing, rendered }, bytes) }, rendered };
+    coded = turned;
   }
 }
 

@@ -7,8 +7,9 @@ import type { DeliveryItem } from './plan';
 import { checkFile } from './pre-flight';
 import type { RenderedItem } from './render-item';
 
-/** How far a decoded file may pass the true peak that was asked for, in decibels. */
+/** How far a decoded file may pass the true peak that was asked for, and miss what it is brought to, in decibels. */
 const peakTolerance: Decibels = 0.05;
+const levelTolerance: Decibels = 0.1;
 
 /**
  * An item as it is heard behind a lossy format, which bends the wave and its peaks: levels are those of `decoded`, everything else was found in what
@@ -22,12 +23,29 @@ export function asDecoded(rendered: RenderedItem, decoded: Audio, item: Delivery
 }
 
 /**
- * The item turned down by as much as its decoded file passes the true peak that its delivery holds; undefined where it does not, or where none is held.
- * Stems are left alone, because they fit each other.
+ * The item turned by as much as its decoded file misses what its delivery asks for: a true peak, or a loudness below one; undefined where it does not, or
+ * where neither is asked for. Nothing is turned up beyond full scale, the sounds of a sheet are levelled one by one, and stems are left alone, because they fit
+ * each other.
+ *
+ * @param coded what was coded; its levels are those of before
+ * @param down true to turn down only what passes the true peak: what was turned up may have come out too high
  */
-export function heldDown(coded: RenderedItem, decoded: RenderedItem, item: DeliveryItem, delivery: Delivery): RenderedItem | undefined {
-  const holds = (delivery.level === 'loudness' || delivery.level === 'true peak') && !item.whole;
-  const over = decoded.measured.truePeakDbtp - delivery.ceiling;
-  if (!holds || !(over > peakTolerance)) return undefined;
-  return { ...coded, audio: withGain(coded.audio, -over) };
+export function levelledAsHeard(
+  coded: RenderedItem,
+  { measured }: RenderedItem,
+  item: DeliveryItem,
+  { level, loudness, ceiling, sheet }: Delivery,
+  down: boolean,
+): RenderedItem | undefined {
+  if ((level !== 'loudness' && level !== 'true peak') || item.whole || !Number.isFinite(measured.truePeakDbtp)) return undefined;
+  const room = ceiling - measured.truePeakDbtp;
+  if (room < -peakTolerance && (down || sheet)) return turned(coded, room);
+  if (down || sheet) return undefined;
+  const missing = level === 'true peak' || !Number.isFinite(measured.integratedLufs) ? room : loudness - measured.integratedLufs;
+  const by = Math.min(missing, room, Math.max(0, -coded.measured.truePeakDbtp));
+  return Math.abs(by) > levelTolerance || room < -peakTolerance ? turned(coded, by) : undefined;
+}
+
+function turned(coded: RenderedItem, by: Decibels): RenderedItem {
+  return { ...coded, audio: withGain(coded.audio, by) };
 }

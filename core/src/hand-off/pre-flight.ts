@@ -59,14 +59,14 @@ export function checkFile(
   return findings;
 }
 
-function checkLevel(audio: Audio, { samplePeakDbfs, truePeakDbtp }: Measurement, encoding: Encoding): Finding[] {
-  const clipped = countClipped(audio);
+function checkLevel(audio: Audio, { truePeakDbtp }: Measurement, encoding: Encoding): Finding[] {
+  const { clipped, peak } = clippingOf(audio);
   const levels = ['change level', 'limit'] as const;
   if (clipped > 0 && encoding !== '32f')
     return [
       {
         severity: 'fault',
-        text: `${clipped} samples clip; turn the sound down by ${(samplePeakDbfs + 0.1).toFixed(1)} dB or more.`,
+        text: `${clipped} samples clip; turn the sound down by ${(gainToDecibels(peak) + 0.1).toFixed(1)} dB or more.`,
         remedies: levels,
       },
     ];
@@ -161,10 +161,17 @@ function leap({ channels, sampleRate }: Audio, end: Frames, inwards: 1 | -1): nu
 
 const dB = (gain: number): string => `${gainToDecibels(gain).toFixed(0)} dB`.replace('-', '−');
 
-function countClipped(audio: Audio): number {
-  let count = 0;
-  for (const channel of audio.channels) for (let i = 0; i < channel.length; i++) if (Math.abs(channel[i]!) > 1) count++;
-  return count;
+/** How many samples pass full scale, and the largest of all. */
+function clippingOf(audio: Audio): { readonly clipped: number; readonly peak: number } {
+  let clipped = 0;
+  let peak = 0;
+  for (const channel of audio.channels)
+    for (let i = 0; i < channel.length; i++) {
+      const magnitude = Math.abs(channel[i]!);
+      if (magnitude > 1) clipped++;
+      if (magnitude > peak) peak = magnitude;
+    }
+  return { clipped, peak };
 }
 
 /** Length of what lies below -60 dBFS at both ends. */
