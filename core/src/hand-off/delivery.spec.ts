@@ -174,6 +174,21 @@ describe('what is done to a file', () => {
     expect(Math.abs(faded.at(-1)!)).toBeLessThan(1e-3);
   });
 
+  it('fades cut ends alone: what begins out of silence keeps its attack, and what rings out its tail', () => {
+    const struck = new Float32Array(rate);
+    // Silence, a hit that dies away, and a constant that is cut.
+    for (let i = 0; i < rate / 4; i++) struck[rate / 4 + i] = 0.8 * Math.exp(-i / 800) * Math.sin(i * 0.3);
+    const settings = { tail: 'cut at the last clip', channels: 'mono' } as const;
+    for (const trim of [false, true])
+      expect(one(mono(struck), { ...settings, trim, fade: 0.1 }).audio).toEqual(one(mono(struck), { ...settings, trim }).audio);
+    const cut = struck.slice();
+    cut.fill(0.5, rate / 2);
+    const faded = one(mono(cut), { ...settings, fade: 0.1 }).audio.channels[0]!;
+    const plain = one(mono(cut), settings).audio.channels[0]!;
+    expect(faded.subarray(0, 0.9 * rate)).toEqual(plain.subarray(0, 0.9 * rate));
+    expect(faded[0.95 * rate]! / plain[0.95 * rate]!).toBeCloseTo(0.5, 2);
+  });
+
   it('tells what a missed loudness and two sides against each other mean', () => {
     const left = noise(rate, 3, -12);
     const against: Audio = { sampleRate: rate, channels: [left, left.map((sample) => -sample)] };

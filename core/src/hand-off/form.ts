@@ -28,6 +28,9 @@ export function formOf({ format, sampleRate, encoding, bitrate, channels }: Deli
   };
 }
 
+/** Raised when the same settings come out in another way: what was written before counts as changed then. */
+const formVersion = 2;
+
 /**
  * Short id of everything that decides how a file comes out of its sound. What is told within the file counts, too: names, marks and the clock; so does
  * what a stem’s whole is, which decides its level.
@@ -36,7 +39,7 @@ export function formId(delivery: Delivery, { marks, clock }: Sound, told: readon
   const { channels, level, loudness, ceiling, gain, tail, length, trim, blockDc, fade } = delivery;
   const settings = [formOf(delivery), channels, level, loudness, ceiling, gain, tail, length, trim, blockDc, fade];
   const moments = marks.map(({ name, time }) => [name, time]);
-  return hashData([settings, moments, clock, told]).slice(0, 12);
+  return hashData([formVersion, settings, moments, clock, told]).slice(0, 12);
 }
 
 /** A number as file names have it. */

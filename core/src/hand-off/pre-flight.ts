@@ -181,7 +181,7 @@ function silentEnds(audio: Audio): { lead: Seconds; trail: Seconds } {
 }
 
 /** The first frame above -60 dBFS and the one behind the last; both at the end where there is none. */
-function soundingPart(audio: Audio): { first: Frames; last: Frames } {
+export function soundingPart(audio: Audio): { first: Frames; last: Frames } {
   const frames = frameCount(audio);
   const silent = (i: number): boolean => audio.channels.every((channel) => Math.abs(channel[i]!) < silenceFloor);
   let first = 0;

@@ -13,7 +13,7 @@ import { formOf, isLossless } from './form';
 import { convertLoop } from './loops';
 import type { DeliveryItem } from './plan';
 import type { Finding } from './pre-flight';
-import { checkFile, trimSilence } from './pre-flight';
+import { checkFile, soundingPart, trimSilence } from './pre-flight';
 import { setLevel, wantedGain } from './set-level';
 
 /** A rendered delivery before it is written. */
@@ -35,7 +35,7 @@ export function renderItem(item: DeliveryItem, delivery: Delivery, context: Rend
   const { audio: trimmed, lead } = delivery.trim && !item.loops && !whole ? trimSilence(shaped) : { audio: shaped, lead: 0 };
   const before = measure(trimmed);
   const loud = whole ? withGain(trimmed, wholeGain) : setLevel(trimmed, before, delivery, item.loops !== undefined);
-  const audio = item.loops || delivery.fade === 0 ? loud : fadeEnds(loud, delivery.fade);
+  const audio = item.loops || delivery.fade === 0 ? loud : fadeEnds(loud, delivery.fade, openEnds(trimmed, delivery));
   const measured = audio === trimmed ? before : measure(audio);
   return { audio, start: lead, measured, findings: checkFile(audio, measured, { item, delivery }) };
 }
@@ -77,16 +77,27 @@ function withoutMean(audio: Audio): Audio {
   return { ...audio, channels };
 }
 
-/** Raised cosines at both ends, each over half of what is short. */
-function fadeEnds(audio: Audio, fade: Seconds): Audio {
+/** An end is cut where something sounds this near to it. */
+const nearEnd: Seconds = 0.001;
+
+/** Which ends are to be faded: those that are cut, because a fade takes away the attack of what begins out of silence. Stems and their whole are faded alike. */
+function openEnds(audio: Audio, { stems }: Delivery): { readonly start: boolean; readonly end: boolean } {
+  if (stems !== 'none') return { start: true, end: true };
+  const { first, last } = soundingPart(audio);
+  const near = Math.round(nearEnd * audio.sampleRate);
+  return { start: first < near, end: last > frameCount(audio) - near };
+}
+
+/** Raised cosines at ends, each over half of what is short. */
+function fadeEnds(audio: Audio, fade: Seconds, { start, end }: { readonly start: boolean; readonly end: boolean }): Audio {
   const frames = frameCount(audio);
   const length = Math.min(Math.round(fade * audio.sampleRate), Math.floor(frames / 2));
   const channels = audio.channels.map((channel) => {
     const faded = channel.slice();
     for (let i = 0; i < length; i++) {
       const gain = 0.5 - 0.5 * Math.cos((Math.PI * (i + 0.5)) / length);
-      faded[i]! *= gain;
-      faded[frames - 1 - i]! *= gain;
+      if (start) faded[i]! *= gain;
+      if (end) faded[frames - 1 - i]! *= gain;
     }
     return faded;
   });

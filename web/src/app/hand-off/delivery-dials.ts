@@ -59,7 +59,7 @@ export const deliveryDials = {
     length: { ...seconds({ label: 'Length', min: 0.01, max: 3_600, default: 1 }), needs: { of: 'tail', values: ['fixed length'] } },
     trim: toggle('Leave out silence', false),
     blockDc: toggle('Block DC', false),
-    fade: seconds({ label: 'Fade ends', min: 0, max: 0.5, default: 0 }),
+    fade: seconds({ label: 'Fade cut ends', min: 0, max: 0.5, default: 0 }),
   },
   Names: {
     firstNumber: count({ label: 'First number', min: 0, max: 9_999, default: 1 }),
