@@ -1,5 +1,6 @@
 import { decayTime } from '../testing/decay-time';
-import { noise } from '../testing/signals';
+import { roomDials } from '../project/game/behaviour-dials';
+import { noise, sine } from '../testing/signals';
 import type { Room } from './conduct-data';
 import { GameRoom } from './room';
 
@@ -41,6 +42,27 @@ describe('the room of a bus', () => {
     const from = frames - rate;
     const before = power(noise(frames, 3, -20), from);
     for (const side of [left!, right!]) expect(Math.abs(10 * Math.log10(power(side, from) / before))).toBeLessThan(1.5);
+  });
+
+  it('stays within bounds at the ends of all dials, for noise and for what is deep', () => {
+    const { decay, high, size } = roomDials;
+    const ends = [decay, high, size].map(({ min, max }) => [min, max]);
+    const frames = 2 * rate;
+    const deep = sine(60, 2, rate, -20);
+    for (const d of ends[0]!)
+      for (const h of ends[1]!)
+        for (const s of ends[2]!) {
+          const room = { decay: d, high: h, size: s, share: 1 };
+          for (const [input, other, most] of [
+            [noise(frames, 3, -20), noise(frames, 9, -20), 6],
+            // A small room has modes, and one may be met.
+            [deep, deep, 20],
+          ] as const) {
+            const [left] = answer(room, input, other);
+            expect(left!.every(Number.isFinite)).toBe(true);
+            expect(10 * Math.log10(power(left!, rate) / power(input, rate))).toBeLessThan(most);
+          }
+        }
   });
 
   it('is wide: both sides answer each side, and hardly look alike', () => {

@@ -12,6 +12,10 @@ const smears = [
 const smear = 0.6;
 /** Where the decay of the highs is meant. */
 const highs: Hertz = 5_000;
+/** No round takes more power than this from the highs: what a quick decay asks for beyond that nobody hears. */
+const leastHighs = 1e-4;
+/** The level makes up for no more darkness than this: what is deep would boom. */
+const leastEnergy = 0.1;
 /** Less than this is nothing: numbers that come to no end would take a hundred times as long. */
 const nothing = 1e-15;
 
@@ -59,13 +63,13 @@ export class GameRoom {
     this.held.forEach(({ length }, line) => {
       const seconds = length / sampleRate;
       const whole = Math.pow(10, (-3 * seconds) / decay);
-      const square = Math.pow(10, (-6 * seconds * (1 / Math.min(1, high) - 1)) / decay);
+      const square = Math.max(leastHighs, Math.pow(10, (-6 * seconds * (1 / Math.min(1, high) - 1)) / decay));
       // One pole whose response at `highs` is that much less than at 0 Hz.
       const [a, b] = [1 - square, 1 - square * cosine];
       const pole = a > 1e-9 ? (b - Math.sqrt(Math.max(0, b * b - a * a))) / a : 0;
       this.keep[line] = pole;
       this.through[line] = whole * (1 - pole);
-      energy += ((1 - pole) / (1 + pole)) * whole * whole;
+      energy += Math.max(leastEnergy, (1 - pole) / (1 + pole)) * whole * whole;
     });
     const left = Math.min(0.999999, energy / lines);
     // Each side goes into half of the lines; what comes out of a line was round once more.
