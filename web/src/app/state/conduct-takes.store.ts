@@ -81,11 +81,15 @@ export const ConductTakes = signalStore(
     }),
   })),
   withMethods((store, renderables = inject(Renderables), jobs = inject(ProjectJobs), notices = inject(Notices)) => {
-    /** Recipes of what is being rendered, or could not be. */
+    /** Recipes of what is being rendered, and of what could not be. */
     const asked = new Set<string>();
+    const failed = new Set<string>();
     return {
-      /** Somebody looks at behaviours from now on, or does no longer. */
-      watch: (watched: boolean): void => patchState(store, { watched }),
+      /** Somebody looks at behaviours from now on, or does no longer. Who comes back sees tried again what had failed. */
+      watch(watched: boolean): void {
+        if (watched) failed.clear();
+        patchState(store, { watched });
+      },
       async renderMissing(): Promise<void> {
         const project = store._document.project();
         const wanted = store.wanted();
@@ -94,22 +98,25 @@ export const ConductTakes = signalStore(
         patchState(store, ({ finished }) => ({ finished: new Map([...finished].filter(([recipe]) => needed.has(recipe))) }));
         const missing = wanted.filter(
           ({ recipe }, index) =>
-            !store.finished().has(recipe) && !asked.has(recipe) && wanted.findIndex((other) => other.recipe === recipe) === index,
+            !store.finished().has(recipe) &&
+            !asked.has(recipe) &&
+            !failed.has(recipe) &&
+            wanted.findIndex((other) => other.recipe === recipe) === index,
         );
         patchState(store, ({ running }) => ({ running: running + missing.length }));
         await Promise.all(
           missing.map(async ({ recipe, sound, loops, of }) => {
-            // What has failed once is not tried again until it is another.
             asked.add(recipe);
             try {
               const input = { sound, loops, ...(await renderables.load(project, [sound], 'is silent')) };
               const audio = await jobs.run('take', input, `“${of.name}” for the game`, { quiet: true });
               patchState(store, ({ finished }) => ({ finished: new Map(finished).set(recipe, audio) }));
-              asked.delete(recipe);
             } catch (error) {
-              if (error instanceof JobCancelled) asked.delete(recipe);
-              else notices.error(`“${of.name}” could not be rendered: ${error instanceof Error ? error.message : String(error)}`);
+              if (error instanceof JobCancelled) return;
+              failed.add(recipe);
+              notices.error(`“${of.name}” could not be rendered: ${error instanceof Error ? error.message : String(error)}`);
             } finally {
+              asked.delete(recipe);
               patchState(store, ({ running }) => ({ running: running - 1 }));
             }
           }),
