@@ -63,6 +63,26 @@ describe('EchoLine', () => {
     found.forEach((sample, i) => expect(sample).toBeCloseTo(wanted[i]!, 6));
   });
 
+  test('goes on as it was after the memory of kernels has grown', () => {
+    const wanted = noise(2 * maxBlock, 3);
+    const samples = wanted.slice();
+    const line = new EchoLine(1_000);
+    const plain = new EchoLine(1_000, false);
+    const blocks = (of: EchoLine, all: Float32Array, between: () => void): void => {
+      for (const from of [0, maxBlock]) {
+        of.tune(from === 0 ? 3_000 : 700, 200, sampleRate);
+        of.process(all.subarray(from, from + maxBlock), maxBlock, 300, full(0.7), full(0.6));
+        between();
+      }
+    };
+    blocks(plain, wanted, () => undefined);
+    const lines: EchoLine[] = [];
+    blocks(line, samples, () => lines.push(...Array.from({ length: 8 }, () => new EchoLine(200_000))));
+    samples.forEach((sample, i) => expect(Math.abs(sample - wanted[i]!)).toBeLessThan(1e-5));
+    lines[0]!.tune(3_000, 200, sampleRate);
+    expect(lines[0]!.echo(20)).toBe(0);
+  });
+
   test('comes to rest exactly', () => {
     const line = new EchoLine(1_000);
     line.tune(5_500, 120, sampleRate);

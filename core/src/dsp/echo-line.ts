@@ -13,6 +13,8 @@ const high = 0;
 const low = 3;
 const states = 6;
 const filterNumbers = 8;
+/** Those, and the four weights of a place between samples. */
+const allNumbers = filterNumbers + 4;
 
 /**
  * One channel of a delay with a high cut and a low cut behind it, first-order in topology-preserving form (Zavalishin 2012). Reading, both filters and writing
@@ -22,8 +24,7 @@ export class EchoLine extends DelayTap {
   private readonly kernels: Kernels | undefined;
   private readonly memory:
     { readonly ring: KernelBlock; readonly samples: KernelBlock; readonly numbers: KernelBlock; readonly gains: KernelBlock } | undefined;
-  /** Filters and their states, then the four weights of a place between samples. */
-  private numbers = new Float64Array(filterNumbers + 4);
+  private numbers = new Float64Array(allNumbers);
 
   /**
    * @param longest the longest delay that will be read, in frames
@@ -35,7 +36,7 @@ export class EchoLine extends DelayTap {
     this.memory = this.kernels && {
       ring: this.kernels.allocate(4 * this.line.length),
       samples: this.kernels.allocate(4 * maxBlock),
-      numbers: this.kernels.allocate(8 * this.numbers.length),
+      numbers: this.kernels.allocate(8 * allNumbers),
       gains: this.kernels.allocate(16 * maxBlock),
     };
     this.settle();
@@ -78,7 +79,7 @@ export class EchoLine extends DelayTap {
     const ring = memory.ring.at / 4;
     this.line = samples.subarray(ring, ring + this.mask + 1);
     const numbers = memory.numbers.at / 8;
-    this.numbers = kernels.doubles().subarray(numbers, numbers + this.numbers.length);
+    this.numbers = kernels.doubles().subarray(numbers, numbers + allNumbers);
   }
 
   /** The filtered echo that belongs to the next sample to be written, of what came `lag` frames before it: at least 2, whole or not. */
