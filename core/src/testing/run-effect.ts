@@ -12,12 +12,15 @@ export function runEffect(
     values = {},
     blocks = [maxBlock],
     change,
+    between,
     sampleRate = 48_000,
     context = {},
   }: {
     readonly values?: Readonly<Record<string, ParameterValue>>;
     readonly blocks?: readonly Frames[];
     readonly change?: { readonly at: Frames; readonly values: Readonly<Record<string, ParameterValue>> };
+    /** What goes on elsewhere after each block. */
+    readonly between?: () => void;
     readonly sampleRate?: Hertz;
     /** What the effect takes from elsewhere. */
     readonly context?: Partial<CreateContext>;
@@ -36,6 +39,7 @@ export function runEffect(
     const frames = Math.min(size, until - at);
     processor.process({ channels: output.map((samples) => samples.subarray(at, at + frames)), frames }, now);
     at += frames;
+    between?.();
   }
   return output;
 }
