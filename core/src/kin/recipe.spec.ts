@@ -67,7 +67,22 @@ describe('a recipe’s id', () => {
           expect(read.sounds.map((sound) => recipeId(sound, read))).toEqual(made.sounds.map((sound) => recipeId(sound, made)));
         },
       ),
-      { numRuns: 30 },
+      {
+        numRuns: 30,
+        // A pin next to the clip's beginning, then a chop: a slice had no content, and the project did not open again.
+        examples: [
+          [
+            [
+              [876, 0, 0],
+              [452, 4, 5e-324],
+              [992, 0, 0],
+              [477, 21, 0],
+              [192, 0, 0],
+              [826, 31, 0],
+            ],
+          ],
+        ],
+      },
     );
   });
 

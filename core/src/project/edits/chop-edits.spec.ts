@@ -66,6 +66,17 @@ describe('chopping', () => {
     ]);
   });
 
+  it.each(['chopClip', 'stutterClip'] as const)('leaves no clip without content where pins hurry it by (%s)', (name) => {
+    const bench = new ArrangeBench(mono(noise(rate)));
+    bench.do('setPins', { clip: bench.clip.id, pins: [{ at: 1.5e-323, time: 5e-324 }] });
+    const shaped = { settings: { division: '1/8' as const, steps: 2, shape: 'halve' as const } };
+    if (name === 'chopClip')
+      bench.do(name, { clip: bench.clip.id, settings: { ...settings, every: 1, everyPitch: 5, everyReversed: true } });
+    else bench.do(name, { clip: bench.clip.id, ...shaped });
+    expect(bench.clips().length).toBeGreaterThan(0);
+    for (const { length } of bench.clips()) expect(length).toBeGreaterThan(0);
+  });
+
   it('refuses notes longer than the clip', () => {
     const bench = new ArrangeBench(mono(noise(rate / 10)));
     expect(() => bench.do('chopClip', { clip: bench.clip.id, settings })).toThrow('shorter than one note');

@@ -103,15 +103,22 @@ export const chopClip = defineEdit<{ sound: string; clip: string; settings: Chop
     if (settings.order === 'shuffled') shuffle(order, createRandom(settings.seed));
     let start = clip.start;
     const parts = order.map((slice, i) => {
-      const sounding = slice.length * (1 - Math.max(0, Math.min(0.95, settings.gap)));
-      const part = sliceOf(draft, clip, slice.at, start, sounding);
+      const heard = slice.length * (1 - Math.max(0, Math.min(0.95, settings.gap)));
+      const part = sliceOf(draft, clip, slice.at, start, heard);
       if (settings.every > 0 && (i + 1) % settings.every === 0) changeSlice(part, settings);
       start += slice.length;
       return part;
     });
-    replaceClip(draft, target, layer, clip, parts);
+    replaceClip(draft, target, layer, clip, sounding(parts));
   },
 });
+
+/** Without slices that nothing of the content is left for: pins can leave a moment without any. */
+function sounding(parts: readonly Clip[]): Clip[] {
+  const left = parts.filter(({ length }) => length > 0);
+  if (left.length === 0) throw new EditError('Nothing of the clip would be left.');
+  return left;
+}
 
 /** Transposing keeps the slice's time: a higher one uses more of the source, a lower one less. */
 function changeSlice(part: Clip, { everyPitch, everyReversed }: ChopSettings): void {
@@ -158,14 +165,14 @@ export const stutterClip = defineEdit<{ sound: string; clip: string; settings: S
       const repeats = 2 ** pattern[n % pattern.length]!;
       const length = note / repeats;
       for (let i = 0; i < repeats && at + i * length < duration - shortestSlice; i++) {
-        const sounding = Math.min(length, duration - at - i * length);
-        parts.push(sliceOf(draft, clip, at, clip.start + at + i * length, sounding));
+        const heard = Math.min(length, duration - at - i * length);
+        parts.push(sliceOf(draft, clip, at, clip.start + at + i * length, heard));
       }
       if (parts.length > mostSlices) throw new EditError(`This would make more than ${mostSlices} clips; choose longer notes.`);
     }
     assertRoom(layer, parts.length);
     if (parts.length < 2 || clipEnd(clip) - clip.start < note)
       throw new EditError('The clip is shorter than one note of the grid; choose shorter notes.');
-    replaceClip(draft, target, layer, clip, parts);
+    replaceClip(draft, target, layer, clip, sounding(parts));
   },
 });
