@@ -41,7 +41,9 @@ export function levelledAsHeard(
   const room = ceiling - measured.truePeakDbtp;
   if (room < -peakTolerance && (down || sheet)) return turned(coded, room);
   if (down || sheet) return undefined;
-  const missing = level === 'true peak' || !Number.isFinite(measured.integratedLufs) ? room : loudness - measured.integratedLufs;
+  // What is too short or too quiet for a loudness is not brought to one, but stays below the peak.
+  const toLoudness = Number.isFinite(measured.integratedLufs) ? loudness - measured.integratedLufs : 0;
+  const missing = level === 'true peak' ? room : toLoudness;
   const by = Math.min(missing, room, Math.max(0, -coded.measured.truePeakDbtp));
   return Math.abs(by) > levelTolerance || room < -peakTolerance ? turned(coded, by) : undefined;
 }

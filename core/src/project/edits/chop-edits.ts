@@ -109,12 +109,12 @@ export const chopClip = defineEdit<{ sound: string; clip: string; settings: Chop
       start += slice.length;
       return part;
     });
-    replaceClip(draft, target, layer, clip, sounding(parts));
+    replaceClip(draft, target, layer, clip, withContent(parts));
   },
 });
 
 /** Without slices that nothing of the content is left for: pins can leave a moment without any. */
-function sounding(parts: readonly Clip[]): Clip[] {
+function withContent(parts: readonly Clip[]): Clip[] {
   const left = parts.filter(({ length }) => length > 0);
   if (left.length === 0) throw new EditError('Nothing of the clip would be left.');
   return left;
@@ -173,6 +173,6 @@ export const stutterClip = defineEdit<{ sound: string; clip: string; settings: S
     assertRoom(layer, parts.length);
     if (parts.length < 2 || clipEnd(clip) - clip.start < note)
       throw new EditError('The clip is shorter than one note of the grid; choose shorter notes.');
-    replaceClip(draft, target, layer, clip, sounding(parts));
+    replaceClip(draft, target, layer, clip, withContent(parts));
   },
 });
