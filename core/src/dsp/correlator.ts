@@ -1,17 +1,10 @@
 import type { Frames } from '../units';
 import type { PairTransform } from './pair-transform';
 import { pairTransform } from './pair-transform';
-
-const shared = new Map<Frames, Correlator>();
+import { sharedBySize } from './shared-by-size';
 
 /** A correlator of a length that is made once and used by all: what one caller has read is overwritten by the next. */
-export function sharedCorrelator(size: Frames): Correlator {
-  const known = shared.get(size);
-  if (known) return known;
-  const made = new Correlator(size);
-  shared.set(size, made);
-  return made;
-}
+export const sharedCorrelator = sharedBySize((size) => new Correlator(size));
 
 /**
  * Correlation of the head of a frame with the whole of it, c(τ) = Σ head[i] · frame[i + τ], by one transform to and one from the spectrum: head and whole are

@@ -1,13 +1,7 @@
-const shared = new Map<number, RealFft>();
+import { sharedBySize } from './shared-by-size';
 
 /** A transform of a length that is made once and used by all who do not keep one: its tables take longer than a transform. */
-export function sharedFft(size: number): RealFft {
-  const known = shared.get(size);
-  if (known) return known;
-  const made = new RealFft(size);
-  shared.set(size, made);
-  return made;
-}
+export const sharedFft = sharedBySize((size) => new RealFft(size));
 
 /**
  * Fast Fourier transform of real signals whose length is a power of two, in Float64: a complex decimation-in-time transform of half the

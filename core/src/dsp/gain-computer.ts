@@ -2,11 +2,7 @@ import type { Decibels, Frames, Ratio } from '../units';
 import { maxBlock } from './block';
 import type { KernelBlock, Kernels } from './compiled/kernels';
 import { getKernels } from './compiled/kernels';
-
-/** The natural logarithm is what processors compute fastest. */
-export const decibelsPerNeper = 20 / Math.LN10;
-/** Below this level everything is silence. */
-const quietest: Decibels = -160;
+import { decibelsPerNeper, levelOf, pressOf } from './gain-curves';
 
 /** What a compressor does while nothing about it moves. */
 export interface Press {
@@ -19,10 +15,6 @@ export interface Press {
   readonly release: Ratio;
   /** Gain of all that comes out. */
   readonly lift: Decibels;
-}
-
-export function levelOf(magnitude: number): Decibels {
-  return magnitude > 1e-8 ? Math.log(magnitude) * decibelsPerNeper : quietest;
 }
 
 /**
@@ -115,10 +107,7 @@ export class GainComputer {
     let now = this.reduction;
     let deepest = 0;
     for (let i = 0; i < frames; i++) {
-      const over = levelOf(values[i]!) - threshold;
-      let wanted = 0;
-      if (2 * over >= knee) wanted = over * slope;
-      else if (2 * over > -knee) wanted = (slope * (over + knee / 2) ** 2) / (2 * knee);
+      const wanted = pressOf(levelOf(values[i]!), threshold, slope, knee);
       const keeps = wanted > now ? attack : release;
       now = keeps * now + (1 - keeps) * wanted;
       if (now > deepest) deepest = now;

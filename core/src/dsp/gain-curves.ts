@@ -1,4 +1,12 @@
-import type { Decibels, Ratio } from '../../units';
+import type { Decibels, Ratio } from '../units';
+
+/** The natural logarithm is what processors compute fastest. */
+export const decibelsPerNeper = 20 / Math.LN10;
+
+/** Level of a magnitude; from -160 dB on down everything is silence. */
+export function levelOf(magnitude: number): Decibels {
+  return magnitude > 1e-8 ? Math.log(magnitude) * decibelsPerNeper : -160;
+}
 
 /** From here on down, nothing is lifted any more: it would only bring up noise. */
 const floor: Decibels = -72;

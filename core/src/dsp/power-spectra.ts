@@ -2,17 +2,10 @@ import type { Frames } from '../units';
 import { hannWindow } from './fft';
 import type { PairTransform } from './pair-transform';
 import { pairTransform } from './pair-transform';
-
-const shared = new Map<Frames, PowerSpectra>();
+import { sharedBySize } from './shared-by-size';
 
 /** Power spectra of Hann windows of a length, made once and used by all: what one caller has read is overwritten by the next. */
-export function sharedPowerSpectra(size: Frames): PowerSpectra {
-  const known = shared.get(size);
-  if (known) return known;
-  const made = new PowerSpectra(size);
-  shared.set(size, made);
-  return made;
-}
+export const sharedPowerSpectra = sharedBySize((size) => new PowerSpectra(size));
 
 /**
  * Power spectra of Hann windows, two at a time: two real frames are the two channels of one complex transform, whose halves tell them apart. In

@@ -96,7 +96,7 @@ export const effects: readonly Effect[] = [
 
 export const effectsById: ReadonlyMap<string, Effect> = new Map(effects.map((effect) => [effect.id, effect]));
 
-export { automaticMakeUp, compressorCurve, upwardCurve } from './dynamics/gain-curves';
+export { automaticMakeUp, compressorCurve, upwardCurve } from '../dsp/gain-curves';
 export type { BranchPath, Effect, EffectFamily, EffectPreset, Processor } from './effect';
 export { effectFamilies } from './effect';
 export type { EqBand, EqBandKind } from './filters/eq';

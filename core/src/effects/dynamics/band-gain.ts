@@ -2,7 +2,7 @@ import { maxBlock } from '../../dsp/block';
 import { smoothing } from '../../dsp/filters/simple-filters';
 import { Glide } from '../../dsp/glide';
 import type { Decibels, Frames, Hertz, Ratio, Seconds } from '../../units';
-import { liftOf, pressOf } from './gain-curves';
+import { decibelsPerNeper, liftOf, pressOf } from '../../dsp/gain-curves';
 
 /** How a band is pressed and lifted. */
 export interface BandDynamics {
@@ -35,7 +35,6 @@ const averaging: Seconds = 0.01;
 /** The gain is computed anew after so many frames, far less than what the detector averages over, and goes in straight lines between. */
 const stride: Frames = 8;
 const decibelsPerPower = 10 / Math.LN10;
-const decibelsPerNeper = 20 / Math.LN10;
 
 /**
  * Gain of a band at a level: what lies above `above` is pressed towards it, what lies below `below` lifted towards it; from -72 dB on down the

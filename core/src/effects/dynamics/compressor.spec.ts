@@ -2,7 +2,7 @@ import { resolveValues } from '../../project/parameters';
 import { amplitudeAt, sine } from '../../testing/signals';
 import { decibelsToGain } from '../../units';
 import { compressor } from './compressor';
-import { automaticMakeUp, compressorCurve, upwardCurve } from './gain-curves';
+import { automaticMakeUp, compressorCurve, upwardCurve } from '../../dsp/gain-curves';
 
 const rate = 48_000;
 type Values = Parameters<ReturnType<typeof compressor.create>['process']>[1];

@@ -6,9 +6,9 @@ import { choice, decibels, factor, hertz, reference, seconds, toggle } from '../
 import type { Decibels, Frames, Ratio, Seconds } from '../../units';
 import type { Block } from '../../dsp/block';
 import { maxBlock } from '../../dsp/block';
-import { decibelsPerNeper, GainComputer, levelOf } from '../../dsp/gain-computer';
+import { GainComputer } from '../../dsp/gain-computer';
+import { automaticMakeUp, decibelsPerNeper, levelOf, liftOf, pressOf } from '../../dsp/gain-curves';
 import { defineEffect } from '../effect';
-import { automaticMakeUp, liftOf, pressOf } from './gain-curves';
 
 const longestLookahead: Seconds = 0.02;
 const glideFrames: Frames = 512;

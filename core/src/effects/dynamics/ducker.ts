@@ -1,3 +1,4 @@
+import { decibelsPerNeper, levelOf } from '../../dsp/gain-curves';
 import { Crossover } from '../../dsp/filters/crossover';
 import { Glide } from '../../dsp/glide';
 import { Follower, frameLevel, OnePole, smoothing } from '../../dsp/filters/simple-filters';
@@ -9,8 +10,6 @@ import { defineEffect } from '../effect';
 
 const detectorAttack = 0.0005;
 const detectorRelease = 0.03;
-const decibelsPerNeper = 20 / Math.LN10;
-const quietest: Decibels = -160;
 /** The key is turned into reduction over this many decibels above the threshold, so that ducking has no edge. */
 const knee: Decibels = 6;
 const glideFrames = 512;
@@ -90,7 +89,7 @@ export const ducker = defineEffect({
         for (let i = 0; i < frames; i++) {
           const magnitude = frameLevel(heard, Math.min(channels, heard.length), i);
           const level = follower.next(keyLowCut > 20 ? keyCut.high(magnitude === 0 ? 0 : loudest(heard, channels, i)) : magnitude);
-          const over = (level > 1e-8 ? Math.log(level) * decibelsPerNeper : quietest) - threshold;
+          const over = levelOf(level) - threshold;
           const most = depthNow.next();
           const wanted = over <= 0 ? 0 : over >= knee ? most : (most * over) / knee;
           if (wanted >= target) {

@@ -1,3 +1,4 @@
+import { decibelsPerNeper, levelOf } from '../../dsp/gain-curves';
 import { Follower, frameLevel, smoothing } from '../../dsp/filters/simple-filters';
 import { choice, decibels, factor, reference, seconds } from '../../project/parameters';
 import { decibelsToGain } from '../../units';
@@ -6,7 +7,6 @@ import { curveAlong, linearAxis } from '../effect-picture';
 
 const detectorAttack = 0.0002;
 const detectorRelease = 0.01;
-const decibelsPerNeper = 20 / Math.LN10;
 
 /** Gate with hold and hysteresis, or downward expander, in the decibel domain (Giannoulis et al. 2012). All channels share one gain. */
 export const gate = defineEffect({
@@ -87,7 +87,7 @@ export const gate = defineEffect({
           const level = follower.next(key ? frameLevel(key.channels, key.channels.length, i) : frameLevel(block.channels, channels, i));
           let wanted: number;
           if (mode === 'expander') {
-            const under = threshold - (level > 1e-8 ? Math.log(level) * decibelsPerNeper : -160);
+            const under = threshold - levelOf(level);
             wanted = under <= 0 ? 0 : Math.min(most, under * (ratio - 1));
           } else {
             if (level >= opens) {

@@ -1,3 +1,4 @@
+import { decibelsPerNeper } from '../../dsp/gain-curves';
 import type { Block } from '../../dsp/block';
 import { maxBlock } from '../../dsp/block';
 import { Crossover } from '../../dsp/filters/crossover';
@@ -8,7 +9,6 @@ import { defineEffect } from '../effect';
 import type { EffectPicture } from '../effect-picture';
 import { pictureOfHit } from '../effect-picture';
 
-const decibelsPerNeper = 20 / Math.LN10;
 /** Added to all followers: nothing below it counts as a transient. */
 const quiet = 1e-5;
 const quickAttack: Seconds = 0.0006;

@@ -1,3 +1,4 @@
+import { decibelsPerNeper, levelOf } from '../../dsp/gain-curves';
 import { Glide } from '../../dsp/glide';
 import { CutoffGlide, Follower, smoothing, StateVariableFilter } from '../../dsp/filters/simple-filters';
 import type { Parameter } from '../../project/parameters';
@@ -9,8 +10,6 @@ const bandCount = 4;
 const glideFrames = 512;
 const detectorAttack = 0.0005;
 const detectorRelease = 0.04;
-const decibelsPerNeper = 20 / Math.LN10;
-const quietest: Decibels = -160;
 /** A band has moved all the way when its level is this far above its threshold. */
 export const dynamicReach: Decibels = 12;
 
@@ -122,7 +121,7 @@ export const dynamicEq = defineEffect({
               loudest = Math.max(loudest, Math.abs(heard[c]!.peak));
             }
             const level = follower.next(loudest);
-            const over = (level > 1e-8 ? Math.log(level) * decibelsPerNeper : quietest) - threshold;
+            const over = levelOf(level) - threshold;
             const wanted = range * (over <= 0 ? 0 : over >= dynamicReach ? 1 : over / dynamicReach);
             const keep = Math.abs(wanted) > Math.abs(band.moved) ? attack : release;
             band.moved = wanted + (band.moved - wanted) * keep;
