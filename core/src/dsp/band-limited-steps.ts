@@ -21,6 +21,8 @@ const reach = span + mostAhead;
 const lineLength = 4 * reach - lineNumbers;
 /** Pieces of a frame in which the beginning of a tone is integrated. */
 const pieces = 8;
+/** Half of one, in places of the table. */
+const pieceCells = density / (2 * pieces);
 
 interface Tables {
   readonly kernel: Float64Array;
@@ -80,6 +82,9 @@ export class BandLimitedSteps {
   readonly waves: CompiledWaves | undefined;
   /** Where the next frame to be given lies among them. */
   private read = 0;
+  /** What was left of a sine the last time, and of which. */
+  private leftThen = 0;
+  private leftOf = NaN;
 
   /** @param compiled false for the reference in plain TypeScript */
   constructor(compiled = true) {
@@ -168,40 +173,60 @@ export class BandLimitedSteps {
     const real = Math.cos(to) - Math.cos(from);
     const imaginary = Math.sin(to) - Math.sin(from);
     const left = this.left(speed);
+    const [pieceCos, pieceSin] = [Math.cos(speed / (2 * pieces)), Math.sin(speed / (2 * pieces))];
+    // A piece is a whole number of places long, so that all lie equally far between two of them.
+    const shift = ago * density;
+    const between = shift - Math.floor(shift);
+    let index = Math.floor(shift);
     let re = 0;
     let im = 0;
+    let cos = Math.cos(speed * (ago - stepDelay));
+    let sin = Math.sin(speed * (ago - stepDelay));
     // From one end of the kernel to the first frame it is next to nothing.
     for (let j = -stepDelay; j < stepDelay; j++) {
       const end = j + ago;
       if (j > -stepDelay) {
-        for (let p = 0; p <= 2 * pieces; p++) {
-          const at = end - 1 + p / (2 * pieces);
-          const weight = (p === 0 || p === 2 * pieces ? 1 : p % 2 ? 4 : 2) / (6 * pieces);
-          const cell = (at + stepDelay) * density;
-          const index = Math.floor(cell);
+        for (let p = 0; p <= 2 * pieces; p++, index += pieceCells) {
+          const weight = p === 0 || p === 2 * pieces ? 1 : p % 2 ? 4 : 2;
           const low = kernel[index]!;
-          const value = weight * (low + (kernel[index + 1]! - low) * (cell - index));
-          re += value * Math.cos(speed * at);
-          im -= value * Math.sin(speed * at);
+          const value = weight * (low + (kernel[index + 1]! - low) * between);
+          re += value * cos;
+          im -= value * sin;
+          const turned = cos * pieceCos - sin * pieceSin;
+          sin = sin * pieceCos + cos * pieceSin;
+          cos = turned;
         }
+        // The next frame begins where this one ends.
+        index -= pieceCells;
+        // Turned so often, it would drift.
+        cos = Math.cos(speed * end);
+        sin = Math.sin(speed * end);
       }
-      const rest = j >= 0 ? left : 0;
-      const cos = Math.cos(speed * end);
-      const sin = Math.sin(speed * end);
-      const turnedRe = (re - rest) * cos - im * sin;
-      const turnedIm = (re - rest) * sin + im * cos;
-      line[first + j] = line[first + j]! + real * turnedIm + imaginary * turnedRe;
+      const now = re / (6 * pieces) - (j >= 0 ? left : 0);
+      const nowIm = im / (6 * pieces);
+      line[first + j] = line[first + j]! + real * (now * sin + nowIm * cos) + imaginary * (now * cos - nowIm * sin);
     }
     return left;
   }
 
   /** What the kernel leaves of a sine: its response at `speed` radians per frame. */
   private left(speed: number): number {
+    if (speed === this.leftOf) return this.leftThen;
     const { kernel } = this.tables;
+    const [pieceCos, pieceSin] = [Math.cos(speed / (2 * pieces)), Math.sin(speed / (2 * pieces))];
     let sum = 0;
-    const stride = density / (2 * pieces);
-    for (let cell = 0; cell < span * density; cell += stride) sum += kernel[cell]! * Math.cos(speed * (cell / density - stepDelay));
-    return sum / (2 * pieces);
+    for (let frame = 0; frame < span; frame++) {
+      let cos = Math.cos(speed * (frame - stepDelay));
+      let sin = Math.sin(speed * (frame - stepDelay));
+      for (let p = 0; p < 2 * pieces; p++) {
+        sum += kernel[frame * density + p * pieceCells]! * cos;
+        const turned = cos * pieceCos - sin * pieceSin;
+        sin = sin * pieceCos + cos * pieceSin;
+        cos = turned;
+      }
+    }
+    this.leftOf = speed;
+    return (this.leftThen = sum / (2 * pieces));
   }
 
   /** Takes frames, at most `mostAhead`, and gives back those of `stepDelay` frames ago. */

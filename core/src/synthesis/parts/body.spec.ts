@@ -94,4 +94,14 @@ describe('a body', () => {
         expect({ exciter, values, sounds: late > 1e-4 && late < 8 }).toEqual({ exciter, values, sounds: true });
       }
   });
+
+  it('does not bend while it is rubbed: what is deep has no direct current', () => {
+    for (const hardness of [0, 0.6, 1])
+      for (const roughness of [0, 0.4, 1]) {
+        const samples = runSource(body, { exciter: 'scraped', hardness, roughness, ring: 0.1 }, 16, 96_000)[0];
+        const mean = samples.reduce((sum, each) => sum + each, 0) / samples.length;
+        // It was as high as 1.6.
+        expect(Math.abs(mean)).toBeLessThan(0.02);
+      }
+  });
 });

@@ -147,6 +147,11 @@ class Hammer implements Exciter {
   }
 }
 
+/** How hard something that rubs catches at most, and at least as a part of that. */
+const catchForce = 0.25;
+const leastCatch = 0.4;
+const meanCatch = (1 + leastCatch) / 2;
+
 /** Something that rubs over the body, catching and letting go again and again, or air that is blown at it. */
 class Rubbing implements Exciter {
   readonly over = false;
@@ -175,15 +180,19 @@ class Rubbing implements Exciter {
     const { random, hardness, roughness, blown } = this;
     // The harder, the brighter.
     const open = 0.02 + 0.9 * hardness * hardness;
+    const catches = this.sampleRate / (20 + 1_500 * hardness);
+    // Waiting ends with a whole frame, half a frame late.
+    const mean = (catchForce * meanCatch) / (catches + 0.5);
     for (let i = from; i < to; i++) {
       const white = 2 * random.next() - 1;
       this.smooth += (white - this.smooth) * open;
       if (blown) into[i] = 0.02 * this.smooth * (0.3 + roughness) + 0.002 * white * roughness;
       else {
-        into[i] = 0.01 * this.smooth * roughness;
+        // A force that only pushes would bend the body, which is no sound.
+        into[i] = 0.01 * this.smooth * roughness - mean;
         if (--this.next <= 0) {
-          into[i]! += 0.25 * (0.4 + 0.6 * random.next());
-          this.next = (this.sampleRate / (20 + 1_500 * hardness)) * (1 - roughness + 2 * roughness * random.next());
+          into[i]! += catchForce * (leastCatch + (1 - leastCatch) * random.next());
+          this.next = catches * (1 - roughness + 2 * roughness * random.next());
         }
       }
     }

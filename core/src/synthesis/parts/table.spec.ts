@@ -4,7 +4,7 @@ import { amplitudeAt } from '../../testing/signals';
 import { runSource } from '../../testing/synthesis';
 import { cyclesOf, periodAt } from './cut-cycles';
 import { table } from './table';
-import { levelFor, tableOfHarmonics } from './wave-table';
+import { levelFor, readTable, tableOfHarmonics } from './wave-table';
 
 const sampleRate = 48_000;
 type Values = Parameters<typeof runSource>[1];
@@ -25,6 +25,12 @@ const saw = (frequency: number, frames: number): Float32Array =>
   });
 
 describe('a table', () => {
+  it('is at its beginning where rounding has brought a place to a whole period', () => {
+    const samples = tableOfHarmonics([1, 0.5]).level(0);
+    const place = -1e-17;
+    expect(readTable(samples, place - Math.floor(place))).toBe(readTable(samples, 0));
+  });
+
   it('has the harmonics that were drawn, and nothing else', () => {
     const drawn = { lastHarmonics: '', firstHarmonics: '100 0 50 0 0 25' };
     const [one, three, six] = [1, 3, 6].map((harmonic) => at(drawn, 200, harmonic));

@@ -7,8 +7,9 @@ export const mostHarmonics = size / 8;
 /** Levels have fewer and fewer harmonics, by half an octave each. */
 const levelsPerOctave = 2;
 export const lastLevel = levelsPerOctave * Math.log2(mostHarmonics);
-/** Samples in front of the period and behind it, that the cubic reads. */
+/** Samples in front of the period and behind it, that the cubic reads: rounding makes a whole period of a place a hair below 0. */
 const margin = 1;
+const behind = 3;
 
 const fft = new RealFft(size);
 const re = new Float64Array(fft.bins);
@@ -45,16 +46,15 @@ export class WaveTable {
       re[h] = (this.cosines[h - 1]! * size) / 2;
       im[h] = (-this.sines[h - 1]! * size) / 2;
     }
-    const samples = new Float64Array(size + 2 * margin + 1);
+    const samples = new Float64Array(margin + size + behind);
     fft.inverse(re, im, samples.subarray(margin, margin + size));
     samples[0] = samples[size]!;
-    samples[size + 1] = samples[1]!;
-    samples[size + 2] = samples[2]!;
+    for (let i = 1; i <= behind; i++) samples[size + i] = samples[i]!;
     return samples;
   }
 }
 
-/** What a period has at a place from 0 to below 1, by a cubic through four of its samples (Catmull & Rom 1974). */
+/** What a period has at a place from 0 to 1, by a cubic through four of its samples (Catmull & Rom 1974). */
 export function readTable(samples: Float64Array, place: number): number {
   const at = place * size;
   const i = at | 0;

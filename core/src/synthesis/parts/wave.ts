@@ -25,10 +25,12 @@ export function sineAt(place: number): number {
 
 /** Fewer frames than these are not worth the call of a kernel. */
 const fewest: Frames = 8;
-/** What goes through more periods within a frame is noise in any case. */
-const mostPasses = 16;
 /** A synced wave may swing so often within a frame; a sine that folds back is none. */
 const mostPeriods = 8;
+/** What others move by more periods within a frame is noise in any case. */
+const mostMoved = 8;
+/** A bend of the wave that is less than this is not heard. */
+const leastBend = 0.01;
 const mostOfSine = 0.5;
 
 /** Where a wave goes in a run of frames: everything moves in straight lines. */
@@ -63,6 +65,8 @@ export class Wave {
   /** Where the frame before was, with all that moves it; NaN before the first one. */
   private before = NaN;
   private movedBefore = 0;
+  /** How fast it came to the frame before, in periods per frame. */
+  private speedBefore = NaN;
   private width: Unit = 0.5;
   /** What is left of a synced sine that comes near to half the sampling rate. */
   private left = 1;
@@ -90,7 +94,7 @@ export class Wave {
     this.place = this.begin;
     this.master = 0;
     this.left = 1;
-    this.before = NaN;
+    this.before = this.speedBefore = NaN;
     this.steps.reset();
   }
 
@@ -180,10 +184,15 @@ export class Wave {
       const increment = course.increment + past * course.incrementStep;
       const most = this.shape === 'sine' ? mostOfSine : mostPeriods;
       const own = synced ? Math.min(most, increment * (course.sync + past * course.syncStep)) : increment;
-      const by = moved ? moved[i]! : 0;
+      const by = moved ? this.nearMove(moved[i]!) : 0;
       const at = this.place + by;
       if (synced && this.before === this.before && this.master < increment) this.beginAnew(own, by, this.master / increment, past);
-      else if (this.before === this.before) this.cross(this.before, at, 0, at - this.before, past);
+      else if (this.before === this.before) {
+        const speed = at - this.before;
+        if (moved) this.turnTo(speed, past);
+        this.cross(this.before, at, 0, speed, past);
+        this.speedBefore = speed;
+      }
       const now = this.place + by;
       into[i] = this.left * this.valueAt(now);
       // Counted from the period it is in, so that numbers stay small.
@@ -198,6 +207,18 @@ export class Wave {
     }
   }
 
+  /** A move of the phase that is no longer than it has to be: whole periods make no difference. */
+  private nearMove(by: number): number {
+    const move = by - this.movedBefore;
+    return Math.abs(move) > mostMoved ? this.movedBefore + move - Math.round(move) : by;
+  }
+
+  /** At the frame before this one, the wave begins to go faster or slower: where others move it far, that bends it. */
+  private turnTo(speed: number, ahead: Frames): void {
+    const bend = this.slopeAt(this.before) * (speed - this.speedBefore);
+    if (Math.abs(bend) > leastBend) this.steps.addCorner(1, bend, ahead);
+  }
+
   private setWidth(width: Unit): void {
     this.width = this.shape === 'triangle' ? skewOf(width) : width;
   }
@@ -206,7 +227,9 @@ export class Wave {
   private beginAnew(own: number, moved: number, ago: number, ahead: Frames): void {
     const speed = own + moved - this.movedBefore;
     const end = this.before + speed * (1 - ago);
+    this.turnTo(speed, ahead);
     this.cross(this.before, end, ago, speed, ahead);
+    this.speedBefore = own;
     const start = this.begin + moved;
     if (this.shape === 'sine') this.left = this.steps.addTurn(ago, 2 * Math.PI * own, 2 * Math.PI * end, 2 * Math.PI * start, ahead);
     else {
@@ -242,7 +265,7 @@ export class Wave {
     const last = wholeBelow(to - place);
     if (first === last || speed === 0) return;
     const up = last > first;
-    const passes = Math.min(mostPasses, Math.abs(last - first));
+    const passes = Math.abs(last - first);
     for (let i = 0; i < passes; i++) {
       const passed = (up ? last - i : last + 1 + i) + place;
       const since = Math.max(0, Math.min(0.999_999, ago + (to - passed) / speed));
