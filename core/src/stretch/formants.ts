@@ -55,6 +55,7 @@ export class FormantFrames {
     this.envelope.of(magnitudes, curve);
     findGains(curve, ratio, gains);
     spread(gains, spectra.turnRe);
+    keepPower(spectra.power, spectra.turnRe);
     spectra.turnIm.fill(0);
     for (let p = 0; p < pairs.length; p++) {
       const heard = spectra.turn(pairs[p]!);
@@ -116,6 +117,19 @@ function spread(gains: Float64Array, into: Float32Array): void {
     for (let within = 0; within < pooled; within++, k++) into[k] = low + slope * within;
   }
   into[size / 2] = gains.at(-1)!;
+}
+
+/** Where a frame would come out louder than it is, because its weak partials come under a strong formant, it is turned down to as loud. */
+function keepPower(powers: Float32Array, gains: Float32Array): void {
+  let before = 0;
+  let after = 0;
+  for (let k = 0; k < powers.length; k++) {
+    before += powers[k]!;
+    after += powers[k]! * gains[k]! * gains[k]!;
+  }
+  if (after <= before) return;
+  const down = Math.sqrt(before / after);
+  for (let k = 0; k < powers.length; k++) gains[k]! *= down;
 }
 
 function valueAt(curve: Float64Array, place: number): number {

@@ -9,7 +9,7 @@ import { makeStretched, showStretched, stretchKey } from './stretched';
 import type { Treatment } from './treatment';
 
 /** Raise it when treated clips come out otherwise than before: those that are kept somewhere are made anew then. */
-export const treatmentVersion = 1;
+export const treatmentVersion = 2;
 
 /** True when a clip plays its source as it is, or rounds of it: nothing has to be made for it. */
 export function isUntreated(treatment: Treatment): boolean {
