@@ -358,10 +358,11 @@ export {
   playDials,
   pulledDials,
   roomDials,
+  compressorDials,
   slotDials,
   walkSpeed,
 } from './project/game/behaviour-dials';
 export type { GameBusSettings } from './project/game/conduct-schema';
 export type { BehaviourDial } from './project/game/behaviour-dials';
 export { ancestorsOf, goesInCircle, withinBehaviour } from './project/game/conduct-faults';
-export { startingDistance, startingPlay, startingRoom } from './project/game/create-behaviour';
+export { startingDistance, startingCompressor, startingPlay, startingRoom } from './project/game/create-behaviour';

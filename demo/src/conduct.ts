@@ -1,5 +1,5 @@
 import type { EditArguments, EditName, GameMove, Project } from '@tangled-choir/core';
-import { startingDistance, startingRoom } from '@tangled-choir/core';
+import { startingCompressor, startingDistance, startingRoom } from '@tangled-choir/core';
 import type { MadePart, Part } from './part';
 import { lowCut } from './part';
 
@@ -54,7 +54,9 @@ export function conductHalda(make: Make, project: () => Project, sounds: Readonl
     part: 'buses',
     change: { duck: { under: radio, depth: -8, attack: 0.15, release: 0.6 }, room: valley },
   });
-  make('setGamePart', { id: radio, part: 'buses', change: { lowCut: 300, highCut: 3_400 } });
+  // A cheap set: whatever comes through it is as loud as everything else.
+  const narrow = { ...startingCompressor, threshold: -30, ratio: 6, attack: 0.002, gain: 6 };
+  make('setGamePart', { id: radio, part: 'buses', change: { lowCut: 300, highCut: 3_400, compressor: narrow } });
   const hut = parts('moods', 'In the hut');
   make('setGamePart', { id: hut, part: 'moods', change: { fade: 1.5 } });
   make('setMoodLevel', { mood: hut, bus: outside, level: -18 });

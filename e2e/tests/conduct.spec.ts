@@ -229,11 +229,14 @@ test('the listener and what has a place are moved on the plan', async ({ page })
     await expect(undoName(page)).toHaveAccessibleName(/Keep script/);
   });
 
-  await test.step('a room around a bus, and how the drill falls off, are drawn and undone', async () => {
+  await test.step('a room around a bus, its compressor, and how the drill falls off, are drawn and undone', async () => {
     await page.getByRole('tab', { name: 'Buses' }).click();
     await page.getByRole('button', { name: 'Room around Radio' }).click();
     await set(page, 'Decay of the room, Radio', '20');
     await expect(page.getByRole('slider', { name: 'Decay of the room, Radio' })).toHaveAttribute('aria-valuetext', /^12/);
+    await page.getByRole('button', { name: 'Compressor of Outside' }).click();
+    await set(page, 'Ratio of the compressor, Outside', '500');
+    await expect(page.getByRole('slider', { name: 'Ratio of the compressor, Outside' })).toHaveAttribute('aria-valuetext', /^100/);
     await page.getByRole('combobox', { name: 'Goes into, Radio' }).selectOption({ label: 'Outside' });
     // It would come back to itself.
     await expect(page.getByRole('combobox', { name: 'Goes into, Outside' }).locator('option')).toHaveText(['all']);
@@ -245,7 +248,7 @@ test('the listener and what has a place are moved on the plan', async ({ page })
     await points.nth(2).focus();
     await page.keyboard.press('Delete');
     await expect(points).toHaveCount(5);
-    await undoAndRedo(page, 4);
+    await undoAndRedo(page, 6);
   });
 });
 

@@ -1,5 +1,6 @@
 import type { Frames, Hertz } from '../units';
-import type { GameBus } from './conduct-data';
+import { BusCompression } from './bus-compressor';
+import type { BusCompressor, GameBus } from './conduct-data';
 import { openCut } from './hearing';
 import { lowPass } from './plain-voices';
 import { GameRoom } from './room';
@@ -8,7 +9,7 @@ import { benchFrames } from './voice-bench';
 /** A low cut is not heard from here on down. */
 const openLowCut: Hertz = 20;
 
-/** What one bus does with all that goes through it: its room, then its cuts. Levels are in the voices. */
+/** What one bus does with all that goes through it: its room, then its cuts, then its compressor. Levels are in the voices. */
 export class BusStrip {
   readonly left = new Float32Array(benchFrames);
   readonly right = new Float32Array(benchFrames);
@@ -19,8 +20,11 @@ export class BusStrip {
   into: BusStrip | undefined;
   private room: GameRoom | undefined;
   private readonly cuts: readonly TwoPoles[];
+  private readonly compression: BusCompression;
+  private compressor: BusCompressor | undefined;
 
   constructor(private readonly sampleRate: Hertz) {
+    this.compression = new BusCompression(sampleRate);
     this.cuts = [true, true, false, false].map((isLow) => new TwoPoles(isLow));
   }
 
@@ -28,6 +32,7 @@ export class BusStrip {
     const { sampleRate, cuts } = this;
     if (bus.room) (this.room ??= new GameRoom(sampleRate)).set(bus.room);
     else this.room = undefined;
+    this.compressor = bus.compressor;
     for (const [n, cut] of cuts.entries()) {
       const hertz = n < 2 ? bus.lowCut : bus.highCut;
       const open = n < 2 ? hertz <= openLowCut : hertz >= openCut;
@@ -40,24 +45,23 @@ export class BusStrip {
   }
 
   add(left: Float32Array, right: Float32Array, frames: Frames): void {
-    for (let i = 0; i < frames; i++) {
-      this.left[i] = this.left[i]! + left[i]!;
-      this.right[i] = this.right[i]! + right[i]!;
-    }
+    mix(left, this.left, frames);
+    mix(right, this.right, frames);
   }
 
   /** Does what it does, and adds what comes of it to the bus that it goes into, or else to what is heard. */
   addTo(left: Float32Array, right: Float32Array, frames: Frames): void {
     this.room?.addTo(this.roomLeft, this.roomRight, this.left, this.right, frames);
-    const [lowLeft, lowRight, highLeft, highRight] = this.cuts;
-    for (const cut of [lowLeft!, highLeft!]) cut.run(this.left, frames);
-    for (const cut of [lowRight!, highRight!]) cut.run(this.right, frames);
+    for (const [n, cut] of this.cuts.entries()) cut.run(n % 2 ? this.right : this.left, frames);
+    if (this.compressor) this.compression.run(this.compressor, this.left, this.right, frames);
     if (this.into) return this.into.add(this.left, this.right, frames);
-    for (let i = 0; i < frames; i++) {
-      left[i] = left[i]! + this.left[i]!;
-      right[i] = right[i]! + this.right[i]!;
-    }
+    mix(this.left, left, frames);
+    mix(this.right, right, frames);
   }
+}
+
+function mix(from: Float32Array, into: Float32Array, frames: Frames): void {
+  for (let i = 0; i < frames; i++) into[i] = into[i]! + from[i]!;
 }
 
 /** One channel of a cut. */
@@ -94,7 +98,8 @@ export function stripsOf(
   sampleRate: Hertz,
   before: ReadonlyMap<string, BusStrip>,
 ): Map<string, BusStrip> {
-  const does = ({ lowCut, highCut, room }: GameBus): boolean => lowCut > openLowCut || highCut < openCut || room !== undefined;
+  const does = ({ lowCut, highCut, room, compressor }: GameBus): boolean =>
+    lowCut > openLowCut || highCut < openCut || room !== undefined || compressor !== undefined;
   const strips = new Map<string, BusStrip>();
   const active = [...lines].filter(([, line]) => line.some(does)).sort(([, a], [, b]) => b.length - a.length);
   for (const [id, line] of active) {

@@ -56,6 +56,8 @@ export interface GameBus {
   readonly highCut: Hertz;
   /** The room around all that goes through it. */
   readonly room?: Room | undefined;
+  /** Comes behind the cuts and the room. */
+  readonly compressor?: BusCompressor | undefined;
   /** While anything sounds on another bus, this one goes down. */
   readonly duck?: { readonly under: string; readonly depth: Decibels; readonly attack: Seconds; readonly release: Seconds } | undefined;
 }
@@ -69,6 +71,17 @@ export interface Room {
   readonly size: number;
   /** How much of the power of what has no place is heard by the room alone. */
   readonly share: Unit;
+}
+
+/** Turns down what passes a threshold. */
+export interface BusCompressor {
+  readonly threshold: Decibels;
+  /** How many decibels more of what comes in make one more of what comes out. */
+  readonly ratio: number;
+  readonly attack: Seconds;
+  readonly release: Seconds;
+  /** Of all that comes out. */
+  readonly gain: Decibels;
 }
 
 /** Levels of buses that are called together; they are added to what the buses have of their own. */

@@ -286,10 +286,57 @@ describe('buses that do something', () => {
     expect(largest(at(27).subarray(10_000))).toBeGreaterThan(0.005);
   });
 
+  it('turn down what passes the threshold of their compressor, both sides alike', () => {
+    const compressor = { threshold: -20, ratio: 4, attack: 0.001, release: 1, gain: 3 };
+    const steady = (change: Partial<typeof compressor>, value = 0.5): Float32Array => {
+      const mixer = new ConductMixer(second);
+      const data = { ...testConduct([step]), buses: [bus('ice', { compressor: { ...compressor, ...change } })] };
+      mixer.setAsset('thud/original', [new Float32Array(9_600).fill(value)]);
+      mixer.setBuses(data.buses);
+      const engine = new ConductEngine(data);
+      engine.move(trigger('step'));
+      mixer.take(engine.advance(9_600));
+      const [left, right] = [new Float32Array(9_600), new Float32Array(9_600)];
+      mixer.render(left, right, 9_600);
+      expect(right).toEqual(left);
+      return left;
+    };
+    const decibels = (value: number): number => 20 * Math.log10(value);
+    const over = decibels(0.5) + 20;
+    // In the end: a quarter of what passes it is left. On its way: 1/e of the way is left after the attack.
+    const at = (samples: Float32Array, frame: number): number => decibels(samples[frame]! / 0.5) - compressor.gain;
+    expect(at(steady({}), 9_000)).toBeCloseTo(-0.75 * over, 3);
+    expect(at(steady({ attack: 0.02 }), 959)).toBeCloseTo(-0.75 * over * (1 - Math.exp(-1)), 3);
+    expect(at(steady({ ratio: 100, attack: 0.0001 }), 9_000)).toBeCloseTo(-0.99 * over, 3);
+    expect(at(steady({ ratio: 1 }), 9_000)).toBeCloseTo(0, 6);
+    // Below it nothing happens but the gain.
+    expect(decibels(steady({}, 0.09)[9_000]! / 0.09)).toBeCloseTo(3, 3);
+  });
+
+  it('come back from their compressor within its release', () => {
+    const mixer = new ConductMixer(second);
+    const recording = new Float32Array(48_000).fill(0.05);
+    recording.fill(1, 0, 4_800);
+    mixer.setAsset('thud/original', [recording]);
+    const compressor = { threshold: -20, ratio: 100, attack: 0.0001, release: 0.1, gain: 0 };
+    const data = { ...testConduct([step]), buses: [bus('ice', { compressor })] };
+    mixer.setBuses(data.buses);
+    const engine = new ConductEngine(data);
+    engine.move(trigger('step'));
+    mixer.take(engine.advance(48_000));
+    const [left, right] = [new Float32Array(48_000), new Float32Array(48_000)];
+    mixer.render(left, right, 48_000);
+    const down = (frame: number): number => 20 * Math.log10(left[frame]! / 0.05);
+    expect(down(4_800 + 4_799)).toBeCloseTo(-19.8 * Math.exp(-1), 2);
+    expect(down(47_000)).toBeCloseTo(0, 1);
+    expect(left.every((frame) => Number.isFinite(frame))).toBe(true);
+  });
+
   it('give the same samples in blocks of any size', () => {
+    const compressor = { threshold: -30, ratio: 8, attack: 0.003, release: 0.1, gain: 6 };
     const data = {
       ...testConduct([step]),
-      buses: [bus('ice', { into: 'all', lowCut: 90 }), bus('all', { room: { decay: 1, high: 0.5, size: 1, share: 0.4 } })],
+      buses: [bus('ice', { into: 'all', lowCut: 90, compressor }), bus('all', { room: { decay: 1, high: 0.5, size: 1, share: 0.4 } })],
     };
     const render = (block: number): Float32Array => {
       const [engine, mixer] = [new ConductEngine(data), new ConductMixer(second)];

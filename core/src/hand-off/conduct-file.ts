@@ -3,7 +3,7 @@ import type { ConductData } from '../conduct/conduct-data';
 import { conductSchema } from '../project/game/conduct-schema';
 
 export const conductFormat = 'tangled-choir-conduct';
-export const conductVersion = 2;
+export const conductVersion = 3;
 
 const frames = z.int().min(0);
 const take = z.strictObject({

@@ -184,6 +184,8 @@ const steps: readonly Step[] = [
     }));
     return { data: { ...parsed.data, version: 17, conduct: { ...conduct, buses, behaviours } } };
   },
+  // Version 18: buses of a game can have a compressor. None had.
+  (data) => ({ data: { ...object.parse(data), version: 18 } }),
 ];
 
 /** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */

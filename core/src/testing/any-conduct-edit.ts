@@ -1,6 +1,6 @@
 import type { EditArguments } from '../project/edits';
 import { behaviourKinds } from '../project/game/conduct-schema';
-import { startingDistance, startingPlay, startingRoom } from '../project/game/create-behaviour';
+import { startingDistance, startingCompressor, startingPlay, startingRoom } from '../project/game/create-behaviour';
 import type { Project } from '../project/schema';
 
 type Name =
@@ -88,6 +88,7 @@ export function conductArguments(
             duck: other && { under: other.id, depth: -amount * 9, attack: 0.1, release: 50 },
             into: pick % 3 ? other?.id : undefined,
             lowCut: amount * 4_000,
+            compressor: pick % 5 ? { ...startingCompressor, ratio: amount * 300, attack: amount } : undefined,
             room: pick % 2 ? { ...startingRoom, decay: amount * 30 } : undefined,
           },
         }

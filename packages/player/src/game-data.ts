@@ -3,7 +3,8 @@ import type { ConductData } from '@tangled-choir/core/conduct';
 /** `conduct.json` as it lies beside its recordings. */
 export interface GameData extends ConductData {
   readonly format: 'tangled-choir-conduct';
-  readonly version: 2;
+  /** Version 2 had no compressors. */
+  readonly version: 2 | 3;
   readonly files: Readonly<Record<string, { readonly file: string; readonly bytes: number }>>;
 }
 
@@ -12,7 +13,8 @@ export function readGameData(text: string, address: string): GameData {
   const data = JSON.parse(text) as Partial<GameData> | null;
   if (data?.format !== 'tangled-choir-conduct')
     throw new Error(`${address} is no conduct.json: its format is ${JSON.stringify(data?.format)}.`);
-  if (data.version !== 2) throw new Error(`${address} has version ${JSON.stringify(data.version)}; this player reads version 2.`);
+  if (data.version !== 2 && data.version !== 3)
+    throw new Error(`${address} has version ${JSON.stringify(data.version)}; this player reads up to 3.`);
   for (const key of ['sampleRate', 'parameters', 'buses', 'behaviours', 'takes', 'files', 'groups'] as const)
     if (data[key] === undefined) throw new Error(`${address} has no “${key}”.`);
   // The application writes nothing else into this format, and a schema would be larger than the player.

@@ -8,7 +8,7 @@ import { assetsOfGroup, readGameData } from './game-data';
 const one = (id: string, sound: string, from: string, more: object = {}) => ({ id, name: id, play: { kind: 'one', sound, from }, ...more });
 const written = {
   format: 'tangled-choir-conduct',
-  version: 2,
+  version: 3,
   sampleRate: 48_000,
   parameters: [],
   buses: [],
@@ -36,7 +36,9 @@ describe('a conduct.json', () => {
   it('is read, or refused with what is wrong', () => {
     expect(readGameData(JSON.stringify(written), 'conduct.json').behaviours).toHaveLength(4);
     expect(() => readGameData('{"format":"other"}', 'a.json')).toThrow('a.json is no conduct.json: its format is "other".');
-    expect(() => readGameData(JSON.stringify({ ...written, version: 1 }), 'a.json')).toThrow('reads version 2');
+    expect(() => readGameData(JSON.stringify({ ...written, version: 1 }), 'a.json')).toThrow('reads up to 3');
+    // Those of before compressors.
+    expect(readGameData(JSON.stringify({ ...written, version: 2 }), 'conduct.json').version).toBe(2);
     expect(() => readGameData(JSON.stringify({ ...written, files: undefined }), 'a.json')).toThrow('has no “files”');
     expect(() => readGameData('null', 'a.json')).toThrow('is no conduct.json');
   });

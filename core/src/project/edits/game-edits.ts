@@ -1,6 +1,6 @@
 import type { Conduct, ConductScript } from '../game/conduct-schema';
 import type { Project } from '../schema';
-import { busDials, roomDials } from '../game/behaviour-dials';
+import { busDials, compressorDials, roomDials } from '../game/behaviour-dials';
 import { goesInCircle } from '../game/conduct-faults';
 import { createGameBus } from '../game/create-behaviour';
 import { cleanName, defineEdit, EditError, takeId } from './edit';
@@ -98,6 +98,11 @@ function fitChain({ buses }: Conduct, bus: PartOf<'buses'>): void {
   const { room } = bus;
   if (!room) delete bus.room;
   else for (const key of ['decay', 'high', 'size', 'share'] as const) room[key] = within(roomDials[key].min, roomDials[key].max, room[key]);
+  const { compressor } = bus;
+  if (!compressor) delete bus.compressor;
+  else
+    for (const key of ['threshold', 'ratio', 'attack', 'release', 'gain'] as const)
+      compressor[key] = within(compressorDials[key].min, compressorDials[key].max, compressor[key]);
 }
 
 function fitParameter(parameter: PartOf<'parameters'>): void {

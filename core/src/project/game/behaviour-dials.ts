@@ -72,6 +72,15 @@ export const roomDials = {
   share: share({ label: 'Share', default: 0.2 }),
 } as const satisfies Record<string, NumberParameter>;
 
+/** The compressor of a bus. */
+export const compressorDials = {
+  threshold: decibels({ label: 'From', min: -60, max: 0, default: -18 }),
+  ratio: factor({ label: 'Ratio', unit: ':1', min: 1, max: 100, default: 4 }),
+  attack: seconds({ label: 'Attack', min: 0.0001, max: 0.5, default: 0.005 }),
+  release: seconds({ label: 'Release', min: 0.005, max: 5, default: 0.15 }),
+  gain: decibels({ label: 'Gain', min: 0, max: 24, default: 0 }),
+} as const satisfies Record<string, NumberParameter>;
+
 /** How fast one walks, in metres a second. */
 export const walkSpeed: NumberParameter = { ...factor({ label: 'Metres a second', min: 0.1, max: 100, default: 1.4 }), scale: 'log' };
 

@@ -4,6 +4,7 @@ import { id, name } from '../schema-parts';
 import {
   behaviourDials,
   busDials,
+  compressorDials,
   distanceDials,
   lowestDrawn,
   playDials,
@@ -111,6 +112,7 @@ const gameBus = z.strictObject({
   into: id.optional(),
   ...numbers(busDials),
   room: z.strictObject(numbers(roomDials)).optional(),
+  compressor: z.strictObject(numbers(compressorDials)).optional(),
   duck: z
     .strictObject({ under: id, depth: z.number().min(-96).max(0), attack: z.number().min(0).max(10), release: z.number().min(0).max(30) })
     .optional(),

@@ -1,6 +1,6 @@
 import { resolveValues } from '../parameters';
 import type { NumberParameter } from '../parameters';
-import { behaviourDials, busDials, distanceDials, playDials, roomDials, slotDials } from './behaviour-dials';
+import { behaviourDials, busDials, compressorDials, distanceDials, playDials, roomDials, slotDials } from './behaviour-dials';
 import type { BehaviourPlay, Conduct, GameBehaviour, GameBusSettings } from './conduct-schema';
 
 export const startingConduct: Conduct = {
@@ -71,3 +71,6 @@ export function createGameBus(id: string, name: string): GameBusSettings {
 
 /** A room as it is put around a bus at first. */
 export const startingRoom: NonNullable<GameBusSettings['room']> = defaults(roomDials);
+
+/** A compressor as it is put on a bus at first. */
+export const startingCompressor: NonNullable<GameBusSettings['compressor']> = defaults(compressorDials);

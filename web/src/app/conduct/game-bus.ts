@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { GameBusSettings, GamePartChange } from '@tangled-choir/core';
-import { busDials, goesInCircle, roomDials, startingRoom } from '@tangled-choir/core';
+import { busDials, compressorDials, goesInCircle, roomDials, startingCompressor, startingRoom } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { NameField } from '../ui/name-field';
 import type { ValueChange } from '../ui/value-field';
@@ -16,7 +16,7 @@ const duckDials = {
   release: typedDial('Back in', 's', 0, 30, 0.5),
 } as const;
 
-/** A bus of the game: its level, its cuts, what it goes into, the room around it, and under what it goes down. */
+/** A bus of the game: its level, its cuts, what it goes into, the room around it, its compressor, and under what it goes down. */
 @Component({
   selector: 'tc-game-bus',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -31,6 +31,10 @@ export class GameBusRow {
   protected readonly gain = gain;
   protected readonly cuts = (['lowCut', 'highCut'] as const).map((key) => ({ key, parameter: busDials[key] }));
   protected readonly roomDials = (['decay', 'high', 'size', 'share'] as const).map((key) => ({ key, parameter: roomDials[key] }));
+  protected readonly compressorDials = (['threshold', 'ratio', 'attack', 'release', 'gain'] as const).map((key) => ({
+    key,
+    parameter: compressorDials[key],
+  }));
   protected readonly duckDials = (['depth', 'attack', 'release'] as const).map((key) => ({ key, parameter: duckDials[key] }));
   protected readonly others = computed(() => this.buses().filter(({ id }) => id !== this.bus().id));
   /** Buses that it can go into without coming back to itself. */
@@ -57,6 +61,15 @@ export class GameBusRow {
   protected turnRoom(key: keyof typeof roomDials, { value, gesture }: ValueChange): void {
     const { room } = this.bus();
     if (room) this.set({ room: { ...room, [key]: value } }, gesture);
+  }
+
+  protected toggleCompressor(): void {
+    this.set({ compressor: this.bus().compressor ? undefined : startingCompressor });
+  }
+
+  protected turnCompressor(key: keyof typeof compressorDials, { value, gesture }: ValueChange): void {
+    const { compressor } = this.bus();
+    if (compressor) this.set({ compressor: { ...compressor, [key]: value } }, gesture);
   }
 
   protected setDuck(under: string): void {
