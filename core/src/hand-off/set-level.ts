@@ -1,10 +1,11 @@
 import type { Measurement } from '../analysis/loudness/measure';
-import { measure } from '../analysis/loudness/measure';
+import { measureLoudness } from '../analysis/loudness/loudness';
 import type { Audio } from '../audio/audio';
 import { withGain } from '../audio/audio';
 import type { Delivery } from '../project/schema';
 import { applyChain } from '../render/chain/apply-chain';
 import type { Decibels } from '../units';
+import { decibelsToGain } from '../units';
 
 type LevelSettings = Pick<Delivery, 'level' | 'loudness' | 'ceiling' | 'gain'>;
 
@@ -39,14 +40,14 @@ export function setLevel(audio: Audio, measured: Measurement, settings: LevelSet
   const most = gain - over + mostLimited;
   let drive = gain;
   let limited = limit(audio, drive, settings.ceiling);
-  let reached = measure(limited).integratedLufs;
+  let reached = measureLoudness(limited).integrated;
   let slope = 1;
   for (let round = 1; round < rounds && Number.isFinite(reached); round++) {
     const missing = settings.loudness - reached;
     const next = Math.min(drive + missing / slope, most);
     if (Math.abs(missing) <= loudnessTolerance / 2 || next === drive) break;
     limited = limit(audio, next, settings.ceiling);
-    const now = measure(limited).integratedLufs;
+    const now = measureLoudness(limited).integrated;
     // A limiter gives back less loudness for a dB than it is driven by; how much less shows from one round to the next.
     slope = Math.max(flattest, Math.min(1, (now - reached) / (next - drive)));
     [drive, reached] = [next, now];
@@ -54,9 +55,17 @@ export function setLevel(audio: Audio, measured: Measurement, settings: LevelSet
   return limited;
 }
 
+/** What the limiter's own dial can lift by. */
+const mostDrive: Decibels = 36;
+
 /** The limiter works below 0 dBTP, wherever the ceiling is, because its own dial does not reach as low. */
 function limit(audio: Audio, gain: Decibels, ceiling: Decibels): Audio {
-  const parameters = { gain: 0, ceiling: -margin };
-  const step = { id: 'limit', effect: 'limiter', enabled: true, mix: 1, parameters };
-  return withGain(applyChain(withGain(audio, gain - ceiling), [step], { tail: false }), ceiling);
+  const drive = Math.max(0, Math.min(mostDrive, gain - ceiling));
+  const rest = gain - ceiling - drive;
+  const step = { id: 'limit', effect: 'limiter', enabled: true, mix: 1, parameters: { gain: drive, ceiling: -margin } };
+  const limited = applyChain(rest === 0 ? audio : withGain(audio, rest), [step], { tail: false });
+  // What is long is not held once more.
+  const down = decibelsToGain(ceiling);
+  for (const channel of limited.channels) for (let i = 0; i < channel.length; i++) channel[i] = channel[i]! * down;
+  return limited;
 }
