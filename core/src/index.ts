@@ -80,7 +80,6 @@ export {
   branchName,
   branchParameters,
   findProperty,
-  reinParameter,
   gainParameter,
   isAutomatable,
   listAddresses,
@@ -109,6 +108,8 @@ export { stretchedNeed } from './project/time/stretched-part';
 export { contentAtTime, curveAt, isStretched, speedAt, stretchAt } from './project/time/clip-pace';
 export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from './automation/lane-value';
 export type { MoverCourse } from './movers/mover-value';
+export { coursesOf } from './render/automation';
+export { mayPull, moverAddress, reinParameter, tideLengthParameter, walkRateParameter } from './project/mover-address';
 export { moverCourse, pulledValue, pullsBothWays, reachOf, tideSeconds } from './movers/mover-value';
 export { shapePoints } from './movers/tide-shapes';
 export type { MoverKind, MoverSettings } from './project/edits/mover-edits';

@@ -87,6 +87,51 @@ test('a gain moves along a lane that is drawn with the pointer, in the delivered
   await undoAndRedo(page, 5);
 });
 
+test('a tide goes round faster by a rein that pulls at its length, in the delivered file too', async ({ page }) => {
+  await windAlone(page);
+  const before = await deliveredOriginal(page);
+  await page.getByRole('button', { name: 'Moves', exact: true }).click();
+  await page.getByRole('button', { name: '+ Tide' }).click();
+  await page.getByRole('button', { name: 'triangle', exact: true }).click();
+  const type = async (name: string, text: string): Promise<void> => {
+    await page.getByRole('slider', { name, exact: true }).focus();
+    await page.keyboard.type(text);
+    await page.keyboard.press('Enter');
+  };
+  await type('Smoothing', '0');
+  await type('Round', '2');
+  await page.getByRole('button', { name: `Pull a property of “${layer}”` }).click();
+  await page.getByRole('menuitem', { name: 'Gain' }).click();
+  await menuClosed(page);
+  const gain = page.getByRole('slider', { name: `${layer}: gain` });
+  await expect(gain).toHaveAttribute('aria-valuetext', '+3.0 dB');
+  const slow = await deliveredOriginal(page);
+  // A quarter of a round is its height, three quarters its depth.
+  for (const [time, height] of [
+    [0.5, 3],
+    [1.5, -3],
+    [2.25, 1.5],
+  ] as const)
+    expect(Math.abs(gainAt(before, slow, time) - height)).toBeLessThan(0.1);
+
+  await page.getByRole('slider', { name: 'Round', exact: true }).click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Pull it by' }).click();
+  // Tides do not pull at each other.
+  await expect(page.getByRole('menuitem', { name: 'A new tide' })).toHaveCount(0);
+  await page.getByRole('menuitem', { name: 'A new rein' }).click();
+  await menuClosed(page);
+  await type('Tide · Tide 1: round', '-50');
+  await type('Rein 1', '100');
+  const quick = await deliveredOriginal(page);
+  for (const [time, height] of [
+    [0.25, 3],
+    [0.75, -3],
+    [2.125, 1.5],
+  ] as const)
+    expect(Math.abs(gainAt(before, quick, time) - height)).toBeLessThan(0.15);
+  await undoAndRedo(page, 4);
+});
+
 test('a switch is thrown along a lane, and names its stages', async ({ page }) => {
   await windAlone(page);
   const before = await deliveredOriginal(page);

@@ -52,20 +52,37 @@ function tideTable(tide: Tide): Float64Array {
   return averaged(averaged(plain));
 }
 
-/** Follows a mover along the time axis. Every moment can be asked for in any order: nothing but the document decides its value. */
-export function moverCourse(mover: Mover, bpm: number): MoverCourse {
+/** How often what a pace adds up to is summed up, and read in straight lines between. */
+const paceStep: Seconds = 1 / 64;
+
+/** How far something has come by a moment whose pace changes: the integral of it from 0 on, by the midpoint rule. */
+function distance(paceAt: (time: Seconds) => number): (time: Seconds) => number {
+  const sums = [0];
+  return (time) => {
+    const step = Math.max(0, Math.floor(time / paceStep));
+    for (let k = sums.length - 1; k <= step; k++) sums.push(sums[k]! + paceStep * paceAt((k + 0.5) * paceStep));
+    return sums[step]! + (sums[step + 1]! - sums[step]!) * (time / paceStep - step);
+  };
+}
+
+/**
+ * Follows a mover along the time axis. Every moment can be asked for in any order: nothing but the document decides its value.
+ * @param moved where its own property is at a moment, if something moves that: how far a rein is drawn, the length of a round, the rate of a walk
+ */
+export function moverCourse(mover: Mover, bpm: number, moved?: (time: Seconds) => number): MoverCourse {
   switch (mover.kind) {
     case 'rein':
-      return { at: () => reinHeight(mover, mover.value) };
+      return { at: (time) => reinHeight(mover, moved ? moved(time) : mover.value) };
     case 'follower':
       // Only a render hears what it follows (see `FollowerTracks`).
       return { at: () => 0 };
     case 'tide': {
       const table = tideTable(mover);
       const seconds = tideSeconds(mover, bpm);
+      const rounds = moved && distance((time) => 1 / tideSeconds({ length: moved(time), unit: mover.unit }, bpm));
       return {
         at: (time) => {
-          const round = (mover.frozen ? 0 : time / seconds) + mover.phase;
+          const round = (mover.frozen ? 0 : rounds ? rounds(time) : time / seconds) + mover.phase;
           const place = (round - Math.floor(round)) * tableSize;
           const index = Math.floor(place) % tableSize;
           const here = table[index]!;
@@ -78,9 +95,10 @@ export function moverCourse(mover: Mover, bpm: number): MoverCourse {
       let known = NaN;
       let from = 0;
       let to = 0;
+      const steps = moved && distance(moved);
       return {
         at: (time) => {
-          const place = time * mover.rate;
+          const place = steps ? steps(time) : time * mover.rate;
           const step = Math.floor(place);
           if (step !== known) {
             known = step;

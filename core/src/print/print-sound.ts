@@ -5,6 +5,7 @@ import { writeWav } from '../formats/wav/wav-write';
 import { siblingSound } from '../kin/take-draws';
 import type { NewSource, PrintedPart } from '../project/edits';
 import type { EffectCatalogue } from '../project/parameters';
+import { isMoverAddress } from '../project/mover-address';
 import { keyLayers, usedSources } from '../project/chain/references';
 import { withoutSolos } from '../project/listening';
 import type { AutomationLane, Layer, Print, Project, Sound } from '../project/schema';
@@ -40,7 +41,7 @@ export function printRecipe(heard: Sound, part: PrintedPart): Sound {
     // A group is only there as long as layers go through it.
     const buses = sound.buses.filter((bus) => bus.kind === 'shared' || layers.some((layer) => layer.group === bus.id));
     const owners = ['sound', ...layers.map(layerAddress), ...buses.map(({ id }) => `bus/${id}`)];
-    const below = (moved: Moved): boolean => isRein(moved) || owners.some((owner) => isOf(moved, owner));
+    const below = (moved: Moved): boolean => isMoverAddress(moved.address) || owners.some((owner) => isOf(moved, owner));
     return { ...bare, layers, buses, automation: sound.automation.filter(below), pulls: sound.pulls.filter(below) };
   }
   if ('group' in part) {
@@ -75,12 +76,12 @@ function withKeys(sound: Sound, layers: readonly Layer[], behind: readonly strin
 const layerAddress = ({ id }: Layer): string => `layer/${id}`;
 type Moved = Pick<AutomationLane, 'address'>;
 const isOf = ({ address }: Moved, owner: string): boolean => address.startsWith(`${owner}/`);
-/** Reins stay with everything that they could pull. */
-const isRein = ({ address }: Moved): boolean => address.startsWith('rein/');
 
 /** The lanes and the pulls of what is printed; what it sends is not printed. */
 function moving(sound: Sound, owners: readonly string[]): Pick<Sound, 'automation' | 'pulls'> {
-  const own = (moved: Moved): boolean => isRein(moved) || owners.some((owner) => isOf(moved, owner) && !isOf(moved, `${owner}/send`));
+  // Movers stay as they are moved, with everything that they could pull.
+  const own = (moved: Moved): boolean =>
+    isMoverAddress(moved.address) || owners.some((owner) => isOf(moved, owner) && !isOf(moved, `${owner}/send`));
   return { automation: sound.automation.filter(own), pulls: sound.pulls.filter(own) };
 }
 

@@ -3,6 +3,7 @@ import { branchesOf, stepsOf } from './chain/chain-tree';
 import type { EffectCatalogue, NumberParameter, Parameter, ParameterSet, ParameterValue, ParameterValues } from './parameters';
 import { decibels, fitValue, isNeeded, seconds, share } from './parameters';
 import type { Branch, EffectStep } from './chain/chain-schema';
+import { findMover, isMoverAddress, moverAddress } from './mover-address';
 import { curveLengthParameter, modulationParameter, noteParameters, patchParameters } from './patch/patch-parameters';
 import type { Patch, PatchPart } from './patch/patch-schema';
 import type { Bus, Clip, Layer, Sound } from './schema';
@@ -20,7 +21,7 @@ import type { Bus, Clip, Layer, Sound } from './schema';
  *     layer/<id>/clip/<clip>/note/<note>/pitch | strength
  *     layer/<id>/patch/<parameter>              layer/<id>/curve/<curve>/length
  *     layer/<id>/part/<part>/<parameter>        layer/<id>/part/<part>/from/<part that moves its phase>
- *     rein/<id>/value
+ *     rein/<id>/value                           tide/<id>/length           walk/<id>/rate
  *
  * A step or a branch is found wherever in the chain it lies: within how many hosts is not part of its address.
  * Edits, sways, automation lanes, tides, reins and undo labels all use them, so that what is true of one property is
@@ -78,8 +79,6 @@ export const mixParameter = share({ label: 'Mix', default: 1 });
 
 export const sendParameter = decibels({ label: 'Level', min: -96, max: 36, default: 0 });
 
-export const reinParameter = share({ label: 'Rein', default: 0 });
-const reinParameters: Readonly<Record<string, NumberParameter>> = { value: reinParameter };
 const channelParameters: Readonly<Record<string, NumberParameter>> = { gain: gainParameter, pan: panParameter };
 export const branchParameters = {
   gain: gainParameter,
@@ -98,6 +97,7 @@ const clipParameters: Readonly<Record<string, NumberParameter>> = {
 };
 /** What of it does something to notes: they have no formants and are not worn. */
 const noteClipKeys = ['speed', 'stretch', 'pitch', 'gain', 'start'];
+const moverNames = { rein: 'Rein', tide: 'Tide', walk: 'Walk', follower: 'Follower' } as const;
 const curveParameters = { length: { ...curveLengthParameter, fixed: true } } as const;
 
 /** Where a value is stored: the object and the key in it. */
@@ -173,7 +173,7 @@ export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address
     ...sound.buses.flatMap((bus) => [...ofChannel(bus, `bus/${bus.id}`), ...ofChain(bus.chain, `bus/${bus.id}`)]),
     'sound/gain',
     ...ofChain(sound.chain, 'sound'),
-    ...sound.movers.filter(({ kind }) => kind === 'rein').map(({ id }) => `rein/${id}/value`),
+    ...sound.movers.flatMap((mover) => moverAddress(mover) ?? []),
   ];
 }
 
@@ -182,9 +182,9 @@ export function isAutomatable({ address, parameter }: Pick<Property, 'address' |
   return !parameter.fixed && !parameter.builds && axisOf(parameter) !== undefined && !/^layer\/[^/]+\/clip\//.test(address);
 }
 
-/** The layer, bus or sound that an address belongs to: `layer/<id>`, `bus/<id>`, `sound`. Reins are the whole sound's. */
+/** The layer, bus or sound that an address belongs to: `layer/<id>`, `bus/<id>`, `sound`. Movers are the whole sound's. */
 export function ownerOfAddress(address: Address): string {
-  return address.startsWith('sound') || address.startsWith('rein/') ? 'sound' : address.split('/').slice(0, 2).join('/');
+  return address.startsWith('sound') || isMoverAddress(address) ? 'sound' : address.split('/').slice(0, 2).join('/');
 }
 
 /** Address of what a clip plays; only a sway can use it. */
@@ -229,10 +229,10 @@ function findPlace(sound: Sound, address: Address, catalogue: EffectCatalogue): 
     const bus = sound.buses.find((candidate) => candidate.id === id);
     return bus && (findInChannel(sound, bus, rest) ?? findInChain(bus, rest, bus.name, catalogue));
   }
-  if (kind === 'rein') {
-    const rein = sound.movers.find((mover) => mover.kind === 'rein' && mover.id === id);
-    const place = rein && findOwn(rein, reinParameters, rest, 'Rein');
-    return place && { ...place, within: rein.name };
+  const moved = findMover(sound, address);
+  if (moved) {
+    const { mover, parameter } = moved;
+    return { holder: mover, key: rest[0]!, parameter, channel: moverNames[mover.kind], within: mover.name };
   }
   if (kind !== 'layer') return undefined;
   const layer = sound.layers.find((candidate) => candidate.id === id);

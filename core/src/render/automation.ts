@@ -1,11 +1,12 @@
 import { pointBefore, valueFrom } from '../automation/lane-value';
 import { effectCatalogue } from '../catalogue';
 import type { MoverCourse } from '../movers/mover-value';
-import { moverCourse, pulledExtremes, pulledValue, reinHeight } from '../movers/mover-value';
-import { findProperty, isAutomatable, reinParameter } from '../project/address';
+import { moverCourse, pulledExtremes, pulledValue } from '../movers/mover-value';
+import { findProperty, isAutomatable } from '../project/address';
 import { axisOf, toAxis } from '../project/axis';
+import { mayPull, moverAddress } from '../project/mover-address';
 import type { NumberParameter, Parameter } from '../project/parameters';
-import type { AutomationLane, Mover, Pull, Sound } from '../project/schema';
+import type { AutomationLane, Follower, Mover, Pull, Sound } from '../project/schema';
 import type { Frames, Hertz } from '../units';
 import type { FollowerTracks } from './follower-tracks';
 
@@ -98,21 +99,14 @@ export class Automation implements Moves {
   constructor(sound: Sound, sampleRate: Hertz, followers?: FollowerTracks) {
     this.bpm = sound.tempo.bpm;
     const lanes = new Map(sound.automation.filter(({ enabled }) => enabled).map((lane) => [lane.address, lane]));
-    const courses = new Map(sound.movers.map((mover) => [mover.id, courseOf(mover, sound, lanes, sampleRate, followers)]));
     const pulls = group(sound.pulls);
+    const courses = coursesOf(sound, sampleRate, (follower) => ({
+      at: (time) => followers?.at(follower, Math.round(time * sampleRate)) ?? 0,
+    }));
     for (const address of new Set([...lanes.keys(), ...pulls.keys()])) {
-      const property = findProperty(sound, address, effectCatalogue);
-      const axis = property && isAutomatable(property) ? axisOf(property.parameter) : undefined;
-      if (!property || !axis) continue;
-      const { parameter } = property;
-      const lane = lanes.get(address);
-      const own = lane && new LaneReader(lane, axis, sampleRate);
-      const pulling = (pulls.get(address) ?? []).flatMap((pull) => {
-        const course = courses.get(pull.mover);
-        return course ? [{ ...pull, course }] : [];
-      });
-      const reader = pulling.length > 0 ? new PulledReader(own ?? toAxis(parameter, property.value), axis, sampleRate, pulling) : own;
-      if (!reader) continue;
+      const moved = readerOf(sound, address, sampleRate, lanes.get(address), pulls.get(address) ?? [], courses);
+      if (!moved) continue;
+      const { parameter, reader } = moved;
       const cut = address.lastIndexOf('/');
       const owner = address.slice(0, cut);
       const readers = this.byOwner.get(owner) ?? [];
@@ -130,19 +124,47 @@ export class Automation implements Moves {
   }
 }
 
-/** A rein can have a lane of its own; a follower goes by what it hears. */
-function courseOf(
-  mover: Mover,
+/** What moves a property: its lane, and those who pull at it; undefined where nothing does. */
+function readerOf(
   sound: Sound,
-  lanes: ReadonlyMap<string, AutomationLane>,
+  address: string,
   sampleRate: Hertz,
-  followers: FollowerTracks | undefined,
-): MoverCourse {
-  if (mover.kind === 'follower') return { at: (time) => followers?.at(mover, Math.round(time * sampleRate)) ?? 0 };
-  const lane = lanes.get(`rein/${mover.id}/value`);
-  if (mover.kind !== 'rein' || !lane) return moverCourse(mover, sound.tempo.bpm);
-  const reader = new LaneReader(lane, reinParameter, sampleRate);
-  return { at: (time) => reinHeight(mover, reader.at(time * sampleRate)) };
+  lane: AutomationLane | undefined,
+  pulls: readonly Pull[],
+  courses: ReadonlyMap<string, MoverCourse>,
+): { readonly parameter: Parameter; readonly reader: PropertyReader } | undefined {
+  const property = findProperty(sound, address, effectCatalogue);
+  const axis = property && isAutomatable(property) ? axisOf(property.parameter) : undefined;
+  if (!property || !axis) return undefined;
+  const { parameter } = property;
+  const own = lane && new LaneReader(lane, axis, sampleRate);
+  const pulling = pulls.flatMap((pull) => {
+    const course = courses.get(pull.mover);
+    return course ? [{ ...pull, course }] : [];
+  });
+  const reader = pulling.length > 0 ? new PulledReader(own ?? toAxis(parameter, property.value), axis, sampleRate, pulling) : own;
+  return reader && { parameter, reader };
+}
+
+/** Those that move others come first (see `mayPull`). */
+const kindsInOrder: readonly Mover['kind'][] = ['follower', 'rein', 'walk', 'tide'];
+
+/** Where all movers of a sound are, by their ids, as their own lanes and those who pull at them have it. */
+export function coursesOf(sound: Sound, sampleRate: Hertz, follow: (follower: Follower) => MoverCourse): ReadonlyMap<string, MoverCourse> {
+  const courses = new Map<string, MoverCourse>();
+  const kindOf = new Map(sound.movers.map(({ id, kind }) => [id, kind]));
+  for (const kind of kindsInOrder)
+    for (const mover of sound.movers) {
+      if (mover.kind !== kind) continue;
+      const address = moverAddress(mover);
+      const lane = sound.automation.find((each) => each.enabled && each.address === address);
+      const pulls = sound.pulls.filter((pull) => pull.address === address && mayPull(kindOf.get(pull.mover) ?? 'tide', pull.address));
+      const moved = address === undefined ? undefined : readerOf(sound, address, sampleRate, lane, pulls, courses)?.reader;
+      const course =
+        mover.kind === 'follower' ? follow(mover) : moverCourse(mover, sound.tempo.bpm, moved && ((time) => moved.at(time * sampleRate)));
+      courses.set(mover.id, course);
+    }
+  return courses;
 }
 
 function group(pulls: readonly Pull[]): Map<string, Pull[]> {

@@ -4,6 +4,7 @@ import { swayOffers } from '../kin/sway-offers';
 import { siblingSound } from '../kin/take-draws';
 import { findProperty, isAutomatable, listAddresses } from '../project/address';
 import { branchesOf, stepsOf } from '../project/chain/chain-tree';
+import { isMoverAddress } from '../project/mover-address';
 import type { EditArguments, EditName } from '../project/edits';
 import type { Remedy } from '../project/edits';
 import { EditError, editNamed, edits, remedies } from '../project/edits';
@@ -159,7 +160,7 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
         ? {
             sound: s,
             mover: sound.movers[0].id,
-            address: automatable.filter((address) => !address.startsWith('rein/'))[pick % 5] ?? 'sound/gain',
+            address: automatable.filter((address) => !isMoverAddress(address))[pick % 5] ?? 'sound/gain',
             depth: pick % 4 ? amount * 6 : undefined,
           }
         : undefined,

@@ -2,6 +2,7 @@ import { setAside } from '../chain/chain-states';
 import { branchesOf, pathToBranch, stepsOf } from '../chain/chain-tree';
 import type { EffectCatalogue } from '../parameters';
 import type { EffectStep } from '../chain/chain-schema';
+import { moverAddress } from '../mover-address';
 import type { Bus, Clip, Layer, Project, Sound, Source } from '../schema';
 import { mostSways } from '../schema';
 import { settleSways } from './sways';
@@ -143,7 +144,7 @@ function forgetWhere(sound: Sound, isGone: (address: string) => boolean): void {
   const used = new Set(sound.pulls.map(({ mover }) => mover));
   const moved = [...sound.automation, ...sound.family.sways].map(({ address }) => address);
   sound.movers = sound.movers.filter(
-    ({ kind, id }) => kind !== 'rein' || !letGo.has(id) || used.has(id) || moved.includes(`rein/${id}/value`),
+    ({ kind, id }) => kind !== 'rein' || !letGo.has(id) || used.has(id) || moved.includes(moverAddress({ kind, id }) ?? ''),
   );
 }
 

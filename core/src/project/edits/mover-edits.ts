@@ -1,7 +1,8 @@
 import { findProperty, isAutomatable } from '../address';
+import { mayPull, moverAddress } from '../mover-address';
 import type { Follower, Mover, Project, Rein, Sound, Tide, Walk } from '../schema';
 import { propertyName } from './automation-edits';
-import { cleanName, defineEdit, EditError, soundOf, takeId } from './edit';
+import { cleanName, defineEdit, EditError, forgetProperty, soundOf, takeId } from './edit';
 
 const mostMovers = 200;
 
@@ -98,11 +99,10 @@ export const removeMover = defineEdit<MoverArguments>({
   label: (args, project) => `Remove “${nameOf(args, project)}”`,
   apply: (draft, { sound, mover }) => {
     const target = soundOf(draft, sound);
+    const own = moverAddress(moverOf(target, mover));
     target.movers.splice(target.movers.indexOf(moverOf(target, mover)), 1);
     target.pulls = target.pulls.filter((pull) => pull.mover !== mover);
-    const own = `rein/${mover}/`;
-    target.automation = target.automation.filter((lane) => !lane.address.startsWith(own));
-    target.family.sways = target.family.sways.filter((sway) => !sway.address.startsWith(own));
+    if (own !== undefined) forgetProperty(target, own);
   },
 });
 
@@ -112,10 +112,11 @@ export const setPull = defineEdit<MoverArguments & { address: string; depth: num
     `“${nameOf(args, project)}” ${args.depth === undefined ? 'lets go of' : 'pulls'} ${propertyName(soundOf(project, args.sound), args.address, catalogue)}`,
   apply: (draft, { sound, mover, address, depth }, catalogue) => {
     const target = soundOf(draft, sound);
-    moverOf(target, mover);
+    const { kind, name } = moverOf(target, mover);
     const property = findProperty(target, address, catalogue);
-    if (!property || !isAutomatable(property) || address.startsWith('rein/'))
-      throw new EditError(`“${address}” leads to nothing that can be pulled.`);
+    if (!property || !isAutomatable(property)) throw new EditError(`“${address}” leads to nothing that can be pulled.`);
+    if (!mayPull(kind, address))
+      throw new EditError(`“${name}” cannot pull that: the pace of tides is pulled by reins and walks, that of walks by reins.`);
     const pull = target.pulls.find((candidate) => candidate.mover === mover && candidate.address === address);
     if (depth === undefined) target.pulls = target.pulls.filter((candidate) => candidate !== pull);
     else if (pull) pull.depth = Math.max(-1_000, Math.min(1_000, depth));

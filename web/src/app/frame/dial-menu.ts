@@ -3,7 +3,7 @@ import { MatDividerModule } from '@angular/material/divider';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import type { Mover, Parameter, ParameterValue } from '@tangled-choir/core';
-import { axisOf, effectCatalogue, findProperty, firstPull, firstSway, isAutomatable, ownerOfAddress } from '@tangled-choir/core';
+import { axisOf, effectCatalogue, findProperty, firstPull, mayPull, firstSway, isAutomatable, ownerOfAddress } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { HandsStore } from '../state/hands.store';
 import { LecternPanel } from '../state/lectern-panel.store';
@@ -33,7 +33,6 @@ export class DialMenu {
   private readonly panel = inject(LecternPanel);
   protected readonly hands = inject(HandsStore);
   private readonly anchor = viewChild.required(MenuAnchor);
-  protected readonly newMovers = newMovers;
   protected readonly dial = computed(() => this.menus.asked()?.dial);
   /** The value that was copied last, and how it was written. */
   private readonly copied = signal<{ readonly value: ParameterValue; readonly parameter: Parameter } | undefined>(undefined);
@@ -49,12 +48,15 @@ export class DialMenu {
     return property !== undefined && isAutomatable(property);
   });
   protected readonly lane = computed(() => this.workbench.sound()?.automation.find(({ address }) => address === this.property()?.address));
+  /** Who may pull at it: of movers themselves, not all. */
+  private readonly may = ({ kind }: Pick<Mover, 'kind'>): boolean => mayPull(kind, this.property()?.address ?? '');
   protected readonly movers = computed(() =>
-    (this.workbench.sound()?.movers ?? []).map((mover) => ({
+    (this.workbench.sound()?.movers ?? []).filter(this.may).map((mover) => ({
       mover,
       pulls: this.workbench.sound()!.pulls.some((pull) => pull.mover === mover.id && pull.address === this.property()?.address),
     })),
   );
+  protected readonly newMovers = computed(() => newMovers.filter(this.may));
   protected readonly sway = computed(() =>
     this.workbench.sound()?.family.sways.find(({ address }) => address === this.property()?.address),
   );

@@ -2,11 +2,12 @@ import { computed, inject, Injectable } from '@angular/core';
 import type { AutomationLane, Mover, MoverCourse, NumberParameter, ParameterValue, Pull } from '@tangled-choir/core';
 import {
   axisOf,
+  coursesOf,
   effectCatalogue,
   findProperty,
   laneValue,
-  moverCourse,
   offsetFor,
+  projectSampleRate,
   pointBefore,
   pulledValue,
   pullsBothWays,
@@ -40,28 +41,28 @@ export class Turning {
     return this.lanes().get(address);
   }
 
+  /** Where each mover is at a moment, by its id. Followers only know where they are now, and only while the sound plays. */
+  readonly courses = computed((): ReadonlyMap<string, MoverCourse> => {
+    const sound = this.workbench.sound();
+    const now = ({ id }: Mover): number => (this.engine.playing() === 'sound' ? (this.engine.meters()?.followers.get(id) ?? 0) : 0);
+    return sound ? coursesOf(sound, projectSampleRate, (follower) => ({ at: () => now(follower) })) : new Map();
+  });
+
   /** Who pulls at a property, by address: tides, reins and walks. */
   private readonly pulls = computed(() => {
     const sound = this.workbench.sound();
-    const courses = new Map((sound?.movers ?? []).map((mover) => [mover.id, { mover, course: this.courseOf(mover, sound!.tempo.bpm) }]));
+    const movers = new Map((sound?.movers ?? []).map((mover) => [mover.id, mover]));
+    const courses = this.courses();
     const byAddress = new Map<string, (Pull & { readonly course: MoverCourse; readonly name: string; readonly bothWays: boolean })[]>();
     for (const pull of sound?.pulls ?? []) {
-      const found = courses.get(pull.mover);
       const { address } = pull;
-      if (found)
-        byAddress.set(address, [
-          ...(byAddress.get(address) ?? []),
-          { ...pull, course: found.course, name: found.mover.name, bothWays: pullsBothWays(found.mover) },
-        ]);
+      const mover = movers.get(pull.mover);
+      const course = courses.get(pull.mover);
+      if (mover && course)
+        byAddress.set(address, [...(byAddress.get(address) ?? []), { ...pull, course, name: mover.name, bothWays: pullsBothWays(mover) }]);
     }
     return byAddress;
   });
-
-  /** Where a mover is at a moment. Followers only know where they are now, and only while the sound plays. */
-  courseOf(mover: Mover, bpm: number): MoverCourse {
-    if (mover.kind !== 'follower') return moverCourse(mover, bpm);
-    return { at: () => (this.engine.playing() === 'sound' ? (this.engine.meters()?.followers.get(mover.id) ?? 0) : 0) };
-  }
 
   /** The names of the tides, reins and walks that pull at a property. */
   pulledBy(address: string): readonly string[] {

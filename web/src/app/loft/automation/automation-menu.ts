@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import { MatDividerModule } from '@angular/material/divider';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import type { Property } from '@tangled-choir/core';
-import { axisOf, effectCatalogue, findProperty, isAutomatable, listAddresses, ownerOfAddress } from '@tangled-choir/core';
+import type { Mover, Property } from '@tangled-choir/core';
+import { axisOf, effectCatalogue, findProperty, isAutomatable, listAddresses, mayPull, ownerOfAddress } from '@tangled-choir/core';
 import { group } from 'd3';
 import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
@@ -62,7 +62,7 @@ export class AutomationMenu {
     const sound = this.workbench.sound();
     if (!sound) return [];
     const properties = listAddresses(sound, effectCatalogue)
-      .filter((address) => ownerOfAddress(address) === this.owner())
+      .filter((address) => ownerOfAddress(address) === this.owner() && this.offered(address))
       .flatMap((address) => findProperty(sound, address, effectCatalogue) ?? [])
       .filter(isAutomatable);
     // Stages stand behind what moves smoothly, which is wanted more often.
@@ -70,6 +70,8 @@ export class AutomationMenu {
   });
   /** What has a check mark: without it, what has a lane. */
   readonly marked = input<ReadonlySet<string> | undefined>();
+  /** Who is to pull what is picked: not every kind may pull at everything. */
+  readonly puller = input<Mover['kind'] | undefined>();
   /** Where to send what was chosen; without a listener it gets a lane. */
   readonly picking = input(false);
   readonly picked = output<string>();
@@ -105,6 +107,11 @@ export class AutomationMenu {
     }
     if (!automated && !this.document.edit('addAutomation', { sound: sound.id, address })) return;
     this.workbench.openLane(this.owner(), address);
+  }
+
+  private offered(address: string): boolean {
+    const puller = this.puller();
+    return puller === undefined || mayPull(puller, address);
   }
 
   private readonly offer = (property: Property): Offer => ({

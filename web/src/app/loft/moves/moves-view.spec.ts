@@ -111,6 +111,25 @@ describe('moves', () => {
     expect(sound().automation[0]!.trim).toBeGreaterThan(0);
   });
 
+  it('turns the round of a tide and the rate of a walk as properties: with a lane, and pulled by reins', async () => {
+    await press('+ Walk');
+    await press('+ Tide');
+    const [walk, tide] = sound().movers;
+    const address = `tide/${tide!.id}/length`;
+    const dial = (): HTMLElement => host.querySelector<HTMLElement>('.fields tc-value')!;
+    expect(dial().getAttribute('aria-label')).toBe('Round');
+    await key(dial(), 'ArrowUp');
+    expect(sound().movers[1]).toMatchObject({ kind: 'tide', length: expect.closeTo(4.2, 0) });
+    await press('Automate');
+    expect(sound().automation.map((lane) => lane.address)).toEqual([address]);
+    await key(dial(), 'ArrowUp');
+    expect(sound().automation[0]!.trim).toBeGreaterThan(0);
+    store.edit('setPull', { sound: sound().id, mover: walk!.id, address, depth: 20 });
+    expect(sound().pulls).toHaveLength(1);
+    store.edit('setPull', { sound: sound().id, mover: tide!.id, address: `walk/${walk!.id}/rate`, depth: 20 });
+    expect(shownErrors.at(-1)).toContain('“Tide 1” cannot pull that');
+  });
+
   it('follows a layer, and says why it cannot follow what it moves', async () => {
     await press('+ Follower');
     const [first, second] = sound().layers;

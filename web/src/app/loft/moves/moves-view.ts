@@ -1,15 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal, viewChild } from '@angular/core';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { Mover, MoverKind, MoverSettings, NumberParameter, Rein } from '@tangled-choir/core';
+import type { Mover, MoverKind, MoverSettings, NumberParameter } from '@tangled-choir/core';
 import {
   axisOf,
   count,
   decibels,
   effectCatalogue,
   findProperty,
-  hertz,
   lfoShapes,
+  moverAddress,
   firstPull,
   pullReach,
   offsetUnit,
@@ -53,9 +53,7 @@ export class MovesView {
   protected readonly shapes = lfoShapes;
   protected readonly phaseParameter = share({ label: 'Phase', default: 0 });
   protected readonly smoothingParameter = share({ label: 'Smoothing', default: 0.5 });
-  protected readonly rateParameter = hertz({ label: 'Steps per second', min: 0.01, max: 50, default: 1 });
   protected readonly seedParameter = count({ label: 'Seed', min: 0, max: 9_999, default: 1 });
-  protected readonly reinParameter = reinParameter;
 
   private readonly movers = computed(() => this.workbench.sound()?.movers ?? []);
   protected readonly chosen = computed(
@@ -63,8 +61,11 @@ export class MovesView {
   );
   protected readonly ownerName = computed(() => (this.workbench.bus() ?? this.workbench.layer() ?? this.workbench.sound())?.name ?? '');
   private readonly courses = computed(() => {
-    const bpm = this.workbench.sound()?.tempo.bpm ?? 120;
-    return this.movers().map((mover) => ({ mover, course: this.turning.courseOf(mover, bpm) }));
+    const courses = this.turning.courses();
+    return this.movers().flatMap((mover) => {
+      const course = courses.get(mover.id);
+      return course ? [{ mover, course }] : [];
+    });
   });
   protected readonly rows = computed(() => {
     const time = this.playback.playhead();
@@ -73,20 +74,21 @@ export class MovesView {
       return { mover, at: mover.kind === 'rein' || mover.kind === 'follower' ? value * 100 : 50 + value * 50 };
     });
   });
-  protected readonly reinNow = computed(() => {
+  /** What of the chosen mover is a property of the sound: how far a rein is drawn, the length of a round, the rate of a walk. */
+  protected readonly own = computed(() => {
     const mover = this.chosen();
-    return mover?.kind === 'rein' ? this.turning.valueNow(`rein/${mover.id}/value`, mover.value, reinParameter) : 0;
+    const sound = this.workbench.sound();
+    const address = mover && moverAddress(mover);
+    const property = sound && address !== undefined ? findProperty(sound, address, effectCatalogue) : undefined;
+    if (property?.parameter.kind !== 'number' || typeof property.value !== 'number') return undefined;
+    const { parameter, value } = property;
+    return { address: property.address, parameter, value: this.turning.valueNow(property.address, value, parameter) };
   });
-  protected readonly lengthParameter = computed((): NumberParameter => {
-    const mover = this.chosen();
-    const range = seconds({ label: 'Round', min: 0.05, max: 120, default: 4 });
-    return mover?.kind === 'tide' && mover.unit === 'beats' ? { ...range, unit: '' } : range;
-  });
-  private readonly own = computed(() => (this.workbench.sound()?.pulls ?? []).filter((pull) => pull.mover === this.chosen()?.id));
-  protected readonly pulled = computed(() => new Set(this.own().map(({ address }) => address)));
+  private readonly ownPulls = computed(() => (this.workbench.sound()?.pulls ?? []).filter((pull) => pull.mover === this.chosen()?.id));
+  protected readonly pulled = computed(() => new Set(this.ownPulls().map(({ address }) => address)));
   protected readonly pulls = computed(() => {
     const sound = this.workbench.sound();
-    return this.own().flatMap(({ address, depth, from = 0, to = 1, bend = 0 }) => {
+    return this.ownPulls().flatMap(({ address, depth, from = 0, to = 1, bend = 0 }) => {
       const property = sound && findProperty(sound, address, effectCatalogue);
       const axis = property && axisOf(property.parameter);
       if (!property || !axis) return [];
@@ -162,15 +164,14 @@ export class MovesView {
     this.set({ points: shapePoints(shape) }, undefined, 'Draw');
   }
 
-  protected turnRein({ value, gesture }: ValueChange): void {
-    const mover = this.chosen();
-    if (mover) this.turning.turn({ [`rein/${mover.id}/value`]: value }, `Rein “${mover.name}”`, gesture);
+  protected turnOwn({ value, gesture }: ValueChange): void {
+    const [mover, own] = [this.chosen(), this.own()];
+    if (mover && own) this.turning.turn({ [own.address]: value }, `${names[mover.kind]} “${mover.name}”`, gesture);
   }
 
-  /** Gives a rein a lane; it opens under the tracks of the whole sound. */
-  protected automate(mover: Rein): void {
+  /** Gives it a lane; it opens under the tracks of the whole sound. */
+  protected automate(address: string): void {
     const sound = this.workbench.sound();
-    const address = `rein/${mover.id}/value`;
     if (!sound) return;
     if (!sound.automation.some((lane) => lane.address === address)) this.document.edit('addAutomation', { sound: sound.id, address });
     this.workbench.showAutomation('sound', true);
