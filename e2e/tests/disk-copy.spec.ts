@@ -39,6 +39,16 @@ async function muted(page: Page): Promise<boolean | undefined> {
   return project.sounds.flatMap(({ layers }) => layers).find(({ name }) => name === 'Slab body')?.muted;
 }
 
+async function rename(page: Page, name: string): Promise<void> {
+  await page.getByRole('button', { name: 'Project menu' }).click();
+  await page.getByRole('menuitem', { name: 'Rename' }).click();
+  await expect(page.getByRole('textbox', { name: 'Project' })).toBeFocused();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type(name);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: `Project: ${name}, Enter renames` })).toBeVisible();
+}
+
 async function keepCopy(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Project menu' }).click();
   await page.getByRole('menuitem', { name: 'Keep a copy in a folder' }).click();
@@ -75,11 +85,7 @@ test('a copy is not written over another project, and a folder that cannot be wr
   await keepCopy(page);
   await expect(page.getByText('copied', { exact: true })).toBeVisible();
   await newProject(page);
-  await page.getByRole('button', { name: 'Project menu' }).click();
-  await page.getByRole('menuitem', { name: 'Rename' }).click();
-  await page.keyboard.press('Control+a');
-  await page.keyboard.type('Halda Station');
-  await page.keyboard.press('Enter');
+  await rename(page, 'Halda Station');
   await keepCopy(page);
   await expect(page.getByText('“kept” has another “Halda-Station.choir” already.')).toBeVisible();
   expect(await muted(page)).toBe(false);
@@ -88,11 +94,7 @@ test('a copy is not written over another project, and a folder that cannot be wr
   await page.evaluate(() => {
     FileSystemFileHandle.prototype.createWritable = () => Promise.reject(new DOMException('no', 'QuotaExceededError'));
   });
-  await page.getByRole('button', { name: 'Project menu' }).click();
-  await page.getByRole('menuitem', { name: 'Rename' }).click();
-  await page.keyboard.press('Control+a');
-  await page.keyboard.type('Another');
-  await page.keyboard.press('Enter');
+  await rename(page, 'Another');
   await keepCopy(page);
   await expect(
     page.getByText(/The copy in “kept” could not be written: Another.choir could not be written: the disk is full/),

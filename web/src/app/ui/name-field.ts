@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, ElementRef, inject, input, output, signal } from '@angular/core';
+import { afterNextRender, ChangeDetectionStrategy, Component, ElementRef, inject, Injector, input, output, signal } from '@angular/core';
 
 /** A name that becomes a text field on double click, F2 or Enter. */
 @Component({
@@ -56,10 +56,17 @@ export class NameField {
   readonly renamed = output<string>();
   protected readonly editing = signal(false);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+  private readonly injector = inject(Injector);
 
   start(): void {
     this.editing.set(true);
-    setTimeout(() => this.host.nativeElement.querySelector('input')?.select());
+    const take = (): void => {
+      const field = this.host.nativeElement.querySelector('input');
+      field?.focus();
+      field?.select();
+    };
+    // A menu that this was chosen from gives the focus back first.
+    afterNextRender({ write: take }, { injector: this.injector });
   }
 
   protected keyOnName(event: KeyboardEvent): void {
