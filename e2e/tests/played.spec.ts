@@ -94,10 +94,14 @@ test('a made layer is played by keys and by MIDI, recorded with the moves of its
     await page.getByRole('menuitem', { name: 'Move it by the wheel' }).click();
     await menuClosed(page);
     await expect(panel(page).getByText(/Call: level/)).toBeVisible();
+    await panel(page).getByRole('combobox', { name: 'The wheel is moved by' }).selectOption('modulation');
     await panel(page).getByRole('button', { name: 'Record notes' }).click();
     await expect.poll(() => position(page)).toBeGreaterThan(0.8);
     await midi(page, 0x90, 62, 127);
     await midi(page, 0xb0, 1, 127);
+    // Only the modulation wheel moves it: neither this controller nor pressure.
+    await midi(page, 0xb0, 7, 0);
+    await midi(page, 0xd0, 0);
     await later(page, 0.7);
     await midi(page, 0xb0, 1, 0);
     await later(page, 0.7);
@@ -114,6 +118,31 @@ test('a made layer is played by keys and by MIDI, recorded with the moves of its
     // Loud with the wheel up, silent with the wheel down, while the note is held.
     expect(toneLevel(moved, 293.665, from + 0.2)).toBeGreaterThan(-20);
     expect(toneLevel(moved, 293.665, from + 0.2)).toBeGreaterThan(toneLevel(moved, 293.665, from + long - 0.1) + 30);
+    await undoAndRedo(page, 1);
+  });
+
+  await test.step('the bend wheel bends the notes, and the bend is recorded as a lane', async () => {
+    // The wheel was left where nothing is heard.
+    await page.keyboard.press('Control+z');
+    await expect(undoName(page)).not.toHaveAccessibleName(/moves/);
+    await page.keyboard.press('Shift+K');
+    await panel(page).getByRole('button', { name: 'Record notes' }).click();
+    await expect.poll(() => position(page)).toBeGreaterThan(0.8);
+    await midi(page, 0x90, 55, 127);
+    await later(page, 0.4);
+    await midi(page, 0xe0, 127, 127);
+    await later(page, 0.7);
+    await midi(page, 0x80, 55, 0);
+    await panel(page).getByRole('button', { name: 'Stop' }).click();
+    await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+    await page.keyboard.press('Escape');
+    const [from, long] = await noteAt('G3');
+    const bent = new Float32Array(60 * 48_000);
+    bent.set((await deliveredOriginal(page)).channels[0]!);
+    const late = from + long - 0.15;
+    // Two semitones up: an A.
+    expect(toneLevel(bent, 220, late)).toBeGreaterThan(toneLevel(bent, 195.998, late) + 20);
+    expect(toneLevel(bent, 195.998, from + 0.15)).toBeGreaterThan(toneLevel(bent, 220, from + 0.15) + 20);
     await undoAndRedo(page, 1);
   });
 

@@ -36,6 +36,20 @@ describe('a patch', () => {
     }
   });
 
+  it('bends what follows its notes, and only that, by as many semitones as it is told', () => {
+    for (const bend of [-24, 0.37, 24]) {
+      const patch = patchWith(
+        [partWith('a', 'oscillator', steady), partWith('b', 'oscillator', { ...steady, follows: false, frequency: 1_000 })],
+        {
+          parameters: { bend },
+        },
+      );
+      const [left] = playPatch(patch, [playerNote(0, 1, 69)], sampleRate);
+      for (const frequency of [440 * 2 ** (bend / 12), 1_000])
+        expect(amplitudeAt(left, frequency, sampleRate, 4_800, 43_200)).toBeCloseTo(1, 2);
+    }
+  });
+
   it('begins and ends notes on their frames, with the times of its envelope', () => {
     const part = partWith('a', 'oscillator', {
       phase: 0.25,

@@ -6,6 +6,7 @@ import { modulationParameter, patchParameters } from '../project/patch/patch-par
 import { resolveValues } from '../project/parameters';
 import type { Frames, Hertz, Semitones, Unit } from '../units';
 import { partsById } from './index';
+import { semitonesToRatio } from '../units';
 import { modulationGroups } from './modulation-groups';
 import type { HeldNote } from './held-keys';
 import { HeldKeys } from './held-keys';
@@ -251,10 +252,10 @@ export class PatchPlayer {
   }
 
   private forecast(): void {
-    const { concert, glide, detune, apart } = this.shared.now;
+    const { concert, bend, glide, detune, apart } = this.shared.now;
     this.weather.detune = Number(detune);
     this.weather.apart = Number(apart);
-    this.weather.concert = Number(concert);
+    this.weather.concert = Number(concert) * semitonesToRatio(Number(bend));
     this.weather.glide = Math.round(Number(glide) * this.sampleRate);
     for (const [p, { part, amounts }] of this.parts.entries())
       for (let m = 0; m < part.from.length; m++) this.weather.amounts[p]![m] = Number(amounts.now[part.from[m]!.part]);

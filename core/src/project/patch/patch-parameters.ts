@@ -19,6 +19,7 @@ export const patchParameters = {
   detune: { ...semitones({ label: 'Detune', min: 0, max: 1, default: 0.15 }), needs: inUnison },
   apart: { ...share({ label: 'Apart', default: 0.7 }), needs: inUnison },
   glide: { ...seconds({ label: 'Glide', min: 0, max: 5, default: 0 }), scale: 'linear' },
+  bend: semitones({ label: 'Bend', min: -24, max: 24, default: 0 }),
   concert: hertz({ label: 'A4 at', min: 380, max: 500, default: 440 }),
   chance: { ...count({ label: 'Chance', min: 0, max: 9_999, default: 0 }), builds: true },
 } as const;

@@ -17,8 +17,16 @@ describe('a MIDI message', () => {
     expect(readMidiMessage([0xb0, 120, 0])).toBeUndefined();
   });
 
+  it('is pressure, or a bend that reaches its ends and its middle', () => {
+    expect(readMidiMessage([0xd5, 127])).toEqual({ kind: 'pressure', place: 1 });
+    expect(readMidiMessage([0xd0, 0, 99])).toEqual({ kind: 'pressure', place: 0 });
+    expect([0, 8_192, 16_383, 12_288].map((steps) => readMidiMessage([0xe1, steps & 127, steps >> 7]))).toEqual(
+      [-1, 0, 1, 4_096 / 8_191].map((place) => ({ kind: 'bend', place })),
+    );
+  });
+
   it('is nothing where it is cut short, not valid, or of no use here', () => {
-    for (const bytes of [[], [0x90], [0x90, 60], [0x90, 200, 1], [0xf8], [0xe0, 0, 64], [0xc0, 5, 0]])
+    for (const bytes of [[], [0x90], [0x90, 60], [0x90, 200, 1], [0xf8], [0xe0, 0], [0xd0], [0xd0, 200], [0xc0, 5, 0]])
       expect(readMidiMessage(bytes)).toBeUndefined();
   });
 });

@@ -1,6 +1,6 @@
 import { computed, effect, inject, untracked } from '@angular/core';
 import { patchState, signalStore, withComputed, withHooks, withMethods, withProps, withState } from '@ngrx/signals';
-import type { Move, NumberParameter, ParameterValue, RecordedNote, Seconds, Semitones, Unit } from '@tangled-choir/core';
+import type { Move, NumberParameter, ParameterValue, Property, RecordedNote, Seconds, Semitones, Unit } from '@tangled-choir/core';
 import {
   axisOf,
   effectCatalogue,
@@ -37,17 +37,22 @@ interface Take {
   readonly layer: string;
   readonly gesture: string;
   readonly notes: readonly RecordedNote[];
-  readonly moves: readonly Move[];
+  /** What was moved by hand, by its address. */
+  readonly moved: ReadonlyMap<string, MovedProperty>;
   /** The line of the grid that is nearest to a moment. */
   readonly line: (time: Seconds) => Seconds;
-  /** How the property on the wheel was before it was moved. */
-  readonly before?: {
-    readonly address: string;
-    readonly value: ParameterValue;
-    readonly trim: number | undefined;
-    readonly axis: NumberParameter;
-  };
 }
+
+/** A property that was moved during a take: how it was before, and where it went. */
+interface MovedProperty {
+  readonly value: ParameterValue;
+  readonly trim: number | undefined;
+  readonly axis: NumberParameter;
+  readonly moves: readonly Move[];
+}
+
+/** What moves what is on the wheel: any controller, pressure, or a controller by its number. */
+export type WheelBy = 'any' | 'pressure' | number;
 
 interface HandsState {
   readonly on: boolean;
@@ -63,11 +68,16 @@ interface HandsState {
   /** What the wheel moves, and where it is. */
   readonly wheel: string | undefined;
   readonly wheelPlace: Unit;
+  readonly wheelBy: WheelBy;
+  /** The controller that was moved last. */
+  readonly controller: number | undefined;
 }
 
 /** How long a recording may go on behind the end of the sound, in seconds. */
 const longestTake = 600;
 const shortestNote: Seconds = 0.05;
+/** How far the bend wheel goes, to either side. */
+const bendReach: Semitones = 2;
 const lowestKey: Semitones = 0;
 const highestKey: Semitones = 108;
 
@@ -83,6 +93,8 @@ export const HandsStore = signalStore(
     quantise: 0,
     wheel: undefined,
     wheelPlace: 0,
+    wheelBy: 'any',
+    controller: undefined,
   }),
   withProps(() => ({
     midi: inject(MidiInput),
@@ -160,23 +172,30 @@ export const HandsStore = signalStore(
       patchState(store, { wheelPlace });
       const property = store.onWheel();
       const axis = property && axisOf(property.parameter);
-      if (!property || !axis) return;
-      const { address } = property;
-      const value = fromAxis(property.parameter, valueAtPlace(axis, wheelPlace));
+      if (property && axis) turn(property, fromAxis(property.parameter, valueAtPlace(axis, wheelPlace)));
+    };
+
+    /** The bend wheel bends all notes of the layer that is played. */
+    const bend = (place: number): void => {
+      const layer = store.layer();
+      const sound = workbench.sound();
+      const property = layer && sound && findProperty(sound, `layer/${layer.id}/patch/bend`, effectCatalogue);
+      if (property) turn(property, bendReach * place);
+    };
+
+    /** Turns a property by hand; a take keeps the move. */
+    const turn = ({ address, owner, parameter, value: before }: Property, value: ParameterValue): void => {
       const time = engine.heardNow();
       const take = store.take();
-      // A take keeps the moves of one property.
-      if (take && time !== undefined && (take.before ?? { address }).address === address) {
-        const before = { address, value: property.value, trim: store._turning.laneOf(address)?.trim, axis };
+      const axis = axisOf(parameter);
+      if (take && time !== undefined && axis) {
+        const known = take.moved.get(address) ?? { value: before, trim: store._turning.laneOf(address)?.trim, axis, moves: [] };
         // Where the loop has returned, the newer round counts.
-        const earlier = take.moves.filter((move) => move.time < time);
-        keep(() => ({ before: take.before ?? before, moves: [...earlier, { time, value: toAxis(property.parameter, value) }] }));
+        const moves = [...known.moves.filter((move) => move.time < time), { time, value: toAxis(parameter, value) }];
+        keep(() => ({ moved: new Map(take.moved).set(address, { ...known, moves }) }));
       }
-      store._turning.turn(
-        { [address]: value },
-        `${take ? 'Record' : 'Move'} ${property.owner}: ${property.parameter.label.toLowerCase()}`,
-        take?.gesture ?? 'wheel',
-      );
+      const label = `${take ? 'Record' : 'Move'} ${owner}: ${parameter.label.toLowerCase()}`;
+      store._turning.turn({ [address]: value }, label, take?.gesture ?? 'wheel');
     };
 
     /** Stops, and puts what was recorded into the document as one step. */
@@ -187,9 +206,8 @@ export const HandsStore = signalStore(
       if (!take) return;
       // It was played to go on behind the end of the sound.
       if (engine.playing() === 'sound') playback.stop();
-      const { sound, layer, gesture, notes, moves, before, line } = take;
-      if (before) {
-        const { address } = before;
+      const { sound, layer, gesture, notes, moved, line } = take;
+      for (const [address, { moves, ...before }] of moved) {
         const taken = () => document.project()?.sounds.find(({ id }) => id === sound);
         const laneNow = () => taken()?.automation.find((each) => each.address === address);
         if (!laneNow()) {
@@ -210,8 +228,13 @@ export const HandsStore = signalStore(
     const hear = (message: MidiMessage): void => {
       if (message.kind === 'down') press(`midi ${message.pitch}`, message.pitch, message.strength);
       else if (message.kind === 'up') letGo(`midi ${message.pitch}`);
-      else if (message.kind === 'controller') moveWheel(message.place);
-      else {
+      else if (message.kind === 'bend') bend(message.place);
+      else if (message.kind === 'pressure') {
+        if (store.wheelBy() === 'pressure') moveWheel(message.place);
+      } else if (message.kind === 'controller') {
+        patchState(store, { controller: message.number });
+        if (store.wheelBy() === 'any' || store.wheelBy() === message.number) moveWheel(message.place);
+      } else {
         patchState(store, { pedal: message.down });
         if (!message.down) for (const id of [...sustained]) end(id);
       }
@@ -245,6 +268,8 @@ export const HandsStore = signalStore(
         patchState(store, ({ lowest }) => ({ lowest: Math.max(lowestKey, Math.min(highestKey, lowest + semitones)) }));
       },
       setStrength: (strength: Unit): void => patchState(store, { strength }),
+      bend,
+      setWheelBy: (wheelBy: WheelBy): void => patchState(store, { wheelBy }),
       setQuantise: (quantise: Unit): void => patchState(store, { quantise }),
       /** Puts a property on the wheel, or nothing. */
       setWheel(wheel: string | undefined): void {
@@ -259,7 +284,7 @@ export const HandsStore = signalStore(
         const layer = store.layer();
         if (!sound || !layer) return;
         letAllGo();
-        patchState(store, { take: { sound: sound.id, layer: layer.id, gesture: newGesture(), notes: [], moves: [], line } });
+        patchState(store, { take: { sound: sound.id, layer: layer.id, gesture: newGesture(), notes: [], moved: new Map(), line } });
         if (engine.playing() !== 'sound') playback.play(longestTake);
       },
     };

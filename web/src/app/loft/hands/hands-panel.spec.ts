@@ -134,7 +134,7 @@ describe('playing by hand', () => {
     expect(notes()[0]!.length).toBeCloseTo(0.35, 6);
   });
 
-  it('keeps the moves of one property alone, also when another sound is opened meanwhile', async () => {
+  it('keeps the moves of each property, also when another sound is opened meanwhile', async () => {
     const [first] = sound().layers;
     const part = first!.patch!.parts[0]!.id;
     const [level, tuning] = ['level', 'tuning'].map((key) => `layer/${first!.id}/part/${part}/${key}`);
@@ -148,8 +148,37 @@ describe('playing by hand', () => {
     store.edit('addSound', { name: 'Another' });
     TestBed.inject(WorkbenchStore).selectSound(store.project()!.sounds[1]!.id);
     hands.finish();
-    expect(sound().automation.map(({ address, points }) => [address, points.at(-1)!.value])).toEqual([[level, 12]]);
+    expect(sound().automation.map(({ address, points }) => [address, points.at(-1)!.value])).toEqual([
+      [level, 12],
+      [tuning, -60],
+    ]);
     expect(store.project()!.sounds[1]!.automation).toEqual([]);
+    store.undo();
+    store.undo();
+    expect(sound().automation).toEqual([]);
+  });
+
+  it('bends all notes by two semitones, and takes the wheel from what it is told', async () => {
+    const layer = sound().layers[0]!.id;
+    const address = `layer/${layer}/patch/bend`;
+    const bent = () => sound().layers[0]!.patch!.parameters['bend'];
+    hands.bend(0.5);
+    expect(bent()).toBe(1);
+    hands.bend(-1);
+    expect(bent()).toBe(-2);
+    hands.bend(0);
+    expect(bent()).toBe(0);
+    hands.record((time) => time);
+    for (const [time, place] of [
+      [0.5, 1],
+      [0.6, 0],
+    ] as const) {
+      now = time;
+      hands.bend(place);
+    }
+    hands.finish();
+    expect(sound().automation.map((lane) => [lane.address, lane.points.at(-1)!.value])).toEqual([[address, 0]]);
+    expect(sound().automation[0]!.points.some(({ value }) => value === 2)).toBe(true);
   });
 
   it('moves what is on its wheel and keeps the moves in a lane', async () => {

@@ -5,6 +5,7 @@ import { MatTooltipModule } from '@angular/material/tooltip';
 import { nearestInScale, noteLength, noteName, share } from '@tangled-choir/core';
 import { OpenMake } from '../../sounds/open-make';
 import { Freezing } from '../../state/freezing.store';
+import type { WheelBy } from '../../state/hands.store';
 import { HandsStore } from '../../state/hands.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { followPointer } from '../../ui/follow-pointer';
@@ -15,6 +16,14 @@ import type { NoteKey } from './key-rows';
 import { highestInterval, intervalOf, keyRows } from './key-rows';
 
 const octave = 12;
+const controllers: readonly { readonly value: WheelBy; readonly name: string }[] = [
+  { value: 'any', name: 'any controller' },
+  { value: 1, name: 'modulation' },
+  { value: 2, name: 'breath' },
+  { value: 4, name: 'foot' },
+  { value: 11, name: 'expression' },
+  { value: 'pressure', name: 'pressure' },
+];
 const strength = share({ label: 'Strength', min: 0.01, default: 0.8 });
 const quantise = share({ label: 'Quantise', default: 0 });
 
@@ -60,6 +69,14 @@ export class HandsPanel {
   protected readonly wheelName = computed(() => {
     const property = this.hands.onWheel();
     return property ? `${property.owner}: ${property.parameter.label.toLowerCase()}` : undefined;
+  });
+
+  /** What can move the wheel: what keyboards have, and the controller that was moved last. */
+  protected readonly wheelOffers = computed((): readonly { readonly value: WheelBy; readonly name: string }[] => {
+    const last = this.hands.controller();
+    const more =
+      last !== undefined && controllers.every(({ value }) => value !== last) ? [{ value: last, name: `controller ${last}` }] : [];
+    return [...controllers, ...more];
   });
 
   constructor() {
@@ -127,6 +144,10 @@ export class HandsPanel {
     const { tempo } = this.workbench.sound()!;
     const step = noteLength(tempo, this.display.division());
     this.hands.record((time) => tempo.offset + Math.round((time - tempo.offset) / step) * step);
+  }
+
+  protected setWheelBy(text: string): void {
+    this.hands.setWheelBy(text === 'any' || text === 'pressure' ? text : Number(text));
   }
 
   protected moveWheel(event: Event): void {
