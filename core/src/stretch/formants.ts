@@ -14,6 +14,8 @@ const pooled = 4;
 const floor = 3e-5;
 /** By how much a bin is raised or lowered at most, as a natural logarithm: 40 dB. */
 const most = 4.6;
+/** By how much a frame is lifted at most that lost its level with its formants. */
+const mostLift: Ratio = 2;
 /** Order of the envelope where no pitch is known: fine enough for speech, coarser than the partials of most of what is shifted. */
 const usualPitch: Hertz = 180;
 
@@ -119,7 +121,7 @@ function spread(gains: Float64Array, into: Float32Array): void {
   into[size / 2] = gains.at(-1)!;
 }
 
-/** Where a frame would come out louder than it is, because its weak partials come under a strong formant, it is turned down to as loud. */
+/** A frame is as loud as it was, whichever of its partials come under a strong formant; what is hardly left is not lifted without end. */
 function keepPower(powers: Float32Array, gains: Float32Array): void {
   let before = 0;
   let after = 0;
@@ -127,9 +129,8 @@ function keepPower(powers: Float32Array, gains: Float32Array): void {
     before += powers[k]!;
     after += powers[k]! * gains[k]! * gains[k]!;
   }
-  if (after <= before) return;
-  const down = Math.sqrt(before / after);
-  for (let k = 0; k < powers.length; k++) gains[k]! *= down;
+  const level = Math.min(mostLift, Math.sqrt(before / Math.max(after, 1e-24)));
+  for (let k = 0; k < powers.length; k++) gains[k]! *= level;
 }
 
 function valueAt(curve: Float64Array, place: number): number {
