@@ -5,8 +5,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import asc from 'assemblyscript/asc';
 
-/** A game loads these with its player, where every byte counts. */
-const small = 'core/src/conduct/voice-kernel.generated.ts';
 const modules = {
   'core/src/dsp/compiled/kernels.generated.ts': [
     'interpolate',
@@ -24,7 +22,7 @@ const modules = {
     'gain-computer',
     'echo',
   ],
-  [small]: ['play-voice'],
+  'core/src/conduct/voice-kernel.generated.ts': ['play-voice'],
 };
 
 async function compile(target, names) {
@@ -34,7 +32,7 @@ async function compile(target, names) {
       ...names.map((name) => `core/kernels/${name}.ts`),
       '--outFile',
       'kernels.wasm',
-      target === small ? '-O3z' : '-O3',
+      '-O3',
       '--noAssert',
       '--runtime',
       'stub',
