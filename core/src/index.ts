@@ -110,7 +110,7 @@ export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from '.
 export type { MoverCourse } from './movers/mover-value';
 export { coursesOf } from './render/automation';
 export { mayPull, moverAddress, reinParameter, tideLengthParameter, walkRateParameter } from './project/mover-address';
-export { moverCourse, pulledValue, pullsBothWays, reachOf, tideSeconds } from './movers/mover-value';
+export { moverCourse, pulledValue, pullsBothWays, reachOf } from './movers/mover-value';
 export { shapePoints } from './movers/tide-shapes';
 export type { MoverKind, MoverSettings } from './project/edits/mover-edits';
 export type { LfoShape } from './automation/lfo-shape';

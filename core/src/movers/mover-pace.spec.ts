@@ -38,6 +38,7 @@ describe('the pace of a tide or a walk', () => {
     for (const time of [0, 0.3, 2, 5.55, 10]) {
       const rounds = (10 / Math.log(4)) * (4 ** (time / 10) - 1) + 0.1;
       expect(course.at(time)).toBeCloseTo(tideHeight({ points }, rounds % 1), 2);
+      expect(course.rounds!(time)).toBeCloseTo(rounds, 4);
     }
     // In beats: at 60 a minute as many seconds.
     const beats = moverCourse({ ...tide, unit: 'beats' }, 60, (time) => 4 ** (-time / 10));

@@ -22,6 +22,8 @@ export function pullsBothWays(mover: Mover): boolean {
 /** Where a mover is at a moment: -1 to 1 for what pulls both ways, 0 to 1 for other reins and followers. */
 export interface MoverCourse {
   at(time: Seconds): number;
+  /** How many rounds a tide has gone by then. */
+  rounds?(time: Seconds): number;
 }
 
 /** How long one round of a tide is. */
@@ -80,9 +82,11 @@ export function moverCourse(mover: Mover, bpm: number, moved?: (time: Seconds) =
       const table = tideTable(mover);
       const seconds = tideSeconds(mover, bpm);
       const rounds = moved && distance((time) => 1 / tideSeconds({ length: moved(time), unit: mover.unit }, bpm));
+      const roundsAt = (time: Seconds): number => (mover.frozen ? 0 : rounds ? rounds(time) : time / seconds) + mover.phase;
       return {
+        rounds: roundsAt,
         at: (time) => {
-          const round = (mover.frozen ? 0 : rounds ? rounds(time) : time / seconds) + mover.phase;
+          const round = roundsAt(time);
           const place = (round - Math.floor(round)) * tableSize;
           const index = Math.floor(place) % tableSize;
           const here = table[index]!;

@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { Tide } from '@tangled-choir/core';
-import { moverCourse, tideSeconds } from '@tangled-choir/core';
+import { moverCourse } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
 import { Playback } from '../../state/playback.store';
+import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { drawnPath, drawnPoints, withMovedPoint } from '../../ui/drawn-points';
 import type { GraphPlace, PointMove } from '../../ui/point-graph';
@@ -31,6 +32,7 @@ export class TideCurve {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
   private readonly playback = inject(Playback);
+  private readonly turning = inject(Turning);
 
   protected readonly points = computed(() => drawnPoints(this.tide().points, 'the round'));
   /** One round as it is heard, smoothing included. */
@@ -39,10 +41,8 @@ export class TideCurve {
     return drawnPath((place) => course.at(place));
   });
   protected readonly now = computed(() => {
-    const tide = this.tide();
-    const seconds = tideSeconds(tide, this.workbench.sound()?.tempo.bpm ?? 120);
-    const round = (tide.frozen ? 0 : this.playback.playhead() / seconds) + tide.phase;
-    return (round - Math.floor(round)) * 100;
+    const rounds = this.turning.courses().get(this.tide().id)?.rounds?.(this.playback.playhead()) ?? 0;
+    return (rounds - Math.floor(rounds)) * 100;
   });
 
   protected add({ x, y }: GraphPlace): void {
