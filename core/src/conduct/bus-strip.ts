@@ -18,6 +18,9 @@ export class BusStrip {
   readonly roomRight = new Float32Array(benchFrames);
   /** Where it goes; to what is heard where there is none. */
   into: BusStrip | undefined;
+  /** The strip of the nearest bus with a room, and how much goes there of what has no place. */
+  hall: BusStrip = this;
+  wet = 0;
   private room: GameRoom | undefined;
   private readonly cuts: readonly TwoPoles[];
   private readonly compression: BusCompression;
@@ -49,6 +52,16 @@ export class BusStrip {
     mix(right, this.right, frames);
   }
 
+  /** Shares what has no place between the bus and the room. */
+  share(left: Float32Array, right: Float32Array, frames: Frames): void {
+    const { wet, hall } = this;
+    const dry = Math.sqrt(1 - wet * wet);
+    mix(left, this.left, frames, dry);
+    mix(right, this.right, frames, dry);
+    mix(left, hall.roomLeft, frames, wet);
+    mix(right, hall.roomRight, frames, wet);
+  }
+
   /** Does what it does, and adds what comes of it to the bus that it goes into, or else to what is heard. */
   addTo(left: Float32Array, right: Float32Array, frames: Frames): void {
     this.room?.addTo(this.roomLeft, this.roomRight, this.left, this.right, frames);
@@ -60,8 +73,8 @@ export class BusStrip {
   }
 }
 
-function mix(from: Float32Array, into: Float32Array, frames: Frames): void {
-  for (let i = 0; i < frames; i++) into[i] = into[i]! + from[i]!;
+function mix(from: Float32Array, into: Float32Array, frames: Frames, by = 1): void {
+  for (let i = 0; i < frames; i++) into[i] = into[i]! + by * from[i]!;
 }
 
 /** One channel of a cut. */
@@ -111,6 +124,9 @@ export function stripsOf(
     const strip = strips.get(id)!;
     const next = line[1]?.id;
     strip.into = next === undefined ? undefined : strips.get(next);
+    const around = line.find(({ room }) => room);
+    strip.hall = (around && strips.get(around.id)) ?? strip;
+    strip.wet = Math.sqrt(around?.room?.share ?? 0);
   }
   return strips;
 }

@@ -69,7 +69,7 @@ export class ConductMixer {
       // All of them first: a bus is heard by the room of another.
       for (const strip of this.strips.values()) strip.clear(count);
       for (const strip of this.strips.values()) this.playInto(strip, count);
-      this.playPlain(undefined, count);
+      this.playAll(undefined, 0, count);
       for (const strip of this.strips.values()) strip.addTo(bench.left, bench.right, count);
       left.set(bench.left.subarray(0, count), done);
       right.set(bench.right.subarray(0, count), done);
@@ -79,41 +79,44 @@ export class ConductMixer {
     this.frame += frames;
   }
 
-  /** Plays what goes into a bus: what its room hears, too, one by one, as the bench holds one sum at a time, and all else together. */
+  /**
+   * Plays what goes into a bus. The bench holds one sum at a time: of all that no room hears, of all that stand where the room of the bus has them, and of each
+   * of the others alone. In whatever blocks, every frame is summed up in the same order.
+   */
   private playInto(strip: BusStrip, frames: Frames): void {
     const { bench } = this;
+    const { wet } = strip;
     for (const [id, voice] of this.voices) {
-      if (!voice.sends || this.stripOf(voice) !== strip) continue;
-      bench.left.fill(0, 0, frames);
-      bench.right.fill(0, 0, frames);
-      voice.addTo(bench, 0, frames);
-      voice.share(bench, strip, this.roomOf(voice) ?? strip, frames);
+      if (this.stripOf(voice) !== strip) continue;
+      voice.joins = voice.standsAt(0) || voice.standsAt(wet) ? voice.shareMoves(frames) : frames;
+      if (voice.joins === 0) continue;
+      bench.left.fill(0, 0, voice.joins);
+      bench.right.fill(0, 0, voice.joins);
+      voice.addTo(bench, 0, voice.joins);
+      voice.share(bench, strip, voice.joins);
       if (voice.over) this.voices.delete(id);
     }
-    this.playPlain(strip, frames);
+    this.playAll(strip, 0, frames);
     strip.add(bench.left, bench.right, frames);
+    if (wet === 0) return;
+    this.playAll(strip, wet, frames);
+    strip.share(bench.left, bench.right, frames);
   }
 
-  /** Sums up in the bench what goes into a bus and into no room; of buses that do nothing, without one. */
-  private playPlain(strip: BusStrip | undefined, frames: Frames): void {
+  /** Sums up in the bench what goes into a bus, or into one that does nothing, and is heard by so much of a room. */
+  private playAll(strip: BusStrip | undefined, wet: number, frames: Frames): void {
     const { bench } = this;
     bench.left.fill(0, 0, frames);
     bench.right.fill(0, 0, frames);
     for (const [id, voice] of this.voices) {
-      if (this.stripOf(voice) !== strip || (strip && voice.sends)) continue;
-      voice.addTo(bench, 0, frames);
+      if (this.stripOf(voice) !== strip || (strip && !(voice.joins < frames && voice.standsAt(wet)))) continue;
+      voice.addTo(bench, strip ? voice.joins : 0, frames);
       if (voice.over) this.voices.delete(id);
     }
   }
 
   private stripOf({ bus }: VoicePlayer): BusStrip | undefined {
     return bus === undefined ? undefined : this.strips.get(bus);
-  }
-
-  /** The strip of the nearest bus with a room. */
-  private roomOf({ bus }: VoicePlayer): BusStrip | undefined {
-    const nearest = this.lines.get(bus ?? '')?.find(({ room }) => room);
-    return nearest && this.strips.get(nearest.id);
   }
 
   private act(event: ConductEvent): void {

@@ -18,7 +18,7 @@ const roomForPlaces = windowLength - 2 * betweenReach - 4;
 class Line {
   step = 0;
   left: Frames = 0;
-  private goal: number;
+  goal: number;
 
   constructor(public value: number) {
     this.goal = value;
@@ -67,6 +67,8 @@ export class VoicePlayer {
   /** Before here lies the end of the loop, once it has come round. */
   private low = -Infinity;
   private stopping = false;
+  /** From which frame of a block on it is summed up with all others that are shared alike. */
+  joins: Frames = 0;
   readonly bus: string | undefined;
 
   constructor(
@@ -132,16 +134,20 @@ export class VoicePlayer {
     }
   }
 
-  /** Whether a room hears it, or is about to. */
-  get sends(): boolean {
-    return this.send.value > 0 || this.send.left > 0;
+  /** Whether a room hears so much of it, or is about to. */
+  standsAt(wet: number): boolean {
+    return this.send.goal === wet;
   }
 
-  /** Shares what a bench holds of it alone between its bus and the bus of its room. */
-  share({ left, right }: VoiceBench, bus: BusStrip, room: BusStrip, frames: Frames): void {
+  /** For how many of the next frames that still moves. */
+  shareMoves(frames: Frames): Frames {
+    return Math.min(frames, this.send.left);
+  }
+
+  /** Shares what a bench holds of it alone between its bus and its room. */
+  share({ left, right }: VoiceBench, { left: busLeft, right: busRight, hall }: BusStrip, frames: Frames): void {
     const { direct, send } = this;
-    const { left: busLeft, right: busRight } = bus;
-    const { roomLeft, roomRight } = room;
+    const { roomLeft, roomRight } = hall;
     // Both go and stand at the same time.
     const going = Math.min(frames, direct.left);
     for (let i = 0; i < going; i++) {
