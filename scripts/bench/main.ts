@@ -82,17 +82,18 @@ notesOn(
   ['noise', { apart: 0 }],
 );
 /** A game's voices, all at once, in blocks of 128. */
-for (const [kind, channels, ratio, highCut, room] of [
-  ['mono', mono.channels, 1, 20_000, 0],
-  ['mono, in the room of a bus', mono.channels, 1, 20_000, 0.3],
-  ['mono, at another pitch', mono.channels, 1.37, 20_000, 0],
-  ['stereo, at another pitch', stereo.channels, 1.37, 20_000, 0],
-  ['stereo, at another pitch, filtered', stereo.channels, 1.37, 3_000, 0],
+for (const [kind, channels, ratio, highCut, room, share] of [
+  ['mono', mono.channels, 1, 20_000, 0, 0],
+  ['mono, in the room of a bus', mono.channels, 1, 20_000, 0.3, 0.3],
+  ['mono, in it at distances of their own', mono.channels, 1, 20_000, 0.3, 0],
+  ['mono, at another pitch', mono.channels, 1.37, 20_000, 0, 0],
+  ['stereo, at another pitch', stereo.channels, 1.37, 20_000, 0, 0],
+  ['stereo, at another pitch, filtered', stereo.channels, 1.37, 3_000, 0, 0],
 ] as const)
   realTime(`Game: 200 voices, ${kind}`, 4, () => {
     const mixer = new ConductMixer(rate);
     mixer.setAsset('asset', channels);
-    const around = { decay: 2, high: 0.5, size: 1, share: 0 };
+    const around = { decay: 2, high: 0.5, size: 1, share };
     if (room > 0) mixer.setBuses([{ id: 'ice', name: 'Ice', gain: 0, muted: false, lowCut: 80, highCut: 20_000, room: around }]);
     const heard = { behaviour: 'b', asset: 'asset', bus: 'ice', room, fadeIn: 0, ratio, highCut, gain: 0.1, pan: 0.3 };
     mixer.take(Array.from({ length: 200 }, (_, voice) => ({ do: 'play', frame: 0, voice, ...heard })));
