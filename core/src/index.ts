@@ -109,7 +109,7 @@ export { contentAtTime, curveAt, isStretched, speedAt, stretchAt } from './proje
 export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from './automation/lane-value';
 export type { MoverCourse } from './movers/mover-value';
 export { coursesOf } from './render/automation';
-export { mayPull, moverAddress, reinParameter, tideLengthParameter, walkRateParameter } from './project/mover-address';
+export { mayPull, moverAddress, reinParameter } from './project/mover-address';
 export { moverCourse, pulledValue, pullsBothWays, reachOf } from './movers/mover-value';
 export { shapePoints } from './movers/tide-shapes';
 export type { MoverKind, MoverSettings } from './project/edits/mover-edits';

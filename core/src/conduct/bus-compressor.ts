@@ -17,11 +17,13 @@ export class BusCompression {
 
   run({ threshold, ratio, attack, release, gain }: BusCompressor, left: Float32Array, right: Float32Array, frames: Frames): void {
     const slope = 1 - 1 / ratio;
-    const [falls, rises] = [attack, release].map((time) => 1 - Math.exp(-1 / (time * this.sampleRate)));
+    // How much of the way is gone in a frame, down and back up.
+    const falls = 1 - Math.exp(-1 / (attack * this.sampleRate));
+    const rises = 1 - Math.exp(-1 / (release * this.sampleRate));
     for (let i = 0; i < frames; i++) {
       const over = 20 * Math.log10(Math.max(Math.abs(left[i]!), Math.abs(right[i]!))) - threshold;
       const goal = over > 0 ? over * slope : 0;
-      this.down += (goal - this.down) * (goal > this.down ? falls! : rises!);
+      this.down += (goal - this.down) * (goal > this.down ? falls : rises);
       if (goal === 0 && this.down < nothing) this.down = 0;
       const factor = Math.pow(10, (gain - this.down) / 20);
       left[i] = left[i]! * factor;

@@ -1,5 +1,4 @@
-import type { Audio } from '../audio/audio';
-import { testBehaviour, testConduct } from '../testing/conduct';
+import { loudest, recording, testBehaviour, testConduct, tone, trigger, unlike } from '../testing/conduct';
 import { amplitudeAt } from '../testing/signals';
 import type { Behaviour, GameBus, GameMove } from './conduct-data';
 import { ConductEngine } from './engine';
@@ -7,12 +6,6 @@ import { ConductMixer } from './mixer';
 import { perform } from './perform';
 
 const second = 48_000;
-const audio = (...channels: Float32Array[]): Audio => ({ sampleRate: second, channels });
-const tone = (frames: number, hertz: number, level = 0.5): Float32Array =>
-  Float32Array.from({ length: frames }, (_, i) => level * Math.sin((2 * Math.PI * hertz * i) / second));
-const trigger = (behaviour: string): GameMove => ({ do: 'trigger', behaviour });
-const noise = Float32Array.from({ length: 9_600 }, (_, i) => Math.cos(i * i * 0.37) * 0.5);
-const largest = (samples: Float32Array): number => samples.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
 const thud = testBehaviour('step');
 
 describe('buses that do something', () => {
@@ -31,7 +24,7 @@ describe('buses that do something', () => {
     seconds: number,
     behaviours: readonly Behaviour[],
   ) =>
-    perform({ ...testConduct(behaviours), buses }, new Map([['thud/original', audio(tone(9_600, 1_000))]]), {
+    perform({ ...testConduct(behaviours), buses }, new Map([['thud/original', recording(tone(9_600, 1_000))]]), {
       moves: moves.map(([at, move]) => ({ at, move })),
       seconds,
     }).audio.channels;
@@ -52,7 +45,7 @@ describe('buses that do something', () => {
     const into = { into: 'all', gain: -3 };
     const heard = (all: Partial<GameBus>) => on([bus('ice', into), bus('all', all)], [[0, trigger('step')]], 0.3, [step])[0]!;
     expect(level(heard({ gain: -6 }))).toBeCloseTo(-9, 3);
-    expect(largest(heard({ muted: true }))).toBe(0);
+    expect(loudest(heard({ muted: true }))).toBe(0);
     expect(level(heard({ highCut: 1_000 }))).toBeCloseTo(-3 - 10 * Math.log10(2), 1);
   });
 
@@ -65,8 +58,8 @@ describe('buses that do something', () => {
     const buses = [bus('ice', { into: 'all' }), bus('all', { room })];
     const wet = on(buses, [[0, trigger('step')]], 1, [step]);
     // Its walls are at least 0.5 · 29.7 ms away; nothing is heard directly.
-    expect(largest(wet[0]!.subarray(0, 700))).toBe(0);
-    expect(largest(wet[0]!.subarray(10_000, 20_000))).toBeGreaterThan(0.01);
+    expect(loudest(wet[0]!.subarray(0, 700))).toBe(0);
+    expect(loudest(wet[0]!.subarray(10_000, 20_000))).toBeGreaterThan(0.01);
     const half = on([bus('ice', { room: { ...room, share: 0.5 } })], [[0, trigger('step')]], 1, [step]);
     expect(Math.abs(half[0]![500]! / (0.5 * Math.sin((2 * Math.PI * 500_000) / second)))).toBeCloseTo(Math.SQRT1_2, 4);
     const placed = {
@@ -83,9 +76,9 @@ describe('buses that do something', () => {
         1,
         [placed],
       )[0]!;
-    expect(largest(at(1).subarray(10_000))).toBe(0);
+    expect(loudest(at(1).subarray(10_000))).toBe(0);
     expect(at(27)[500]! / at(1)[500]!).toBeCloseTo(Math.SQRT1_2, 4);
-    expect(largest(at(27).subarray(10_000))).toBeGreaterThan(0.005);
+    expect(loudest(at(27).subarray(10_000))).toBeGreaterThan(0.005);
   });
 
   const distance = {
@@ -111,7 +104,7 @@ describe('buses that do something', () => {
     ] as const;
     const conduct = { ...testConduct([placed]), buses: [bus('ice', { room })] };
     const takes = { ...conduct.takes, thud: { original: { asset: 'thud/original', frames: ramp.length }, family: [] } };
-    const near = perform({ ...conduct, takes }, new Map([['thud/original', audio(ramp)]]), { moves, seconds: 1.5 }).audio.channels[0]!;
+    const near = perform({ ...conduct, takes }, new Map([['thud/original', recording(ramp)]]), { moves, seconds: 1.5 }).audio.channels[0]!;
     // The room has long died away; what is heard is the recording, in its place.
     for (const frame of [40_000, 60_000, 71_000]) expect(near[frame]).toBeCloseTo(ramp[frame]!, 5);
     // Two that are shared alike are twice one.
@@ -187,7 +180,7 @@ describe('buses that do something', () => {
     const render = (block: number): Float32Array => {
       const [engine, mixer] = [new ConductEngine(data), new ConductMixer(second)];
       mixer.setBuses(data.buses);
-      mixer.setAsset('thud/original', [noise]);
+      mixer.setAsset('thud/original', [unlike]);
       engine.move({ do: 'emitter', emitter: 'far', x: 0, y: 30 });
       for (const [n, id] of ['step', 'far', 'other'].entries()) engine.move(trigger(id), 1_234 + 777 * n);
       // Out of the room, step by step.
@@ -201,7 +194,7 @@ describe('buses that do something', () => {
       return left;
     };
     const whole = render(24_000);
-    expect(largest(whole)).toBeGreaterThan(0.1);
+    expect(loudest(whole)).toBeGreaterThan(0.1);
     expect(render(128)).toEqual(whole);
     expect(render(977)).toEqual(whole);
   });

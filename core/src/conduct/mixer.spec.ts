@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { Audio } from '../audio/audio';
-import { testBehaviour, testConduct } from '../testing/conduct';
+import { loudest, recording, testBehaviour, testConduct, tone, trigger, unlike } from '../testing/conduct';
 import type { Behaviour, GameMove } from './conduct-data';
 import { ConductEngine } from './engine';
 import { hearAt, levelAt } from './hearing';
@@ -8,12 +8,6 @@ import { ConductMixer } from './mixer';
 import { perform } from './perform';
 
 const second = 48_000;
-const audio = (...channels: Float32Array[]): Audio => ({ sampleRate: second, channels });
-const tone = (frames: number, hertz: number, level = 0.5): Float32Array =>
-  Float32Array.from({ length: frames }, (_, i) => level * Math.sin((2 * Math.PI * hertz * i) / second));
-const trigger = (behaviour: string): GameMove => ({ do: 'trigger', behaviour });
-const noise = Float32Array.from({ length: 9_600 }, (_, i) => Math.cos(i * i * 0.37) * 0.5);
-const largest = (samples: Float32Array): number => samples.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
 const thud = testBehaviour('step');
 
 function hear(
@@ -39,26 +33,26 @@ function amplitude(samples: Float32Array, hertz: number, from: number, to: numbe
 
 describe('the mixer', () => {
   it('plays what is neither turned nor moved sample by sample, at the frame of the call', () => {
-    const [left, right] = hear([thud], [[0.3, trigger('step')]], 1, { 'thud/original': audio(noise) });
-    expect(Array.from(left!.subarray(14_400, 24_000))).toEqual(Array.from(noise));
+    const [left, right] = hear([thud], [[0.3, trigger('step')]], 1, { 'thud/original': recording(unlike) });
+    expect(Array.from(left!.subarray(14_400, 24_000))).toEqual(Array.from(unlike));
     expect(right).toEqual(left);
     expect(left!.subarray(0, 14_400).every((sample) => sample === 0)).toBe(true);
     expect(left!.subarray(24_000).every((sample) => sample === 0)).toBe(true);
   });
 
   it('keeps the two sides of what is stereo', () => {
-    const other = noise.map((sample) => -sample / 3);
-    const [left, right] = hear([thud], [[0, trigger('step')]], 0.2, { 'thud/original': audio(noise, other) });
-    expect(Array.from(left!)).toEqual(Array.from(noise));
+    const other = unlike.map((sample) => -sample / 3);
+    const [left, right] = hear([thud], [[0, trigger('step')]], 0.2, { 'thud/original': recording(unlike, other) });
+    expect(Array.from(left!)).toEqual(Array.from(unlike));
     expect(Array.from(right!)).toEqual(Array.from(other));
   });
 
   it('plays a tone at another pitch as that pitch', () => {
-    const [left] = hear([{ ...thud, pitch: 7, gain: -6 }], [[0, trigger('step')]], 0.2, { 'thud/original': audio(tone(9_600, 1_000)) });
+    const [left] = hear([{ ...thud, pitch: 7, gain: -6 }], [[0, trigger('step')]], 0.2, { 'thud/original': recording(tone(9_600, 1_000)) });
     const wanted = 1_000 * 2 ** (7 / 12);
     const expected = Float32Array.from({ length: 6_000 }, (_, i) => 0.5 * 10 ** (-6 / 20) * Math.sin((2 * Math.PI * wanted * i) / second));
     const error = expected.map((sample, i) => sample - left![i]!).subarray(50);
-    expect(largest(error)).toBeLessThan(2e-4);
+    expect(loudest(error)).toBeLessThan(2e-4);
   });
 
   it('goes round a loop without a seam, at any pitch', () => {
@@ -66,11 +60,11 @@ describe('the mixer', () => {
     const loop = testBehaviour('hum', { kind: 'one', sound: 'hum', from: 'original', avoid: 0, loops: true }, { pitch: 3.3 });
     const recorded = tone(60_000, 440);
     recorded.fill(0, 52_800);
-    const [left] = hear([loop], [[0, trigger('hum')]], 5, { 'hum/original': audio(recorded) });
+    const [left] = hear([loop], [[0, trigger('hum')]], 5, { 'hum/original': recording(recorded) });
     const wanted = 440 * 2 ** (3.3 / 12);
     const expected = Float32Array.from({ length: 5 * second }, (_, i) => 0.5 * Math.sin((2 * Math.PI * wanted * i) / second));
     const error = expected.map((sample, i) => sample - left![i]!).subarray(50);
-    expect(largest(error)).toBeLessThan(2e-4);
+    expect(loudest(error)).toBeLessThan(2e-4);
   });
 
   it('joins a start, a hold and an end without losing or doubling a sample', () => {
@@ -84,7 +78,7 @@ describe('the mixer', () => {
       return { ...child, slot: { ...child.slot, stage } };
     });
     const drill = testBehaviour('drill', { kind: 'hold', stopInStart: 'finish', leave: 'end of round', release: 0.05 });
-    const ones = (length: number) => audio(new Float32Array(length).fill(1));
+    const ones = (length: number) => recording(new Float32Array(length).fill(1));
     const [left] = hear(
       [drill, ...stages],
       [
@@ -105,7 +99,7 @@ describe('the mixer', () => {
       [0, trigger('hum')],
       [2, { do: 'stop', behaviour: 'hum' }],
     ] as const;
-    const [left] = hear([loop], moves, 4, { 'hum/original': audio(new Float32Array(60_000).fill(1)) });
+    const [left] = hear([loop], moves, 4, { 'hum/original': recording(new Float32Array(60_000).fill(1)) });
     expect([0, 0.25, 0.5, 1.9, 2.5, 2.75, 3.01].map((time) => Math.round(left![Math.round(time * second)]! * 1_000) / 1_000)).toEqual([
       0, 0.5, 1, 1, 0.5, 0.25, 0,
     ]);
@@ -115,7 +109,9 @@ describe('the mixer', () => {
     const loop = { kind: 'one', sound: 'hum', from: 'original', avoid: 0, loops: true } as const;
     const at = (hertz: number) => {
       const recorded = tone(60_000, hertz, 1);
-      const [left] = hear([testBehaviour('hum', loop, { highCut: 1_000 })], [[0, trigger('hum')]], 2, { 'hum/original': audio(recorded) });
+      const [left] = hear([testBehaviour('hum', loop, { highCut: 1_000 })], [[0, trigger('hum')]], 2, {
+        'hum/original': recording(recorded),
+      });
       return 20 * Math.log10(amplitude(left!, hertz, second, 2 * second));
     };
     // A Butterworth filter, bent by the bilinear transform.
@@ -136,7 +132,7 @@ describe('the mixer', () => {
     const data = testConduct([ice, ping]);
     const render = (sizes: readonly number[]): Float32Array => {
       const [engine, mixer] = [new ConductEngine(data), new ConductMixer(second)];
-      mixer.setAsset('thud/original', [noise]);
+      mixer.setAsset('thud/original', [unlike]);
       engine.move(trigger('ice'), 100);
       const output = new Float32Array(second);
       const other = new Float32Array(second);
@@ -149,7 +145,7 @@ describe('the mixer', () => {
       return output;
     };
     const whole = render([second]);
-    expect(largest(whole)).toBeGreaterThan(0.2);
+    expect(loudest(whole)).toBeGreaterThan(0.2);
     fc.assert(
       fc.property(fc.array(fc.integer({ min: 1, max: 5_000 }), { minLength: 1, maxLength: 8 }), (sizes) => {
         const other = render(sizes.map((size) => size + 60));

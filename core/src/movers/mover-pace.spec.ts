@@ -125,6 +125,17 @@ describe('the pace of a tide or a walk', () => {
     const frozen = freezeRecipe({ ...first!, pulls: [...first!.pulls, inChain] }, layer);
     expect(frozen.movers.map(({ id }) => id)).toEqual([tide, rein, walk]);
     expect([frozen.pulls.length, frozen.automation.length]).toEqual([3, 1]);
+    // Into another sound they all come along, each pulling what it did.
+    const from = pulled.sounds[0]!;
+    const elsewhere = edited(pulled, 'addSound', { name: 'Another' });
+    const pasted = edited(elsewhere, 'pasteLayers', { sound: elsewhere.sounds[1]!.id, copied: { from, layers: [layer] } }).sounds[1]!;
+    const nameOf = (id: string): string => pasted.movers.find((mover) => mover.id === id)!.name;
+    expect(pasted.pulls.map((pull) => [nameOf(pull.mover), findProperty(pasted, pull.address, effectCatalogue)?.owner])).toEqual(
+      expect.arrayContaining([
+        ['The walk', 'Tide · The tide'],
+        ['The rein', 'Walk · The walk'],
+      ]),
+    );
     const gone = edited(pulled, 'removeMover', { sound, mover: tide }).sounds[0]!;
     expect(gone.pulls.map(({ address }) => address)).toEqual([`walk/${walk}/rate`]);
     expect(edited(pulled, 'removeMover', { sound, mover: rein }).sounds[0]!.automation).toEqual([]);

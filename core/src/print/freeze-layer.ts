@@ -1,5 +1,5 @@
 import { hashData } from '../formats/hash';
-import { isMoverAddress, moverAddress } from '../project/mover-address';
+import { isMoverAddress, pullersOf } from '../project/mover-address';
 import { usedSources } from '../project/chain/references';
 import type { Sound } from '../project/schema';
 import type { FrozenLayer, RenderContext } from '../render/library';
@@ -10,8 +10,7 @@ import { printRecipe, renderPrint } from './print-sound';
 export function freezeRecipe(sound: Sound, layer: string): Sound {
   const recipe = printRecipe(sound, { layers: [layer] });
   const faders = new Set(recipe.layers.flatMap(({ id }) => [`layer/${id}/gain`, `layer/${id}/pan`]));
-  const plain = recipe.pulls.filter(({ address }) => !faders.has(address) && !isMoverAddress(address));
-  const moving = moversOf(recipe, plain);
+  const moving = pullersOf(recipe, (address) => !faders.has(address) && !isMoverAddress(address));
   const counts = (address: string): boolean => !isMoverAddress(address) || moving.has(address.split('/')[1]!);
   const pulls = recipe.pulls.filter(({ address }) => !faders.has(address) && counts(address));
   return {
@@ -22,18 +21,6 @@ export function freezeRecipe(sound: Sound, layer: string): Sound {
     pulls,
     movers: recipe.movers.filter(({ id }) => moving.has(id)).map((mover) => ({ ...mover, name: '' })),
   };
-}
-
-/** Who pulls, and who pulls those that do. */
-function moversOf({ pulls, movers }: Sound, plain: Sound['pulls']): ReadonlySet<string> {
-  const moving = new Set(plain.map(({ mover }) => mover));
-  // Each mover of a set may bring in more, which come behind it.
-  for (const id of moving) {
-    const own = movers.find((mover) => mover.id === id);
-    const address = own && moverAddress(own);
-    for (const pull of pulls) if (pull.address === address) moving.add(pull.mover);
-  }
-  return moving;
 }
 
 /** Tells recipes apart that sound different; what was frozen holds as long as this stays the same. */

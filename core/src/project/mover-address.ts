@@ -32,6 +32,18 @@ export function mayPull(kind: Mover['kind'], address: string): boolean {
   return !isMoverAddress(address) || (pullers[address.split('/')[0]!] ?? []).includes(kind);
 }
 
+/** The ids of those who pull at some of a sound's properties, and of those who pull at them. */
+export function pullersOf({ movers, pulls }: Pick<Sound, 'movers' | 'pulls'>, isPulled: (address: string) => boolean): ReadonlySet<string> {
+  const pullers = new Set(pulls.filter(({ address }) => isPulled(address)).map(({ mover }) => mover));
+  // Each of them may bring in more, which come behind it.
+  for (const id of pullers) {
+    const own = movers.find((mover) => mover.id === id);
+    const moved = own && moverAddress(own);
+    for (const { address, mover } of pulls) if (address === moved) pullers.add(mover);
+  }
+  return pullers;
+}
+
 /** A mover and the parameter that its address means; undefined where it leads nowhere. */
 export function findMover({ movers }: Pick<Sound, 'movers'>, address: string): { mover: Mover; parameter: NumberParameter } | undefined {
   const mover = isMoverAddress(address) ? movers.find((each) => moverAddress(each) === address) : undefined;

@@ -1,4 +1,5 @@
-import type { Behaviour, ConductData, Play } from '../conduct/conduct-data';
+import type { Audio } from '../audio/audio';
+import type { Behaviour, ConductData, GameMove, Play } from '../conduct/conduct-data';
 
 const thud: Play = { kind: 'one', sound: 'thud', from: 'original', avoid: 0, loops: false };
 
@@ -48,3 +49,19 @@ export function testConduct(behaviours: readonly Behaviour[]): ConductData {
     },
   };
 }
+
+const second = 48_000;
+
+export const trigger = (behaviour: string): GameMove => ({ do: 'trigger', behaviour });
+
+export const recording = (...channels: Float32Array[]): Audio => ({ sampleRate: second, channels });
+
+/** Some frames of a tone that begins at 0. */
+export function tone(frames: number, hertz: number, level = 0.5): Float32Array {
+  return Float32Array.from({ length: frames }, (_, i) => level * Math.sin((2 * Math.PI * hertz * i) / second));
+}
+
+/** As long as a thud: a wave that is nowhere the same. */
+export const unlike = Float32Array.from({ length: 9_600 }, (_, i) => Math.cos(i * i * 0.37) * 0.5);
+
+export const loudest = (samples: Float32Array): number => samples.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);

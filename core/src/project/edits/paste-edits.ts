@@ -1,6 +1,7 @@
 import { branchesOf, stepsOf } from '../chain/chain-tree';
 import { dropStrangeReferences, dropStrangeSources } from '../chain/references';
 import type { EffectStep } from '../chain/chain-schema';
+import { pullersOf } from '../mover-address';
 import type { Bus, Layer, Mover, Project, Sound } from '../schema';
 import { checkRoom } from './chain-edits';
 import { copyBus, copyChain, copyLanes, copyLayer, copyMover, copyPulls, copySound, FreshNames } from './copies';
@@ -144,10 +145,10 @@ function busesOf(sound: Sound, layers: readonly Layer[]): Bus[] {
   return [...groups, ...sound.buses.filter(({ id }) => sent.has(id))];
 }
 
-/** The movers that pull at something below one of the prefixes. */
+/** The movers that pull at something below one of the prefixes, and those that pull at them. */
 function moversOf(sound: Sound, prefixes: readonly string[]): Mover[] {
-  const pulls = sound.pulls.filter(({ address }) => prefixes.some((prefix) => address.startsWith(prefix)));
-  return sound.movers.filter(({ id }) => pulls.some(({ mover }) => mover === id));
+  const pullers = pullersOf(sound, (address) => prefixes.some((prefix) => address.startsWith(prefix)));
+  return sound.movers.filter(({ id }) => pullers.has(id));
 }
 
 /** Lets go of layers, groups and buses that are not in a sound: followers, groups and sends must lead somewhere. */

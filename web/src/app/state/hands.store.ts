@@ -123,6 +123,8 @@ export const HandsStore = signalStore(
     const { _engine: engine, _document: document, _workbench: workbench, _playback: playback, midi } = store;
     /** The latest moment that was heard, for who still holds a key when the sound is stopped. */
     const heard = { latest: 0 };
+    /** What the bend wheel has bent, and where that was before. */
+    let bent: { readonly address: string; readonly from: Semitones } | undefined;
     /** Keys that are up while the pedal holds them. */
     const sustained = new Set<string>();
 
@@ -175,12 +177,18 @@ export const HandsStore = signalStore(
       if (property && axis) turn(property, fromAxis(property.parameter, valueAtPlace(axis, wheelPlace)));
     };
 
-    /** The bend wheel bends all notes of the layer that is played. */
+    /** The bend wheel bends all notes of the layer that is played, away from where its dial is, and back to there. */
     const bend = (place: number): void => {
       const layer = store.layer();
       const sound = workbench.sound();
-      const property = layer && sound && findProperty(sound, `layer/${layer.id}/patch/bend`, effectCatalogue);
-      if (property) turn(property, bendReach * place);
+      const address = `layer/${layer?.id}/patch/bend`;
+      const property = sound && findProperty(sound, address, effectCatalogue);
+      const parameter = property?.parameter;
+      // What a lane has is not moved for good by who only plays along.
+      if (parameter?.kind !== 'number' || (store._turning.laneOf(address) && !store.recording())) return;
+      if (bent?.address !== address) bent = { address, from: store._turning.valueNow(address, Number(property.value), parameter) };
+      turn(property, bent.from + bendReach * place);
+      if (place === 0) bent = undefined;
     };
 
     /** Turns a property by hand; a take keeps the move. */

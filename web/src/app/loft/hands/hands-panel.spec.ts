@@ -158,7 +158,7 @@ describe('playing by hand', () => {
     expect(sound().automation).toEqual([]);
   });
 
-  it('bends all notes by two semitones, and takes the wheel from what it is told', async () => {
+  it('bends all notes by two semitones, from where they are and back', async () => {
     const layer = sound().layers[0]!.id;
     const address = `layer/${layer}/patch/bend`;
     const bent = () => sound().layers[0]!.patch!.parameters['bend'];
@@ -168,6 +168,13 @@ describe('playing by hand', () => {
     expect(bent()).toBe(-2);
     hands.bend(0);
     expect(bent()).toBe(0);
+    // Away from where its dial is, and back to there.
+    store.edit('setValues', { sound: sound().id, values: { [address]: 5 }, label: '' });
+    hands.bend(0.5);
+    expect(bent()).toBe(6);
+    hands.bend(0);
+    expect(bent()).toBe(5);
+    store.edit('setValues', { sound: sound().id, values: { [address]: 0 }, label: '' });
     hands.record((time) => time);
     for (const [time, place] of [
       [0.5, 1],
@@ -179,6 +186,18 @@ describe('playing by hand', () => {
     hands.finish();
     expect(sound().automation.map((lane) => [lane.address, lane.points.at(-1)!.value])).toEqual([[address, 0]]);
     expect(sound().automation[0]!.points.some(({ value }) => value === 2)).toBe(true);
+    // Who only plays along moves nothing of it.
+    hands.bend(1);
+    expect(sound().automation[0]!.trim).toBe(0);
+  });
+
+  it('offers the controller that moves its wheel, whichever was moved since', async () => {
+    const offers = () => [...host.querySelectorAll('tc-hands-panel select option')].map((option) => option.textContent.trim());
+    hands.midi.connected.set(true);
+    hands.setWheelBy(74);
+    await fixture.whenStable();
+    expect(offers()).toContain('controller 74');
+    expect(host.querySelector<HTMLSelectElement>('tc-hands-panel select')!.selectedOptions[0]!.textContent.trim()).toBe('controller 74');
   });
 
   it('moves what is on its wheel and keeps the moves in a lane', async () => {

@@ -71,12 +71,11 @@ export class HandsPanel {
     return property ? `${property.owner}: ${property.parameter.label.toLowerCase()}` : undefined;
   });
 
-  /** What can move the wheel: what keyboards have, and the controller that was moved last. */
+  /** What can move the wheel: what keyboards have, what moves it now, and the controller that was moved last. */
   protected readonly wheelOffers = computed((): readonly { readonly value: WheelBy; readonly name: string }[] => {
-    const last = this.hands.controller();
-    const more =
-      last !== undefined && controllers.every(({ value }) => value !== last) ? [{ value: last, name: `controller ${last}` }] : [];
-    return [...controllers, ...more];
+    const known = new Set<WheelBy>(controllers.map(({ value }) => value));
+    const others = new Set<WheelBy>([this.hands.wheelBy(), this.hands.controller() ?? 'any']);
+    return [...controllers, ...[...others].filter((value) => !known.has(value)).map((value) => ({ value, name: `controller ${value}` }))];
   });
 
   constructor() {
