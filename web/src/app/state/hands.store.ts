@@ -185,7 +185,7 @@ export const HandsStore = signalStore(
       const property = sound && findProperty(sound, address, effectCatalogue);
       const parameter = property?.parameter;
       // What a lane has is not moved for good by who only plays along.
-      if (parameter?.kind !== 'number' || (store._turning.laneOf(address) && !store.recording())) return;
+      if (!property || parameter?.kind !== 'number' || (store._turning.laneOf(address) && !store.recording())) return;
       if (bent?.address !== address) bent = { address, from: store._turning.valueNow(address, Number(property.value), parameter) };
       turn(property, bent.from + bendReach * place);
       if (place === 0) bent = undefined;
