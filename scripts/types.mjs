@@ -4,7 +4,8 @@
  */
 import { spawn } from 'node:child_process';
 
-const compiler = 'node_modules/typescript/bin/tsc';
+// Several times as fast as the one that Angular's compiler and the linter still need; both read the same language.
+const compiler = 'node_modules/typescript-native/bin/tsc';
 const others = [
   ...(process.argv.includes('--without-app')
     ? []
