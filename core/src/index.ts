@@ -226,7 +226,7 @@ export type { HeardPitch, PitchTrack } from './analysis/pitch-track';
 export { pitchAt, trackRecording } from './analysis/pitch-track';
 export type { MethodChoice, Strain, StrainMoment, StrainReason, StretchMethod, StretchOptions } from './stretch';
 export { chooseMethod, findAttacks, retune, stretchAudio, TimeMap } from './stretch';
-export type { TreatedAudio } from './treatments/treat-clip';
+export type { TreatedAudio, TreatedPieces } from './treatments/treat-clip';
 export {
   isUntreated,
   makeTreated,
@@ -240,8 +240,16 @@ export {
 export type { EchoSettings, StackedOctave } from './project/edits/build-edits';
 export { swellRecipe } from './project/edits/build-edits';
 export type { ClipTuning, StretchSettings } from './project/edits/stretch-edits';
-export type { Findings } from './treatments/stretched';
-export { contentKey, methodFor, mostByOtherMethods, strainOf } from './treatments/stretched';
+export type { Findings, StretchedPiece } from './treatments/stretched';
+export {
+  contentKey,
+  makeStretchedPiece,
+  methodFor,
+  mostByOtherMethods,
+  pieceSpan,
+  strainOf,
+  stretchedLength,
+} from './treatments/stretched';
 export { curveReach, longestStretched } from './project/edits/stretch-edits';
 export type { PitchReader } from './treatments/heard-pitch';
 export { clipNote, heardPitchAt } from './treatments/heard-pitch';

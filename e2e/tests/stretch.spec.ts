@@ -260,7 +260,9 @@ test('stretch varies within a family', async ({ page }) => {
   expect(new Set(lengths).size).toBeGreaterThan(6);
 });
 
-test('a stretch that takes long shows its progress and ends with its clip; the source can be removed meanwhile', async ({ page }) => {
+test('a stretch that takes long is heard while it is made, shows its progress and ends with its clip; the source can be removed meanwhile', async ({
+  page,
+}) => {
   const long = Float32Array.from({ length: 17 * rate }, (_, i) => 0.2 * Math.sin(0.03 * i) * Math.sin(0.000_3 * i));
   const clip = await start(page, 'Long drone', long);
   await page.locator('tc-stretch-panel').getByRole('radio', { name: 'vast' }).click();
@@ -270,6 +272,17 @@ test('a stretch that takes long shows its progress and ends with its clip; the s
   const treating = page.getByText('Treating a clip');
   await expect(treating).toBeVisible();
   await page.keyboard.press('Escape');
+  // Far behind the end of the clip as it was, only a piece of what is being made can be heard.
+  await page.keyboard.press('0');
+  const ruler = (await page.locator('tc-time-ruler').boundingBox())!;
+  await page.mouse.click(ruler.x + ruler.width / 2, ruler.y + 34);
+  await page.keyboard.press('Space');
+  const level = async (): Promise<number> => Number(await page.getByTestId('output-meter').getAttribute('aria-valuenow'));
+  await expect.poll(level).toBeGreaterThan(-50);
+  await page.getByRole('button', { name: /Background work/ }).click();
+  await expect(treating).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Space');
   // Nobody plays it any more: it is given up, and nothing fails.
   await page.keyboard.press('0');
   await page.locator('tc-clip').click();

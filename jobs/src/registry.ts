@@ -12,7 +12,8 @@ import * as renderJobs from './render-jobs';
 const { importFile, importDecoded, importTake, unzip } = importJobs;
 const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, attacks, pitchTrack, soundingParts, cut, findLoops, joinLoop } =
   recordingJobs;
-const { sibling, whatDiffers, take, treat, chooseMethod, strain, outputMatch, seating, freeze, match, movie, print } = renderJobs;
+const { sibling, whatDiffers, take, treat, treatPiece, chooseMethod, strain, outputMatch, seating, freeze, match, movie, print } =
+  renderJobs;
 const { packArchive, openArchive, zip, zipBlobs, hash } = archiveJobs;
 const { deliver, deliverSheet, compareFamily } = deliveryJobs;
 const { recordPerformance } = conductJobs;
@@ -42,6 +43,7 @@ export const jobs = {
   whatDiffers,
   take,
   treat,
+  treatPiece,
   chooseMethod,
   strain,
   outputMatch,

@@ -40,11 +40,12 @@ import {
   strainOf,
   takeDraws,
   timbrePrint,
+  makeStretchedPiece,
   makeTreated,
 } from '@tangled-choir/core';
 import type { Movie } from './job';
 import { defineJob } from './job';
-import type { SharedAudio } from './shared-audio';
+import type { FrameRange, SharedAudio } from './shared-audio';
 import { share } from './shared-audio';
 import type { StoredRecording, StoredSource } from './stored';
 import { openStored, stored } from './stored';
@@ -128,6 +129,13 @@ export const treat = defineJob<{ readonly audio: SharedAudio; readonly treatment
   run: ({ audio, treatment, content }, { progress }) =>
     share(makeTreated(audio, treatment, { findings: findingsAbout(content), progress })),
 });
+
+/** A few seconds of what `treat` makes, in frames of it: for who wants to hear it before all of it is there. */
+export const treatPiece = defineJob<{ readonly audio: SharedAudio; readonly treatment: Treatment; readonly span: FrameRange }, SharedAudio>(
+  {
+    run: ({ audio, treatment, span }, { progress }) => share(makeStretchedPiece(audio, treatment, span, progress).audio),
+  },
+);
 
 /** What this worker found out about contents: siblings of a family share them. */
 const known = new Map<string, Findings>();

@@ -17,8 +17,8 @@ export function clipsStructure({ clips, overlaps }: Pick<Layer, 'clips' | 'overl
 export class ClipMix implements LayerContent {
   readonly firstStart: Frames;
   readonly lastEnd: Frames;
-  /** True while a clip is silent only because its recording or its treatment is not there yet. */
   readonly waits: boolean;
+  readonly lacks: boolean;
   private readonly players: readonly (readonly [id: string, player: ClipPlayer])[];
 
   constructor({ clips, overlaps }: Pick<Layer, 'clips' | 'overlaps'>, context: RenderContext, layout: LayoutId, cache: TreatmentCache) {
@@ -29,7 +29,8 @@ export class ClipMix implements LayerContent {
     if (overlaps === 'crossfade') crossfadeOverlaps(players);
     this.firstStart = players[0]?.start ?? Infinity;
     this.lastEnd = players.reduce((end, player) => Math.max(end, player.end), 0);
-    this.waits = players.some((player) => player.waits);
+    this.waits = players.some(({ lacks }) => lacks !== 'nothing');
+    this.lacks = players.some(({ lacks }) => lacks === 'all');
   }
 
   aim({ clips }: Pick<Layer, 'clips'>): void {

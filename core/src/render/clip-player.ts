@@ -20,8 +20,11 @@ export class ClipPlayer {
   /** Treated samples, before fades and gain; where they end, their last `period` frames come again. */
   private readonly channels: readonly Float32Array[];
   private readonly period: Frames;
-  /** True where its recording is still being loaded, or its treatment made elsewhere: until then it is silent. */
-  readonly waits: boolean;
+  /** Frames of the clip between which there is something to be heard: where there is only a piece of it yet, not all. */
+  private readonly heardFrom: Frames;
+  private readonly heardTo: Frames;
+  /** What is still missing: its recording is being loaded, or its treatment made elsewhere. */
+  readonly lacks: 'nothing' | 'all but a piece' | 'all';
   private fadeIn: Frames;
   private fadeOut: Frames;
   /** Gains of a crossfade with the clip before or behind, in place of the fade on that side. */
@@ -35,14 +38,16 @@ export class ClipPlayer {
     const { sampleRate } = context;
     const identity = context.identities.get(clip.source ?? '') ?? '';
     const audio = context.library.get(identity);
-    const played = audio && cache.play(identity, audio, clip, context.treated);
-    this.waits = played === undefined;
+    const played = audio && cache.play(identity, audio, clip, context.treated, context.pieces);
+    this.lacks = played === undefined ? 'all' : played.pieceFrom === undefined ? 'nothing' : 'all but a piece';
     this.channels = played
       ? toLayout(played.audio, layout).channels
       : Array.from({ length: channelsOf(layout) }, () => new Float32Array(0));
     this.period = played?.period ?? 0;
     this.start = Math.round(clip.start * sampleRate);
     this.end = this.start + (played?.frames ?? 0);
+    this.heardFrom = played?.pieceFrom ?? 0;
+    this.heardTo = played?.pieceFrom === undefined ? this.end - this.start : played.pieceFrom + this.channels[0]!.length;
     const duration = Math.round(clipDuration(clip) * sampleRate);
     this.fadeIn = Math.min(duration, Math.round(clip.fadeIn.length * sampleRate));
     this.fadeOut = Math.min(duration, Math.round(clip.fadeOut.length * sampleRate));
@@ -70,8 +75,8 @@ export class ClipPlayer {
 
   /** Adds what falls into the frames from `position` on to a block of as many channels. */
   mix(position: Frames, block: Block): void {
-    const from = Math.max(position, this.start);
-    const to = Math.min(position + block.frames, this.end);
+    const from = Math.max(position, this.start + this.heardFrom);
+    const to = Math.min(position + block.frames, this.start + this.heardTo);
     if (from >= to) return;
     const steadyFrom = this.start + this.fadeIn;
     const steadyTo = this.end - this.fadeOut;
@@ -88,7 +93,7 @@ export class ClipPlayer {
   part(from: Frames, frames: Frames): Float32Array[] {
     const place = this.placeOf(from);
     return this.channels.map((samples) =>
-      place + frames <= samples.length
+      place >= 0 && place + frames <= samples.length
         ? samples.subarray(place, place + frames)
         : Float32Array.from({ length: frames }, (_, i) => samples[this.placeOf(from + i)] ?? 0),
     );
@@ -96,8 +101,9 @@ export class ClipPlayer {
 
   /** Where a frame of the clip lies in what is held of it. */
   private placeOf(frame: Frames): Frames {
-    const beyond = frame - this.channels[0]!.length;
-    return beyond < 0 || this.period === 0 ? frame : this.channels[0]!.length - this.period + (beyond % this.period);
+    const place = frame - this.heardFrom;
+    const beyond = place - this.channels[0]!.length;
+    return beyond < 0 || this.period === 0 ? place : this.channels[0]!.length - this.period + (beyond % this.period);
   }
 
   private mixSteady(from: Frames, to: Frames, position: Frames, block: Block): void {

@@ -8,8 +8,10 @@ export interface LayerContent {
   readonly firstStart: Frames;
   /** Behind it there is nothing but silence. */
   readonly lastEnd: Frames;
-  /** True while something is silent only because its recording or its treatment is not there yet. */
+  /** True while a recording or a treatment is not there yet, or only a piece of it. */
   readonly waits: boolean;
+  /** True while something is silent all along for that reason. */
+  readonly lacks: boolean;
   /** Takes over what can change without a new structure. */
   aim(layer: Layer, automation: Moves): void;
   /** True for the same clips at the same places, whatever is done to them. */

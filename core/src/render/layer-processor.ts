@@ -98,7 +98,9 @@ export class LayerProcessor {
 
   private takeClips(layer: Layer, automation: Automation, context: RenderContext): void {
     const waits = this.held || (this.waiting ?? this.clips).waits;
-    const arrived = waits && (context.treated !== this.context.treated || context.library !== this.context.library);
+    const arrived =
+      waits &&
+      (context.treated !== this.context.treated || context.pieces !== this.context.pieces || context.library !== this.context.library);
     this.context = context;
     if (layer.clips === this.layerClips && layer.patch === this.patch && !arrived) {
       // What moves a patch may have changed; recordings are moved by nothing.
@@ -114,7 +116,7 @@ export class LayerProcessor {
       next.aim(layer, automation);
       const now = this.waiting ?? this.clips;
       // What is only treated anew goes on as it was until that is done.
-      this.held = next.waits && !now.waits && next.hasClipsOf(now);
+      this.held = next.lacks && !now.lacks && next.hasClipsOf(now);
       if (this.held) return;
       // One crossfade at a time.
       if (this.outgoing) this.waiting = next;

@@ -1,7 +1,7 @@
 import type { Audio } from '../audio/audio';
 import type { Project } from '../project/schema';
 import { sourceIdentities } from '../project/sources';
-import type { TreatedAudio } from '../treatments/treat-clip';
+import type { TreatedAudio, TreatedPieces } from '../treatments/treat-clip';
 import type { Frames } from '../units';
 
 /** Sampled audio by the identity of its source, at the project's rate: whatever a source is, here it has become audio. */
@@ -26,6 +26,8 @@ export interface RenderContext {
   readonly library: AudioLibrary;
   /** Treated clips that were made already. */
   readonly treated?: TreatedAudio;
+  /** What is heard of treated clips until they are there; only for listening. */
+  readonly pieces?: TreatedPieces;
   /** Layers that are not computed, by id. They must be what their layers would give: nobody checks. */
   readonly frozen?: ReadonlyMap<string, FrozenLayer>;
   /** True where nobody listens meanwhile: chains may lag more where that makes them quicker. */

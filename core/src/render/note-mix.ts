@@ -73,6 +73,10 @@ export class NoteMix implements LayerContent {
     this.aim(layer, noMoves);
   }
 
+  get lacks(): boolean {
+    return this.waits;
+  }
+
   aim({ id, clips, patch }: Layer, automation: Moves): void {
     if (!patch) return;
     const moves = patchMoves(automation, id);

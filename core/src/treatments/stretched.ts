@@ -7,7 +7,7 @@ import { beyondStretched, stretchedPart } from '../project/time/stretched-part';
 import { ClipPace, pacePlaces, timeOfContent, unstretched } from '../project/time/clip-pace';
 import type { Corner, MethodChoice, RetuneOptions, Strain } from '../stretch';
 import { chooseMethod, findAttacks, measureStrain, retune, TimeMap } from '../stretch';
-import type { Frames, Hertz, Ratio, Seconds, Semitones } from '../units';
+import type { Frames, Hertz, Ratio, Seconds, Semitones, Stretch } from '../units';
 import { semitonesToRatio } from '../units';
 import { isAtOwnSpeed, playAtSpeed } from './at-speed';
 import type { Treatment } from './treatment';
@@ -71,7 +71,8 @@ function shownOf(treatment: Treatment, sampleRate: Hertz): { readonly from: Fram
 
 /** How the content of a clip is stretched where it says “auto”, and why. */
 export function methodFor(audio: Audio, treatment: Treatment): MethodChoice {
-  return chooseMethod(atSpeed(audio, stretchedPart(treatment), 0).audio);
+  const part = stretchedPart(treatment);
+  return chooseMethod(atSpeed(audio, part, { from: 0, to: part.length }).audio);
 }
 
 /**
@@ -82,6 +83,69 @@ export function methodFor(audio: Audio, treatment: Treatment): MethodChoice {
 export function makeStretched(audio: Audio, treatment: Treatment, { findings, progress }: MakingHelp = {}): Audio {
   const { content, map, frames, options } = planOf(audio, treatment, findings);
   return retune(content, map, frames, { ...options, ...(progress && { progress }) });
+}
+
+/** How long what `makeStretched` makes for a clip is: more than the clip shows, where it is a part of a longer stretch. */
+export function stretchedLength(treatment: Treatment): Seconds {
+  return clipDuration(treatment.pins ? treatment : stretchedPart(treatment));
+}
+
+/** What lies beyond a piece on either side while it is stretched, so that its attacks and its method are told as they are in the whole. */
+const beyondPiece: Seconds = 1;
+/** How long the ends of a piece are faded. */
+const softened: Frames = 480;
+
+/** A piece of what `makeStretched` would make: `audio` begins at its frame `from`. */
+export interface StretchedPiece {
+  readonly audio: Audio;
+  readonly from: Frames;
+}
+
+/** Which frames of what is made for a clip are heard between two moments of it, counted from its start in the order of playing. */
+export function pieceSpan(treatment: Treatment, sampleRate: Hertz, span: Stretch): { readonly from: Frames; readonly to: Frames } {
+  const shown = shownOf(treatment, sampleRate);
+  const first = Math.max(0, Math.min(shown.frames, Math.round(span.from * sampleRate)));
+  const last = Math.max(first, Math.min(shown.frames, Math.round(span.to * sampleRate)));
+  return treatment.reversed
+    ? { from: shown.from + shown.frames - last, to: shown.from + shown.frames - first }
+    : { from: shown.from + first, to: shown.from + last };
+}
+
+/**
+ * Stretches a few seconds of what `makeStretched` would make, from frame `from` up to frame `to`, without looking at the rest: soon there, and
+ * as good, but not sample for sample the same. Throws Cancelled when `progress` says so.
+ */
+export function makeStretchedPiece(
+  audio: Audio,
+  treatment: Treatment,
+  { from, to }: { readonly from: Frames; readonly to: Frames },
+  progress?: Progress,
+): StretchedPiece {
+  const { content, map, frames, options } = planOf(audio, treatment, {}, { from, to });
+  const made = retune(content, map, frames, { ...options, ...(progress && { progress }) });
+  for (const channel of made.channels) softenEnds(channel, from > 0);
+  return { audio: made, from };
+}
+
+/** Lets a piece begin and end without a click, should it be played beyond its ends before there is more. */
+function softenEnds(samples: Float32Array, atStart: boolean): void {
+  const last = samples.length - 1;
+  for (let i = 0; i < Math.min(softened, samples.length / 2); i++) {
+    if (atStart) samples[i]! *= i / softened;
+    samples[last - i]! *= i / softened;
+  }
+}
+
+/** What a clip shows of a piece: `from` counts from the clip's start. */
+export function showPiece({ audio, from }: StretchedPiece, treatment: Treatment): StretchedPiece {
+  const { sampleRate, channels } = audio;
+  const shown = shownOf(treatment, sampleRate);
+  const first = Math.max(0, shown.from - from);
+  const last = Math.max(first, Math.min(frameCount(audio), shown.from + shown.frames - from));
+  const heard = channels.map((channel) => channel.subarray(first, last));
+  const at = from + first - shown.from;
+  if (!treatment.reversed) return { audio: { sampleRate, channels: heard }, from: at };
+  return { audio: { sampleRate, channels: heard.map((channel) => channel.slice().reverse()) }, from: shown.frames - at - (last - first) };
 }
 
 /**
@@ -102,11 +166,12 @@ export function strainOf(audio: Audio, treatment: Treatment, made = makeStretche
   return { ...strain, moments };
 }
 
-/** All that is needed to stretch the part of the source that a clip shows some of. */
+/** All that is needed to stretch the part of the source that a clip shows some of, or the frames of a piece of what comes out. */
 function planOf(
   audio: Audio,
   treatment: Treatment,
   findings: Findings = {},
+  piece?: { readonly from: Frames; readonly to: Frames },
 ): { readonly content: Audio; readonly map: TimeMap; readonly frames: Frames; readonly options: RetuneOptions } {
   const { sampleRate } = audio;
   const whole = stretchedPart(treatment);
@@ -118,8 +183,11 @@ function planOf(
   if (frames * audio.channels.length > mostSamples)
     throw new RangeError(`A stretched clip of ${Math.round(frames / sampleRate / 60)} minutes is too long to be held.`);
 
-  const moving = optionsFor(timed, sampleRate);
-  const { audio: content, lead } = atSpeed(audio, part, beyondStretched(part));
+  const start = piece?.from ?? 0;
+  const moving = optionsFor(timed, sampleRate, start);
+  const beyond = beyondStretched(part);
+  const places = piece ? placesAround(piece, timed, part, sampleRate, beyond + beyondPiece) : { from: 0, to: part.length };
+  const { audio: content, lead } = atSpeed(audio, part, { from: places.from - beyond, to: places.to + beyond });
   // Partials and grains look for no attacks.
   const withoutAttacks = part.stretch <= mostByOtherMethods && (part.method === 'tones' || part.method === 'texture');
   const attacks = withoutAttacks ? [] : (findings.attacks ??= findAttacks(content));
@@ -132,7 +200,23 @@ function planOf(
     ...((method === 'hits' || method === 'vast') && { attacks }),
     ...(fundamental !== undefined && { fundamental }),
   };
-  return { content, map: mapOf(timed, part, lead, sampleRate), frames, options };
+  const map = mapOf(timed, part, lead, sampleRate);
+  return piece ? { content, map: map.shifted(-start), frames: piece.to - start, options } : { content, map, frames, options };
+}
+
+/** The content that is heard in a piece of what comes out, and so much around it; of a loop, all of it. */
+function placesAround(
+  { from, to }: { readonly from: Frames; readonly to: Frames },
+  timed: Treatment,
+  part: Treatment,
+  sampleRate: Hertz,
+  around: Seconds,
+): Stretch {
+  if (part.loop) return { from: 0, to: part.length };
+  const map = mapOf(timed, part, 0, sampleRate);
+  const loose = new ClipPace(unstretched(part));
+  const placeAt = (output: Frames): Seconds => loose.contentAt(map.inputAt(output) / sampleRate);
+  return { from: Math.max(0, placeAt(from) - around), to: Math.min(part.length, placeAt(to) + around) };
 }
 
 /** The method of a clip, and what was found out about its content where that counts. */
@@ -152,11 +236,14 @@ function fundamentalOf(content: Audio, findings: Findings): Hertz | undefined {
   return findings.fundamental ?? undefined;
 }
 
-/** The part at its speed, with `beyond` seconds of the source around it where there are so many; `lead` is where the part begins in it. */
-function atSpeed(audio: Audio, part: Treatment, beyond: Seconds): { readonly audio: Audio; readonly lead: Frames } {
+/**
+ * A part, or what lies between two places of it, at its speed: as much of it as the source has. Places before 0 lie before the part; `lead` is
+ * where the part begins in what is returned.
+ */
+function atSpeed(audio: Audio, part: Treatment, places: Stretch): { readonly audio: Audio; readonly lead: Frames } {
   const { sampleRate } = audio;
-  const before = Math.min(part.offset, Math.round(beyond * sampleRate) / sampleRate);
-  const outer = { ...part, offset: part.offset - before, length: before + part.length + beyond };
+  const before = Math.min(part.offset, Math.round(-places.from * sampleRate) / sampleRate);
+  const outer = { ...part, offset: part.offset - before, length: before + places.to };
   if (isAtOwnSpeed(outer)) {
     const from = Math.round(outer.offset * sampleRate);
     const to = Math.min(frameCount(audio), Math.round((outer.offset + outer.length) * sampleRate));
@@ -190,12 +277,15 @@ function mapOf(timed: Treatment, part: Treatment, lead: Frames, sampleRate: numb
   return corners.length > 1 ? TimeMap.through(corners) : TimeMap.even(timed.stretch).shifted(first.output - first.input * timed.stretch);
 }
 
-/** Pitch and formants of a clip as they move over what comes out, forwards. */
-function optionsFor(timed: Treatment, sampleRate: number): Omit<RetuneOptions, 'method'> {
+/** Pitch and formants of a clip as they move over what comes out, forwards, from frame `start` on. */
+function optionsFor(timed: Treatment, sampleRate: number, start: Frames): Omit<RetuneOptions, 'method'> {
   const { pitch, formant, keepFormants, curves, wear, grain, attack } = timed;
   const duration = clipDuration(timed);
   const pace = new ClipPace(timed);
-  const contentAt = (at: Frames): Seconds => pace.contentAt(timed.reversed ? duration - at / sampleRate : at / sampleRate);
+  const contentAt = (at: Frames): Seconds => {
+    const time = (start + at) / sampleRate;
+    return pace.contentAt(timed.reversed ? duration - time : time);
+  };
   const pitchAt = (at: Frames): Semitones => within(pitch + (curves?.pitch ? pace.curveAt('pitch', contentAt(at)) : 0), 36);
   const formantAt = (at: Frames): Semitones => {
     const own = within(formant + (curves?.formant ? pace.curveAt('formant', contentAt(at)) : 0), 24);

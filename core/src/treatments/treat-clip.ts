@@ -1,11 +1,12 @@
 import type { Audio } from '../audio/audio';
 import { frameCount } from '../audio/audio';
 import { isStretched } from '../project/time/clip-pace';
+import { clipDuration } from '../project/time/clip-times';
 import type { Frames, Seconds } from '../units';
 import type { Rounds } from './at-speed';
 import { heldFrames, isAtOwnSpeed, isPlainLoop, playAtSpeed, roundsOf } from './at-speed';
-import type { MakingHelp } from './stretched';
-import { makeStretched, showStretched, stretchKey } from './stretched';
+import type { MakingHelp, StretchedPiece } from './stretched';
+import { makeStretched, showPiece, showStretched, stretchKey } from './stretched';
 import type { Treatment } from './treatment';
 
 /** Raise it when treated clips come out otherwise than before: those that are kept somewhere are made anew then. */
@@ -33,6 +34,11 @@ export interface TreatedAudio {
   get(key: string): Audio | undefined;
 }
 
+/** Pieces of treated clips that are made elsewhere and are not there yet as a whole, by their keys. */
+export interface TreatedPieces {
+  get(key: string): StretchedPiece | undefined;
+}
+
 /** The content of a clip: the used part of the source, looped, at the clip's speed, stretched and shifted, and turned round. */
 export function treatClip(audio: Audio, treatment: Treatment): Audio {
   return showTreated(makeTreated(audio, treatment), treatment);
@@ -54,6 +60,8 @@ export interface PlayedContent {
   /** 0 where the audio is all there is. */
   readonly period: Frames;
   readonly frames: Frames;
+  /** Where there is only a piece of it yet: at which of its frames the audio begins. Around it lies silence. */
+  readonly pieceFrom?: Frames;
 }
 
 /** Keeps treated clips while they are likely to be needed again; the oldest go first when there are too many samples. */
@@ -71,18 +79,22 @@ export class TreatmentCache {
   ) {}
 
   /**
-   * What is played of a clip; undefined where it would take too long and was not made elsewhere. A plain loop is held up to the end of its first round,
-   * however long it lasts.
+   * What is played of a clip; undefined where it would take too long and nothing of it was made elsewhere. A plain loop is held up to the end of its
+   * first round, however long it lasts.
    * @param identity identifies the audio
    */
-  play(identity: string, audio: Audio, treatment: Treatment, made?: TreatedAudio): PlayedContent | undefined {
+  play(identity: string, audio: Audio, treatment: Treatment, made?: TreatedAudio, pieces?: TreatedPieces): PlayedContent | undefined {
     if (isUntreated(treatment) && isPlainLoop(treatment)) {
       const { offset, loop, length } = treatment;
       const rounds = this.recall(JSON.stringify([identity, offset, loop, heldFrames(audio, treatment)]), () => roundsOf(audio, treatment));
       if (rounds) return { ...rounds, frames: Math.max(0, Math.round(length * audio.sampleRate)) };
     }
     const treated = this.treat(identity, audio, treatment, made);
-    return treated && { audio: treated, period: 0, frames: frameCount(treated) };
+    if (treated) return { audio: treated, period: 0, frames: frameCount(treated) };
+    const piece = pieces?.get(treatmentKey(identity, treatment));
+    if (!piece) return undefined;
+    const { audio: heard, from } = showPiece(piece, treatment);
+    return { audio: heard, period: 0, frames: Math.max(1, Math.round(clipDuration(treatment) * audio.sampleRate)), pieceFrom: from };
   }
 
   /** The treated clip as a whole; undefined as for `play`. */

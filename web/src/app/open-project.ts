@@ -43,6 +43,7 @@ import { SimulatorCourse } from './state/simulator-course';
 import { SpectrumMatch } from './state/spectrum-match.store';
 import { Transport } from './state/transport';
 import { TreatedClips } from './state/treated-clips.store';
+import { TreatedPieces } from './state/treated-pieces.store';
 import { Turning } from './state/turning';
 import { WorkbenchStore } from './state/workbench.store';
 import { quantityContext } from './ui/read-quantity';
@@ -61,6 +62,7 @@ export const openProjectProviders: Provider[] = [
   LiveEngine,
   Recorder,
   TreatedClips,
+  TreatedPieces,
   Renderables,
   Judging,
   Freezing,

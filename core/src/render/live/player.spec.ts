@@ -1,6 +1,8 @@
 import type { Project } from '../../project/schema';
 import { edited, projectWith } from '../../testing/project';
-import { mono, noise, residual, sine } from '../../testing/signals';
+import { amplitudeAt, mono, noise, residual, sine } from '../../testing/signals';
+import type { StretchedPiece } from '../../treatments/stretched';
+import { makeStretchedPiece, pieceSpan } from '../../treatments/stretched';
 import { makeTreated, TreatmentCache, treatClip, treatmentKey } from '../../treatments/treat-clip';
 import { SoundPlayer } from './player';
 import { renderSound } from '../render-sound';
@@ -248,6 +250,34 @@ describe('editing clips while a sound plays', () => {
     const treated = new Map([[treatmentKey(identity, changed), makeTreated(context.library.get(identity)!, changed)]]);
     player.setSound(shifted, { ...context, treated });
     expect(roughness(collect(player, 600))).toBeLessThan(steady + 0.002);
+    const at = player.position;
+    const after = renderSound(shifted, { ...context, treated }, { tail: 'cut at the last clip' }).channels[0]!;
+    expect(collect(player, 2_400)).toEqual(after.slice(at, at + 2_400));
+  });
+
+  it('goes over to a piece of what is treated anew, on to the next piece and to the whole, without a jump', () => {
+    const one = edited(project, 'muteLayer', { sound: sound.id, layer: second!.id, muted: true });
+    const clip = one.sounds[0]!.layers[0]!.clips[0]!;
+    const shifted = edited(one, 'stretchClips', { sound: sound.id, clips: [clip.id], settings: { pitch: -5, method: 'tones' } }).sounds[0]!;
+    const changed = shifted.layers[0]!.clips[0]!;
+    const identity = context.identities.get(changed.source!)!;
+    const key = treatmentKey(identity, changed);
+    const audio = context.library.get(identity)!;
+    const pieces = (from: number, to: number): Map<string, StretchedPiece> =>
+      new Map([[key, makeStretchedPiece(audio, changed, pieceSpan(changed, rate, { from, to }))]]);
+    const player = new SoundPlayer(one.sounds[0]!, context, 0, new TreatmentCache(undefined, 0.5));
+    const heard = [...collect(player, 9_600)];
+    player.setSound(shifted, { ...context, pieces: pieces(0.1, 1) });
+    heard.push(...collect(player, 24_000));
+    player.setSound(shifted, { ...context, pieces: pieces(0.5, 1.5) });
+    heard.push(...collect(player, 9_600));
+    const treated = new Map([[key, makeTreated(audio, changed)]]);
+    player.setSound(shifted, { ...context, treated, pieces: pieces(0.5, 1.5) });
+    heard.push(...collect(player, 9_600));
+    expect(roughness(Float32Array.from(heard))).toBeLessThan(steady + 0.002);
+    // It has been the shifted tone since the first piece was there.
+    const lowered = 90 * 2 ** (-5 / 12);
+    expect(amplitudeAt(Float32Array.from(heard), lowered, rate, 12_000, 33_000)).toBeGreaterThan(0.45);
     const at = player.position;
     const after = renderSound(shifted, { ...context, treated }, { tail: 'cut at the last clip' }).channels[0]!;
     expect(collect(player, 2_400)).toEqual(after.slice(at, at + 2_400));

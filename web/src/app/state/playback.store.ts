@@ -14,6 +14,9 @@ import { WorkbenchStore } from './workbench.store';
 /** Seconds of a long recording that are loaded before they are heard. */
 const loadedAhead = 40;
 
+/** Seconds of the playhead's way after which it is seen to what is heard next. */
+const previewStep = 2;
+
 /** Speeds at which the picture can be watched. */
 export const playSpeeds = [1, 0.5, 0.25] as const;
 export type PlaySpeed = (typeof playSpeeds)[number];
@@ -148,16 +151,27 @@ export const Playback = signalStore(
   withHooks((store, renderables = inject(Renderables), freezing = inject(Freezing)) => ({
     onInit(): void {
       const { _engine: engine, _document: document, _workbench: workbench, _library: library } = store;
-      effect(() => {
+      const renderable = computed(() => {
         const project = document.project();
         const sound = workbench.sound();
+        return project && sound && renderables.ready(project, sound);
+      });
+      const passed = computed(() => Math.floor(store.playhead() / previewStep) * previewStep);
+      effect(() => {
+        const project = document.project();
+        const ready = renderable();
         const frozen = freezing.playable();
-        if (!project || !sound) return;
-        const ready = renderables.ready(project, sound);
+        if (!project || !ready) return;
+        const { sound } = ready;
         const source = project.sources.find(({ id }) => id === sound.guide?.source);
         const audio = source && library.ready(sound, new Map([[source.id, source.audio]])).get(source.audio);
         engine.setSound({ ...ready, frozen, ...(audio && { guide: { hash: source.audio, audio } }) });
         untracked(() => renderables.prepare('sound', ready));
+      });
+      effect(() => {
+        const ready = renderable();
+        const playhead = passed();
+        if (ready) untracked(() => renderables.preview(ready, playhead));
       });
       effect(() => {
         const sound = workbench.sound();

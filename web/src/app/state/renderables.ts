@@ -1,24 +1,27 @@
 import { inject, Injectable } from '@angular/core';
-import type { Project, Sound } from '@tangled-choir/core';
-import { sourceIdentities, treatmentWork, usedSources } from '@tangled-choir/core';
+import type { Project, Seconds, Sound } from '@tangled-choir/core';
+import { isStretched, sourceIdentities, treatmentWork, usedSources } from '@tangled-choir/core';
 import type { AudioByIdentity, RenderInput } from '@tangled-choir/jobs';
 import { wantedTreatments } from '@tangled-choir/jobs';
 import { AudioLibrary } from '../engine/audio-library';
 import { engineTreats } from '../engine/protocol';
 import type { RenderableSound } from '../engine/renderable-sound';
 import { TreatedClips } from './treated-clips.store';
+import { TreatedPieces } from './treated-pieces.store';
 
 /** Puts together what is needed to play or to render a sound: its recordings, and its clips as they are treated. */
 @Injectable()
 export class Renderables {
   private readonly library = inject(AudioLibrary);
   private readonly treated = inject(TreatedClips);
+  private readonly pieces = inject(TreatedPieces);
 
   /** A sound with what is ready for it now; signals are read, so that who plays it follows what arrives. */
   ready(project: Project, sound: Sound): RenderableSound {
     const identities = identitiesOf(project, [sound]);
     const audio = this.library.ready(sound, identities);
-    return { sound, sampleRate: project.sampleRate, identities, audio, treated: this.treated.ready(sound, identities, audio) };
+    const treated = this.treated.ready(sound, identities, audio);
+    return { sound, sampleRate: project.sampleRate, identities, audio, treated, pieces: this.pieces.pieces() };
   }
 
   /**
@@ -38,6 +41,12 @@ export class Renderables {
   prepare(by: 'sound' | 'other version', { sound, identities, audio }: RenderableSound): void {
     const long = wantedTreatments([sound], identities, audio).filter(({ clip }) => treatmentWork(clip) > engineTreats);
     this.treated.hold(by, long);
+  }
+
+  /** Lets pieces be heard of what is stretched and not there yet, from where the playhead stands. */
+  preview({ sound, identities, audio, treated }: RenderableSound, playhead: Seconds): void {
+    const missing = wantedTreatments([sound], identities, audio).filter(({ key, clip }) => isStretched(clip) && !treated?.has(key));
+    this.pieces.follow(missing, playhead);
   }
 }
 

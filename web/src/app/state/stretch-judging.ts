@@ -65,7 +65,7 @@ export class StretchJudging {
   ): Promise<JobOutput<N>> {
     const audio = await this.library.load(source, [stretchedNeed(clip)]);
     const input = { audio, treatment: treatmentOf(clip), ...more } as JobInput<N>;
-    return this.jobs.run(job, input, 'Judging a stretch', { quiet: true });
+    return this.jobs.run(job, input, 'Judging a stretch', { quiet: true, background: true });
   }
 
   private sourceOf(clip: Clip): Source | undefined {

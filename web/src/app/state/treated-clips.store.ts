@@ -1,11 +1,12 @@
 import { inject } from '@angular/core';
 import { patchState, signalStore, withMethods, withState } from '@ngrx/signals';
 import type { Sound } from '@tangled-choir/core';
-import { isStretched } from '@tangled-choir/core';
+import { isStretched, stretchedLength } from '@tangled-choir/core';
 import type { AudioByIdentity, SharedAudio, WantedTreatment } from '@tangled-choir/jobs';
 import { JobCancelled, makeTreatments, share, wantedTreatments } from '@tangled-choir/jobs';
 import { ProjectJobs } from '../engine/project-jobs';
 import { Notices } from './notices';
+import { longStretch } from './treated-pieces.store';
 import { TreatedStorage } from '../storage/treated-storage';
 
 /** Samples that are kept, over all channels; the longest unused go first. */
@@ -35,8 +36,11 @@ export const TreatedClips = signalStore(
     const held = new Map<Player, ReadonlySet<string>>();
     const isHeld = (key: string): boolean => [...held.values()].some((keys) => keys.has(key));
 
-    const make = async (wanted: WantedTreatment, signal: AbortSignal): Promise<SharedAudio> =>
-      (await makeTreatments(jobs, [wanted], { signal })).get(wanted.key)!;
+    const make = async (wanted: WantedTreatment, signal: AbortSignal): Promise<SharedAudio> => {
+      // Of what is long, pieces are heard meanwhile: a worker is left for them.
+      const background = isStretched(wanted.clip) && stretchedLength(wanted.clip) >= longStretch;
+      return (await makeTreatments(jobs, [wanted], { signal, background })).get(wanted.key)!;
+    };
 
     /** Taken from the database, or made and put there. */
     const found = async (wanted: WantedTreatment, signal: AbortSignal): Promise<SharedAudio> => {

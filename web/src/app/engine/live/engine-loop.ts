@@ -431,6 +431,6 @@ function placeOf({ start, repeats, gain, on }: Guide, sampleRate: number): Guide
   return { start: Math.round(start * sampleRate), repeats, gain: on ? decibelsToGain(gain) : 0 };
 }
 
-function contextOf({ sampleRate, identities, audio, treated, frozen }: RenderableSound): RenderContext {
-  return { sampleRate, identities, library: audio, ...(treated && { treated }), ...(frozen && { frozen }) };
+function contextOf({ sampleRate, identities, audio, treated, pieces, frozen }: RenderableSound): RenderContext {
+  return { sampleRate, identities, library: audio, ...(treated && { treated }), ...(pieces && { pieces }), ...(frozen && { frozen }) };
 }

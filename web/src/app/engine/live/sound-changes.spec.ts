@@ -51,7 +51,7 @@ describe('the changes of a sound', () => {
       ...Array.from({ length: 4 }, () => [false, false]),
     ]);
     const received = sent.map((changes) => unpacker.unpack(structuredClone(changes)));
-    expect(received).toEqual(sounds.map((sound) => ({ ...renderable(sound), treated: new Map() })));
+    expect(received).toEqual(sounds.map((sound) => ({ ...renderable(sound), treated: new Map(), pieces: new Map() })));
     // What stayed is the same object on the other side as well.
     expect(received[1]!.sound.layers[0]).toBe(received[0]!.sound.layers[0]);
   });
@@ -66,7 +66,7 @@ describe('the changes of a sound', () => {
     const changed = renderable(first, [['b', 'hash']]);
     const changes = packer.pack(changed);
     expect(changes.identities).toEqual(changed.identities);
-    expect(unpacker.unpack(changes)).toEqual({ ...changed, treated: new Map() });
+    expect(unpacker.unpack(changes)).toEqual({ ...changed, treated: new Map(), pieces: new Map() });
   });
 
   it('bring treated clips as they arrive, and leave them out while they stay', () => {
