@@ -24,6 +24,40 @@ const plainKernels = {
   },
 };
 
+/** Names of what only the processor itself knows: neither in a conduct.json, nor in a message, nor of the browser. They are shortened. */
+const inner = [
+  ...[
+    'addTo',
+    'alive',
+    'busLines',
+    'compression',
+    'counter',
+    'emitters',
+    'ending',
+    'endsNext',
+    'evenly',
+    'filtered',
+    'lastFrame',
+    'memories',
+  ],
+  ...[
+    'metres',
+    'mixer',
+    'moving',
+    'nextTick',
+    'octaves',
+    'playPlain',
+    'recent',
+    'roomRight',
+    'scene',
+    'score',
+    'smears',
+    'stopping',
+    'strips',
+  ],
+  ...['walks', 'zeros'],
+];
+
 /** Writes `player.js` and `processor.js` into a folder; tells which files went into them. */
 export async function bundlePlayer(folder) {
   const { outputFiles, metafile } = await build({
@@ -40,7 +74,11 @@ export async function bundlePlayer(folder) {
   });
   mkdirSync(folder, { recursive: true });
   for (const { path, text } of outputFiles) {
-    const { code } = await minify(text, { module: true, compress: { passes: 4, ecma: 2022, toplevel: true }, mangle: { toplevel: true } });
+    const { code } = await minify(text, {
+      module: true,
+      compress: { passes: 4, ecma: 2022, toplevel: true },
+      mangle: { toplevel: true, props: { regex: `^(${inner.join('|')})$` } },
+    });
     writeFileSync(join(folder, path.split(/[\\/]/).at(-1)), code);
   }
   return Object.keys(metafile.inputs);

@@ -41,6 +41,7 @@ export function begin(scene: Scene, behaviour: Behaviour, parent: Run | undefine
     place: 0,
     stage: 'start',
     endsNext: false,
+    ending: !!parent && (parent.ending || parent.stage === 'end'),
     round: -1,
     rate: 1,
   };
@@ -118,7 +119,7 @@ export function go(scene: Scene, run: Run): void {
       case 'burst':
         return shoot(scene, run);
       case 'sprinkle':
-        return waitForShot(scene, run);
+        return run.ending ? undefined : waitForShot(scene, run);
       case 'stack':
         for (const child of children) {
           const offset = framesOf(scene, child.slot.offset);
@@ -130,6 +131,7 @@ export function go(scene: Scene, run: Run): void {
         for (const child of children) beginChild(scene, run, child);
         return;
       case 'hold':
+        run.endsNext = run.ending;
         return beginChild(scene, run, atStage(children, 'start'));
     }
   });
@@ -141,7 +143,7 @@ function playOne(scene: Scene, run: Run, behaviour: Behaviour, play: PlayOf<'one
   const chosen = chooseShuffled(family.length, play.avoid, memoryOf(scene, behaviour.id), random);
   // A recording of no length is one that is not there yet.
   if (chosen === undefined || family[chosen]!.frames < 1) skip(scene, behaviour, 'nothing to play');
-  else if (!startVoice(scene, run, family[chosen]!, play.loops)) skip(scene, behaviour, 'no voice free');
+  else if (!startVoice(scene, run, family[chosen]!, play.loops && !run.ending)) skip(scene, behaviour, 'no voice free');
 }
 
 function picked(scene: Scene, run: Run, play: PlayOf<'pick'>, children: readonly Behaviour[], random: Random): Behaviour | undefined {
@@ -176,7 +178,7 @@ function nextOfLine(scene: Scene, run: Run, play: PlayOf<'line'>): void {
     run.place++;
     if (run.place >= children.length) {
       // A round in which nothing sounds would never end.
-      if (!play.again || run.round === state.frame) return;
+      if (!play.again || run.ending || run.round === state.frame) return;
       run.round = state.frame;
       run.place = 0;
     }
@@ -205,7 +207,7 @@ export function shoot(scene: Scene, run: Run): void {
     const last = shots > 0 && run.place === shots - 1 ? atStage(children, 'end') : undefined;
     beginChild(scene, run, last ?? first ?? anyShot(scene, run, children));
     run.place++;
-    if (shots === 0 || run.place < shots) waitForShot(scene, run);
+    if (shots === 0 ? !run.ending : run.place < shots) waitForShot(scene, run);
   });
 }
 
@@ -247,21 +249,48 @@ export function stopRun(scene: Scene, run: Run, fade?: Frames): void {
   });
 }
 
+const partsOf = ({ state }: Scene, run: Run): Run[] => [...state.runs.values()].filter(({ parent }) => parent === run.id);
+
 /** Ends everything that a run has begun. */
 function stopWithin(scene: Scene, run: Run, fade?: Frames): void {
-  const { state, score } = scene;
-  for (const child of [...state.runs.values()].filter(({ parent }) => parent === run.id)) stopRun(scene, child, fade);
-  const fadeOut = Math.max(...score.lines.get(run.behaviour)!.map((behaviour) => behaviour.fadeOut));
-  for (const voice of [...state.voices.values()]) if (voice.run === run.id) stopVoice(scene, voice, fade ?? framesOf(scene, fadeOut));
+  const { state } = scene;
+  for (const child of partsOf(scene, run)) stopRun(scene, child, fade);
+  for (const voice of [...state.voices.values()]) if (voice.run === run.id) stopVoice(scene, voice, fade ?? fadeOutOf(scene, run));
 }
+
+/** The longest fade of the run's behaviour and of all that it is a part of. */
+const fadeOutOf = (scene: Scene, { behaviour }: Run): Frames =>
+  framesOf(scene, Math.max(...scene.score.lines.get(behaviour)!.map(({ fadeOut }) => fadeOut)));
 
 function stopHold(scene: Scene, run: Run, play: PlayOf<'hold'>): void {
   if (run.endsNext || run.stage === 'end') return;
   run.endsNext = true;
-  if (run.stage === 'start' && play.stopInStart === 'finish') return;
+  if (run.stage === 'start' && play.stopInStart === 'finish') return letEnd(scene, run);
   const round = run.stage === 'hold' && play.leave === 'end of round' ? roundLeft(scene, run) : undefined;
   if (round !== undefined) wait(scene, run, round, { what: 'leave', run: run.id });
   else leave(scene, run, framesOf(scene, play.release));
+}
+
+/** What a run has begun may finish; what would go on without end is stopped. */
+function letEnd(scene: Scene, run: Run): void {
+  for (const child of partsOf(scene, run)) {
+    child.ending = true;
+    if (isEndless(scene.score.behaviours.get(child.behaviour)!.play)) stopRun(scene, child);
+    else letEnd(scene, child);
+  }
+}
+
+function isEndless(play: Play): boolean {
+  switch (play.kind) {
+    case 'one':
+      return play.loops;
+    case 'line':
+      return play.again;
+    case 'burst':
+      return play.shots === 0;
+    default:
+      return play.kind === 'sprinkle' || play.kind === 'hold';
+  }
 }
 
 /** A Start–Hold–End goes to its end: what held goes within `fade`. */

@@ -52,6 +52,8 @@ export interface Run {
   stage: Stage;
   /** A Start–Hold–End that was stopped in its start. */
   endsNext: boolean;
+  /** It is part of the end of a Start–Hold–End, or was told to come to its end: nothing of it goes on without one. */
+  ending: boolean;
   /** When a Line last began again. */
   round: Frames;
   /** The rate by which the next shot was set. */
