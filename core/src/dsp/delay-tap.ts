@@ -67,6 +67,22 @@ export class DelayTap {
     for (let i = whole; i < frames; i++) into[i]! += line[i - whole]! * gain;
   }
 
+  /** Adds, to each of the latest `frames`, what was written the given whole frames before it: three taps at least, and as many as a multiple of three. */
+  addTaps(delays: readonly Frames[], gains: readonly Ratio[], into: Float32Array, frames: Frames): void {
+    const { line, mask } = this;
+    const first = this.position - frames + 1;
+    for (let tap = 0; tap < delays.length; tap += 3) {
+      const a = first - delays[tap]!;
+      const b = first - delays[tap + 1]!;
+      const c = first - delays[tap + 2]!;
+      const gainA = gains[tap]!;
+      const gainB = gains[tap + 1]!;
+      const gainC = gains[tap + 2]!;
+      for (let i = 0; i < frames; i++)
+        into[i]! += line[(a + i) & mask]! * gainA + line[(b + i) & mask]! * gainB + line[(c + i) & mask]! * gainC;
+    }
+  }
+
   /** The same for samples as they come, with no loop around the line: such a line needs no care for denormal numbers. */
   writeBlock(samples: Float32Array): void {
     const start = (this.position + 1) & this.mask;

@@ -30,6 +30,8 @@ export class TwoTapShifter {
     // The delay shrinks by ratio - 1 per frame; a period is one walk along the window.
     const place = phase.next(((1 - ratio) * sampleRate) / length, sampleRate);
     const other = place < 0.5 ? place + 0.5 : place - 0.5;
-    return line.read(1 + place * length) * Math.sin(Math.PI * place) + line.read(1 + other * length) * Math.sin(Math.PI * other);
+    // Half a walk apart, one's sine is the other's cosine.
+    const gain = Math.sin(Math.PI * place);
+    return line.read(1 + place * length) * gain + line.read(1 + other * length) * Math.sqrt(Math.max(0, 1 - gain * gain));
   }
 }

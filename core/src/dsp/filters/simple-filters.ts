@@ -105,6 +105,29 @@ export class StateVariableFilter {
     if (Math.abs(this.second) < tiny) this.second = 0;
   }
 
+  /** What is low of many samples, in place. */
+  lowAll(samples: Float64Array, frames: Frames): void {
+    const { g, k, scale } = this;
+    let { first, second, low, band, high } = this;
+    for (let i = 0; i < frames; i++) {
+      high = (samples[i]! - (k + g) * first - second) * scale;
+      const moved = g * high;
+      band = moved + first;
+      first = moved + band;
+      const passed = g * band;
+      low = passed + second;
+      second = passed + low;
+      if (Math.abs(first) < tiny) first = 0;
+      if (Math.abs(second) < tiny) second = 0;
+      samples[i] = low;
+    }
+    this.first = first;
+    this.second = second;
+    this.low = low;
+    this.band = band;
+    this.high = high;
+  }
+
   /** The band-passed signal with 0 dB at its centre. */
   get peak(): number {
     return this.band * this.k;

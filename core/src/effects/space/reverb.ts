@@ -1,8 +1,8 @@
 import { DelayTap } from '../../dsp/delay-tap';
 import { Glide, glides } from '../../dsp/glide';
-import { Phase } from '../../dsp/oscillator';
 import { decayBands, lineLoss, lossLevel } from '../../dsp/filters/line-loss';
 import { ReverbNetwork } from '../../dsp/reverb-network';
+import { Turn } from '../../dsp/turn';
 import type { ParameterValues } from '../../project/parameters';
 import type { Frames } from '../../units';
 import { hertz, noteLength, seconds, share, toggle } from '../../project/parameters';
@@ -30,6 +30,8 @@ const early = [
   { time: 0.0371, left: 0.41, right: 0.22 },
   { time: 0.0487, left: 0.17, right: 0.37 },
 ];
+const leftGains = early.map(({ left }) => left);
+const rightGains = early.map(({ right }) => right);
 /** Swing of the modulated lines at full depth, in seconds. */
 const deepest = 0.0006;
 
@@ -89,13 +91,14 @@ export const reverb = defineEffect({
     const sides = pairMeans(channels);
     /** How late each early reflection is, in frames. */
     const reflections = early.map(() => new Glide(sizeGlide));
+    const late = reflections.map(() => 0);
     const directLeft = new Float32Array(maxBlock);
     const directRight = new Float32Array(maxBlock);
     const left = new Float32Array(maxBlock);
     const right = new Float32Array(maxBlock);
     const earlyLeft = new Float32Array(maxBlock);
     const earlyRight = new Float32Array(maxBlock);
-    const phase = new Phase();
+    const turn = new Turn();
     const now = glides(glideFrames, 'early', 'late', 'modulation', 'width', 'input');
     // A pre-delay that jumped would be heard as a chirp.
     const preNow = new Glide(preDelayGlide);
@@ -106,11 +109,9 @@ export const reverb = defineEffect({
       const pre = preNow.current + 1;
       inLeft.addAt(pre, 1, directLeft, frames);
       inRight.addAt(pre, 1, directRight, frames);
-      for (let r = 0; r < early.length; r++) {
-        const late = pre + reflections[r]!.current;
-        inLeft.addAt(late, early[r]!.left, earlyLeft, frames);
-        inRight.addAt(late, early[r]!.right, earlyRight, frames);
-      }
+      for (let r = 0; r < early.length; r++) late[r] = pre + reflections[r]!.current;
+      inLeft.addTaps(late, leftGains, earlyLeft, frames);
+      inRight.addTaps(late, rightGains, earlyRight, frames);
     };
     const readMoving = (frames: Frames): void => {
       for (let i = 0; i < frames; i++) {
@@ -118,17 +119,47 @@ export const reverb = defineEffect({
         const pre = preNow.next() + frames - i;
         directLeft[i] = inLeft.read(pre);
         directRight[i] = inRight.read(pre);
-        for (let r = 0; r < early.length; r++) {
-          const late = pre + reflections[r]!.next();
-          earlyLeft[i]! += inLeft.read(late) * early[r]!.left;
-          earlyRight[i]! += inRight.read(late) * early[r]!.right;
+        // Summed up as where nothing moves, so that it makes no difference where blocks begin.
+        for (let r = 0; r < early.length; r += 3) {
+          const a = pre + reflections[r]!.next();
+          const b = pre + reflections[r + 1]!.next();
+          const c = pre + reflections[r + 2]!.next();
+          earlyLeft[i]! += inLeft.read(a) * leftGains[r]! + inLeft.read(b) * leftGains[r + 1]! + inLeft.read(c) * leftGains[r + 2]!;
+          earlyRight[i]! += inRight.read(a) * rightGains[r]! + inRight.read(b) * rightGains[r + 1]! + inRight.read(c) * rightGains[r + 2]!;
         }
+      }
+    };
+    const mixMoving = (outputs: readonly Float32Array[], frames: Frames): void => {
+      for (let i = 0; i < frames; i++) {
+        const lateLevel = now.late.next();
+        const wide = now.width.next();
+        const earlyLevel = now.early.next();
+        const leftOut = earlyLeft[i]! * earlyLevel + left[i]! * lateLevel;
+        const rightOut = earlyRight[i]! * earlyLevel + right[i]! * lateLevel;
+        const middle = (leftOut + rightOut) / 2;
+        const side = ((leftOut - rightOut) / 2) * wide;
+        for (let c = 0; c < channels; c++) outputs[c]![i] = channels === 1 ? middle : c % 2 ? middle - side : middle + side;
+      }
+    };
+    /** The same for two channels, of which no level moves. */
+    const mixSettled = (outputs: readonly Float32Array[], frames: Frames): void => {
+      const lateLevel = now.late.current;
+      const wide = now.width.current;
+      const earlyLevel = now.early.current;
+      const [first, second] = [outputs[0]!, outputs[1]!];
+      for (let i = 0; i < frames; i++) {
+        const leftOut = earlyLeft[i]! * earlyLevel + left[i]! * lateLevel;
+        const rightOut = earlyRight[i]! * earlyLevel + right[i]! * lateLevel;
+        const middle = (leftOut + rightOut) / 2;
+        const side = ((leftOut - rightOut) / 2) * wide;
+        first[i] = middle + side;
+        second[i] = middle - side;
       }
     };
     return {
       reset: () => {
         last = undefined;
-        for (const part of [network, inLeft, inRight, phase, preNow, ...reflections, ...Object.values(now)]) part.reset();
+        for (const part of [network, inLeft, inRight, turn, preNow, ...reflections, ...Object.values(now)]) part.reset();
       },
       process(block, values) {
         const { decay, low, high, size, rate, freeze } = values;
@@ -154,9 +185,8 @@ export const reverb = defineEffect({
           const open = now.input.next();
           directLeft[i] = sides.left(block.channels, i) * open;
           directRight[i] = sides.right(block.channels, i) * open;
-          const turn = 2 * Math.PI * phase.next(rate, sampleRate);
-          const swing = now.modulation.next();
-          network.swing(i, swing, swing > 0 ? Math.sin(turn) : 0, swing > 0 ? Math.cos(turn) : 0);
+          turn.next(rate, sampleRate);
+          network.swing(i, now.modulation.next(), turn.sine, turn.cosine);
         }
         inLeft.writeBlock(frames === maxBlock ? directLeft : directLeft.subarray(0, frames));
         inRight.writeBlock(frames === maxBlock ? directRight : directRight.subarray(0, frames));
@@ -164,16 +194,9 @@ export const reverb = defineEffect({
         if (still) readStill(frames);
         else readMoving(frames);
         network.process(directLeft, directRight, left, right, block.frames);
-        for (let i = 0; i < block.frames; i++) {
-          const lateLevel = now.late.next();
-          const wide = now.width.next();
-          const earlyLevel = now.early.next();
-          const leftOut = earlyLeft[i]! * earlyLevel + left[i]! * lateLevel;
-          const rightOut = earlyRight[i]! * earlyLevel + right[i]! * lateLevel;
-          const middle = (leftOut + rightOut) / 2;
-          const side = ((leftOut - rightOut) / 2) * wide;
-          for (let c = 0; c < channels; c++) block.channels[c]![i] = channels === 1 ? middle : c % 2 ? middle - side : middle + side;
-        }
+        const settled = !(now.late.moving || now.width.moving || now.early.moving);
+        if (settled && channels === 2) mixSettled(block.channels, frames);
+        else mixMoving(block.channels, frames);
       },
     };
   },

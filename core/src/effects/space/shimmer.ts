@@ -1,7 +1,7 @@
 import { DelayTap } from '../../dsp/delay-tap';
 import { glides } from '../../dsp/glide';
-import { Phase } from '../../dsp/oscillator';
 import { ReverbNetwork } from '../../dsp/reverb-network';
+import { Turn } from '../../dsp/turn';
 import { CutoffGlide, OnePole, StateVariableFilter } from '../../dsp/filters/simple-filters';
 import { TwoTapShifter } from '../../dsp/two-tap-shifter';
 import { hertz, noteLength, seconds, semitones, share } from '../../project/parameters';
@@ -67,7 +67,7 @@ export const shimmer = defineEffect({
     const smooth = [new StateVariableFilter(), new StateVariableFilter()];
     const low = new OnePole();
     low.tune(lowCut, sampleRate);
-    const turn = new Phase();
+    const turn = new Turn();
     const cutoff = new CutoffGlide();
     const preNow = glides(preDelayGlide, 'preDelay').preDelay;
     const now = glides(glideFrames, 'climb', 'pitch', 'width', 'level');
@@ -75,20 +75,37 @@ export const shimmer = defineEffect({
     const directRight = new Float32Array(maxBlock);
     const left = new Float32Array(maxBlock);
     const right = new Float32Array(maxBlock);
+    const middle = new Float64Array(maxBlock);
     /** What comes back, and what will. */
     let raised = new Float32Array(loopFrames);
     let next = new Float32Array(loopFrames);
     let at = 0;
+    let raisedBy = 0;
+    let ratio = 1;
 
-    /** What the room gives in one frame, as it goes back into it. */
-    const raise = (sample: number): number => {
-      const retuned = cutoff.next();
-      for (const filter of smooth) {
-        if (retuned > 0) filter.tune(retuned, Math.SQRT1_2, sampleRate);
-        filter.next(sample);
-        sample = filter.low;
+    /** Takes off what lies above the tone. */
+    const smoothen = (frames: Frames): void => {
+      if (!cutoff.moving) {
+        for (const filter of smooth) filter.lowAll(middle, frames);
+        return;
       }
-      const moved = low.high(shifter.next(sample, semitonesToRatio(now.pitch.next()), window * sampleRate)) * now.climb.next();
+      for (let i = 0; i < frames; i++) {
+        const retuned = cutoff.next();
+        for (const filter of smooth) {
+          if (retuned > 0) filter.tune(retuned, Math.SQRT1_2, sampleRate);
+          filter.next(middle[i]!);
+          middle[i] = filter.low;
+        }
+      }
+    };
+    /** One frame of what the room gives, as it goes back into it. */
+    const raise = (sample: number): number => {
+      const pitch = now.pitch.next();
+      if (pitch !== raisedBy) {
+        raisedBy = pitch;
+        ratio = semitonesToRatio(pitch);
+      }
+      const moved = low.high(shifter.next(sample, ratio, window * sampleRate)) * now.climb.next();
       return moved / Math.sqrt(1 + (moved / headroom) ** 2);
     };
 
@@ -116,21 +133,22 @@ export const shimmer = defineEffect({
           for (let i = 0; i < frames; i++) {
             inLeft.write(sides.left(block.channels, from + i));
             inRight.write(sides.right(block.channels, from + i));
+            const isWhole = !preNow.moving;
             const pre = preNow.next() + 1;
-            directLeft[i] = inLeft.read(pre) + raised[at + i]!;
-            directRight[i] = inRight.read(pre) + raised[at + i]!;
-            const angle = 2 * Math.PI * turn.next(swingRate, sampleRate);
-            network.swing(i, swing * sampleRate, Math.sin(angle), Math.cos(angle));
+            directLeft[i] = (isWhole ? inLeft.at(pre) : inLeft.read(pre)) + raised[at + i]!;
+            directRight[i] = (isWhole ? inRight.at(pre) : inRight.read(pre)) + raised[at + i]!;
+            turn.next(swingRate, sampleRate);
+            network.swing(i, swing * sampleRate, turn.sine, turn.cosine);
           }
           network.process(directLeft, directRight, left, right, frames);
+          for (let i = 0; i < frames; i++) middle[i] = (left[i]! + right[i]!) / 2;
+          smoothen(frames);
           for (let i = 0; i < frames; i++) {
-            const [l, r] = [left[i]!, right[i]!];
-            next[at + i] = raise((l + r) / 2);
+            next[at + i] = raise(middle[i]!);
             const loud = now.level.next();
-            const middle = ((l + r) / 2) * loud;
-            const side = ((l - r) / 2) * now.width.next() * loud;
-            for (let c = 0; c < channels; c++)
-              block.channels[c]![from + i] = channels === 1 ? middle : c % 2 ? middle - side : middle + side;
+            const mean = ((left[i]! + right[i]!) / 2) * loud;
+            const side = ((left[i]! - right[i]!) / 2) * now.width.next() * loud;
+            for (let c = 0; c < channels; c++) block.channels[c]![from + i] = channels === 1 ? mean : c % 2 ? mean - side : mean + side;
           }
           from += frames;
           at += frames;
