@@ -373,5 +373,5 @@ export {
 } from './project/game/behaviour-dials';
 export type { GameBusSettings } from './project/game/conduct-schema';
 export type { BehaviourDial } from './project/game/behaviour-dials';
-export { ancestorsOf, goesInCircle, withinBehaviour } from './project/game/conduct-faults';
+export { ancestorsOf, goesInCircle, liesInEnd, withinBehaviour } from './project/game/conduct-faults';
 export { startingDistance, startingCompressor, startingPlay, startingRoom } from './project/game/create-behaviour';

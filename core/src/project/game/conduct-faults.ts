@@ -13,6 +13,12 @@ export function ancestorsOf({ behaviours }: Pick<Conduct, 'behaviours'>, behavio
 const parentOf = (behaviours: readonly GameBehaviour[], { parent }: GameBehaviour): GameBehaviour | undefined =>
   parent === undefined ? undefined : behaviours.find(({ id }) => id === parent);
 
+/** Whether a behaviour is part of the end of a Start–Hold–End, where nothing goes on without one. */
+export function liesInEnd(conduct: Pick<Conduct, 'behaviours'>, behaviour: GameBehaviour): boolean {
+  const line = [behaviour, ...ancestorsOf(conduct, behaviour)];
+  return line.some(({ slot }, i) => slot.stage === 'end' && line[i + 1]?.play.kind === 'hold');
+}
+
 /** A behaviour and all that lies within it, in the order of the list. */
 export function withinBehaviour(conduct: Pick<Conduct, 'behaviours'>, id: string): GameBehaviour[] {
   return conduct.behaviours.filter((each) => each.id === id || ancestorsOf(conduct, each).some((ancestor) => ancestor.id === id));

@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { BehaviourChange, BehaviourDial, GameBehaviour, NumberParameter } from '@tangled-choir/core';
-import { behaviourDials, playDials, slotDials, startingPlay } from '@tangled-choir/core';
+import { behaviourDials, liesInEnd, playDials, slotDials, startingPlay } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { NameField } from '../ui/name-field';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
-import { kindLabels, kindPurposes, kinds } from './behaviour-words';
+import { kindLabels, kindPurposes, kinds, wordsInEnd } from './behaviour-words';
 import { ConductBench } from './conduct-bench';
 
 type Kind = GameBehaviour['play']['kind'];
@@ -69,6 +69,12 @@ export class BehaviourSettings {
       if (!parameter || typeof value !== 'number' || (key === 'avoid' && !needsAvoid)) return [];
       return [{ key, parameter, value }];
     });
+  });
+
+  /** What of its settings does not hold where it is. */
+  protected readonly inEnd = computed(() => {
+    const [chosen, conduct] = [this.bench.chosen(), this.conduct()];
+    return chosen && conduct && liesInEnd(conduct, chosen) ? wordsInEnd(chosen.play) : undefined;
   });
 
   protected set(change: BehaviourChange, label: string, gesture?: string): void {

@@ -27,6 +27,24 @@ export const kindPurposes: Readonly<Record<Kind, string>> = {
   hold: 'starts, holds until it is stopped, ends',
 };
 
+/** What becomes, within an end, of a behaviour that would go on without one; nothing for others. */
+export function wordsInEnd(play: GameBehaviour['play']): string | undefined {
+  switch (play.kind) {
+    case 'one':
+      return play.loops ? 'within an end it is played once' : undefined;
+    case 'line':
+      return play.step === 'through' && play.again ? 'within an end it goes through once' : undefined;
+    case 'burst':
+      return play.shots === 0 ? 'within an end it fires once' : undefined;
+    case 'sprinkle':
+      return 'within an end it plays nothing';
+    case 'hold':
+      return 'within an end it does not hold';
+    default:
+      return undefined;
+  }
+}
+
 const number = (value: number): string => String(Math.round(value * 100) / 100);
 
 /** What a behaviour does, in a few words. */

@@ -72,6 +72,20 @@ describe('Conduct', () => {
     expect(names()).toEqual(['Steps', 'Powder', 'Crust', 'Pebbles']);
   });
 
+  it('says what becomes of a behaviour that never ends where it is the end of another', async () => {
+    const purpose = () => host.querySelector('.purpose')!.textContent;
+    store.edit('addBehaviour', { kind: 'hold', name: 'Drill' });
+    const drill = store.project()!.conduct.behaviours.at(-1)!.id;
+    store.edit('addBehaviour', { kind: 'burst', name: 'Winding down', parent: drill });
+    await fixture.whenStable();
+    for (let i = 0; i < 5; i++) await press('ArrowDown');
+    expect(chosen()).toBe('Winding down');
+    await choose('Stage', 'hold');
+    expect(purpose()).toBe('fires again and again at a rate');
+    await choose('Stage', 'end');
+    expect(purpose()).toBe('within an end it fires once');
+  });
+
   it('sets what only one kind has, and what a child is in its parent', async () => {
     await choose('Chooses', 'chance');
     await press('ArrowDown');
