@@ -63,6 +63,26 @@ describe('a piece of a stretched clip', () => {
       41,
       (second) => second + 20,
     ],
+    [
+      'backwards between pins',
+      {
+        reversed: true,
+        pins: [
+          { at: 50, time: 30 },
+          { at: 10, time: 70 },
+        ],
+      },
+      41,
+      (second) => 80 - second,
+    ],
+    // Rounds of nine seconds, of which the first begins with the recording.
+    ['of a loop', { stretch: 2, length: 90, loop: { from: 0.5, to: 9.5, crossfade: 0 } }, 121, (second) => 2 * second],
+    [
+      'of a loop an octave faster',
+      { speed: 12, stretch: 2, length: 90, loop: { from: 0.5, to: 9.5, crossfade: 0 } },
+      71,
+      (second) => second,
+    ],
   ])('has its hits where the clip has them: %s', (_name, changes, from, timeOf) => {
     const piece = pieceOf(hits, changes, from, from + 9);
     expect(piece.at).toBeCloseTo(from, 4);

@@ -204,7 +204,7 @@ function planOf(
   return piece ? { content, map: map.shifted(-start), frames: piece.to - start, options } : { content, map, frames, options };
 }
 
-/** The content that is heard in a piece of what comes out, and so much around it; of a loop, all of it. */
+/** The content that is heard in a piece of what comes out, and so much around it. */
 function placesAround(
   { from, to }: { readonly from: Frames; readonly to: Frames },
   timed: Treatment,
@@ -212,7 +212,6 @@ function placesAround(
   sampleRate: Hertz,
   around: Seconds,
 ): Stretch {
-  if (part.loop) return { from: 0, to: part.length };
   const map = mapOf(timed, part, 0, sampleRate);
   const loose = new ClipPace(unstretched(part));
   const placeAt = (output: Frames): Seconds => loose.contentAt(map.inputAt(output) / sampleRate);
@@ -242,14 +241,20 @@ function fundamentalOf(content: Audio, findings: Findings): Hertz | undefined {
  */
 function atSpeed(audio: Audio, part: Treatment, places: Stretch): { readonly audio: Audio; readonly lead: Frames } {
   const { sampleRate } = audio;
-  const before = Math.min(part.offset, Math.round(-places.from * sampleRate) / sampleRate);
+  // Rounds are counted from the beginning of the part: of a loop, what lies before a later place is left out afterwards.
+  const first = part.loop ? Math.min(0, places.from) : places.from;
+  const before = Math.min(part.offset, Math.round(-first * sampleRate) / sampleRate);
   const outer = { ...part, offset: part.offset - before, length: before + places.to };
   if (isAtOwnSpeed(outer)) {
     const from = Math.round(outer.offset * sampleRate);
     const to = Math.min(frameCount(audio), Math.round((outer.offset + outer.length) * sampleRate));
     return { audio: { sampleRate, channels: audio.channels.map((channel) => channel.subarray(from, to)) }, lead: before * sampleRate };
   }
-  return { audio: playAtSpeed(audio, outer), lead: timeOfContent(unstretched(outer), before) * sampleRate };
+  const played = playAtSpeed(audio, outer);
+  const lead = timeOfContent(unstretched(outer), before) * sampleRate;
+  if (first === places.from) return { audio: played, lead };
+  const skipped = Math.floor(lead + timeOfContent(unstretched(part), places.from) * sampleRate);
+  return { audio: { sampleRate, channels: played.channels.map((channel) => channel.subarray(skipped)) }, lead: lead - skipped };
 }
 
 /** Which frame of the content at its speed is heard at which frame of what comes out. */
