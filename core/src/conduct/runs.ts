@@ -285,7 +285,7 @@ function isEndless(play: Play): boolean {
     case 'one':
       return play.loops;
     case 'line':
-      return play.again;
+      return play.again && play.step === 'through';
     case 'burst':
       return play.shots === 0;
     default:
