@@ -24,39 +24,18 @@ const plainKernels = {
   },
 };
 
-/** Names of what only the processor itself knows: neither in a conduct.json, nor in a message, nor of the browser. They are shortened. */
-const inner = [
-  ...[
-    'addTo',
-    'alive',
-    'busLines',
-    'compression',
-    'counter',
-    'emitters',
-    'ending',
-    'endsNext',
-    'evenly',
-    'filtered',
-    'lastFrame',
-    'memories',
-  ],
-  ...[
-    'metres',
-    'mixer',
-    'moving',
-    'nextTick',
-    'octaves',
-    'playPlain',
-    'recent',
-    'roomRight',
-    'scene',
-    'score',
-    'smears',
-    'stopping',
-    'strips',
-  ],
-  ...['walks', 'zeros'],
-];
+/** Names of what only the processor itself knows; they are shortened there. */
+const inner = (
+  'addTo alive busLines compression counter emitters ending endsNext evenly filtered lastFrame memories mixer ' +
+  'moving nextTick octaves playPlain recent roomRight scene score smears stopping strips walks zeros'
+).split(' ');
+
+/** Shortened on one side alone, a name that both sides use would no longer be found. */
+function checkInner(pageSide) {
+  const shared = readFileSync('docs/conduct.schema.json', 'utf8') + pageSide;
+  const known = inner.filter((name) => new RegExp(`\\b${name}\\b`).test(shared));
+  if (known.length > 0) throw new Error(`Not only the processor knows ${known.join(', ')}: scripts/bundle-player.mjs must not shorten it.`);
+}
 
 /** Writes `player.js` and `processor.js` into a folder; tells which files went into them. */
 export async function bundlePlayer(folder) {
@@ -74,12 +53,16 @@ export async function bundlePlayer(folder) {
   });
   mkdirSync(folder, { recursive: true });
   for (const { path, text } of outputFiles) {
+    const file = path.split(/[\\/]/).at(-1);
+    const isPageSide = file === 'player.js';
+    if (isPageSide) checkInner(text);
+    const props = isPageSide ? undefined : { regex: `^(${inner.join('|')})$` };
     const { code } = await minify(text, {
       module: true,
       compress: { passes: 4, ecma: 2022, toplevel: true },
-      mangle: { toplevel: true, props: { regex: `^(${inner.join('|')})$` } },
+      mangle: { toplevel: true, props },
     });
-    writeFileSync(join(folder, path.split(/[\\/]/).at(-1)), code);
+    writeFileSync(join(folder, file), code);
   }
   return Object.keys(metafile.inputs);
 }
