@@ -67,7 +67,7 @@ export class DelayTap {
     for (let i = whole; i < frames; i++) into[i]! += line[i - whole]! * gain;
   }
 
-  /** Adds, to each of the latest `frames`, what was written the given whole frames before it: three taps at least, and as many as a multiple of three. */
+  /** The same for several taps at once, three or a multiple of three, summed up before they are rounded. */
   addTaps(delays: readonly Frames[], gains: readonly Ratio[], into: Float32Array, frames: Frames): void {
     const { line, mask } = this;
     const first = this.position - frames + 1;
