@@ -70,6 +70,20 @@ describe('the engine’s loop', () => {
     expect(samples[ringCapacity + 100]).toBeCloseTo(0.25, 6);
   });
 
+  it('rests when nothing plays and nothing waits to be treated', () => {
+    const { loop } = connected();
+    expect(loop.resting).toBe(true);
+    loop.receive(play('sound', 0));
+    expect(loop.resting).toBe(false);
+    loop.receive({ type: 'stop' });
+    expect(loop.resting).toBe(true);
+    const reversed = { ...sound, layers: [{ ...layer, clips: [{ ...clip, reversed: true }] }] };
+    loop.receive({ type: 'sound', ...renderable, sound: reversed });
+    expect(loop.resting).toBe(false);
+    loop.fill();
+    expect(loop.resting).toBe(true);
+  });
+
   it('plays a sound in as many channels as it has, what a recording lacks of them as silence', () => {
     const { loop, samples: stereo } = connected();
     const surround = { ...renderable, sound: { ...sound, layout: '5.1' as const } };

@@ -52,6 +52,8 @@ export class EngineLoop {
   /** The sound that is played, at its own speed. */
   private live: SoundPlayer | undefined;
   private until: Frames = 0;
+  /** Where what plays has come to its end. */
+  private endOfPlay: Frames = 0;
   private recording: RecordingPlayer | undefined;
   private loop: { from: Frames; to: Frames } | undefined;
   private written = 0;
@@ -156,6 +158,11 @@ export class EngineLoop {
     }
   }
 
+  /** Whether nothing is to be done before the next message. */
+  get resting(): boolean {
+    return !this.player && this.untreated.length === 0;
+  }
+
   /** Renders until the ring holds what it should, or as much as may be rendered between two messages. */
   fill(): void {
     const { control, player } = this;
@@ -179,7 +186,7 @@ export class EngineLoop {
       // Behind the meters, which tell of the sound alone; and not over what one step does.
       if (guide && !this.listeners?.alone) this.addGuide(guide, count);
       this.write(count);
-      if (!this.loop && player.position >= this.endOfPlay()) {
+      if (!this.loop && player.position >= this.endOfPlay) {
         this.ended = true;
         this.report({ type: 'end', index: this.written });
       }
@@ -253,6 +260,7 @@ export class EngineLoop {
     this.takeGuide(renderable, before?.guide);
     if (seated !== this.seated) this.seat();
     this.seated = seated;
+    this.endOfPlay = this.findEndOfPlay();
     this.ended = false;
   }
 
@@ -284,6 +292,7 @@ export class EngineLoop {
     } else return;
     this.player.loop = what === 'hands' ? undefined : this.loop;
     this.slowDownGuide();
+    this.endOfPlay = this.findEndOfPlay();
     this.ended = false;
     const { channels } = this.player;
     this.heardBlock = createBlock(channels).channels;
@@ -309,7 +318,7 @@ export class EngineLoop {
     this.report({ type: 'anchor', index: this.written, position, speed: this.speed });
   }
 
-  private endOfPlay(): Frames {
+  private findEndOfPlay(): Frames {
     if (this.player instanceof RecordingPlayer) return this.player.frames;
     if (this.standsAt !== undefined) return Infinity;
     if (!this.renderable) return 0;

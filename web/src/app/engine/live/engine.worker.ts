@@ -20,6 +20,7 @@ addEventListener('message', ({ data }: MessageEvent<PostedMessage>) => {
   if (data.type === 'connect') sender = data.port && senderTo(data.port, data.samples, data.control);
   loop.receive(unpacked(data));
   sender?.send();
+  timer ??= setInterval(topUp, 4);
 });
 
 function senderTo(port: MessagePort, samples: Float32Array, control: Int32Array): RingSender {
@@ -27,8 +28,10 @@ function senderTo(port: MessagePort, samples: Float32Array, control: Int32Array)
   return new RingSender(samples, control, (piece) => port.postMessage(piece, [piece.samples.buffer]));
 }
 
-// Timers in workers are not slowed down; every few milliseconds the ring is topped up.
-setInterval(() => {
+/** Timers in workers are not slowed down; every few milliseconds the ring is topped up, until there is nothing to do. */
+let timer: ReturnType<typeof setInterval> | undefined;
+
+function topUp(): void {
   try {
     loop.fill();
     sender?.send();
@@ -36,4 +39,7 @@ setInterval(() => {
     loop.receive({ type: 'stop' });
     report({ type: 'failed', message: error instanceof Error ? error.message : String(error) });
   }
-}, 4);
+  if (!loop.resting) return;
+  clearInterval(timer);
+  timer = undefined;
+}

@@ -56,27 +56,31 @@ export class PictureMonitor {
   };
   /** Time of the frame on the screen, in the picture's own time, and the position of the sound when it was drawn; for checks of the sync. */
   protected readonly drawn = signal<{ frame: number; position: number } | undefined>(undefined);
+  private readonly running = computed(() => ['sound', 'silent'].includes(this.engine.playing() ?? ''));
   private player: PicturePlayer | undefined;
-  private request = 0;
+  private request: number | undefined;
 
   constructor() {
     effect(() => {
       const reader = this.store.reader();
       this.player?.close();
-      this.player = reader && new PicturePlayer(reader);
+      this.player = reader && new PicturePlayer(reader, () => this.show());
+      this.showSoon();
     });
     // Without a picture, its window could not be closed from here.
     effect(() => {
       if (!this.picture()) this.window.close();
     });
-    const follow = (): void => {
-      this.request = requestAnimationFrame(follow);
-      this.show();
-    };
-    if (typeof requestAnimationFrame !== 'undefined') this.request = requestAnimationFrame(follow);
+    effect(() => {
+      this.running();
+      this.picture();
+      this.canvas();
+      this.playback.playhead();
+      this.showSoon();
+    });
     inject(DestroyRef).onDestroy(() => {
       this.window.close();
-      cancelAnimationFrame(this.request);
+      if (this.request !== undefined) cancelAnimationFrame(this.request);
       this.player?.close();
     });
   }
@@ -110,11 +114,20 @@ export class PictureMonitor {
     this.document.edit('removePicture', { sound: this.workbench.sound()!.id });
   }
 
+  /** Shows the frame of the playhead at the next refresh of the screen, and goes on from refresh to refresh while time runs. */
+  private showSoon(): void {
+    if (typeof requestAnimationFrame === 'undefined') return;
+    this.request ??= requestAnimationFrame(() => {
+      this.request = undefined;
+      this.show();
+      if (this.running()) this.showSoon();
+    });
+  }
+
   private show(): void {
     const picture = this.picture();
     const canvas = this.canvas()?.nativeElement;
     if (!this.player || !picture || !canvas) return;
-    const running = this.engine.playing() === 'sound' || this.engine.playing() === 'silent';
     const position = this.playback.playhead();
     const time = Math.min(picture.seconds - 0.001, position - picture.offset);
     const context = canvas.getContext('2d');
@@ -128,7 +141,7 @@ export class PictureMonitor {
       }
       return;
     }
-    const frame = this.player.wanted(time, running);
+    const frame = this.player.wanted(time, this.running());
     if (!frame) return;
     frame.draw(context, canvas.width, canvas.height);
     this.window.draw(frame, picture.width, picture.height);

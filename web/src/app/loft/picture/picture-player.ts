@@ -6,8 +6,8 @@ const hopeless = 1;
 
 /**
  * Gives the frame for any moment: decodes ahead while time runs on, and single frames while it stands or jumps. One instance shows one
- * picture; `wanted` is called for every screen refresh. Frames that come too late are dropped undrawn; those that were handed out stay
- * whole until the next one is.
+ * picture; `wanted` is called for every screen refresh while time runs, and when time stands for every move and every `onStill`. Frames
+ * that come too late are dropped undrawn; those that were handed out stay whole until the next one is.
  */
 export class PicturePlayer {
   private queue: PictureFrame[] = [];
@@ -20,7 +20,11 @@ export class PicturePlayer {
   private closed = false;
   private wake: (() => void) | undefined;
 
-  constructor(private readonly reader: PictureReader) {}
+  /** `onStill` is called when a single frame that was asked for is there. */
+  constructor(
+    private readonly reader: PictureReader,
+    private readonly onStill: () => void,
+  ) {}
 
   /** The frame that was handed out last. */
   get current(): PictureFrame | undefined {
@@ -100,6 +104,7 @@ export class PicturePlayer {
         else {
           this.empty();
           this.queue = [frame];
+          this.onStill();
         }
       }
     } catch {
