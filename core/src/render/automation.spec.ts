@@ -6,7 +6,7 @@ import { toAxis } from '../project/axis';
 import { siblingSound } from '../kin/take-draws';
 import type { AutomationPoint, Project, Sound } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
-import { amplitudeAt, mono, residual, sine } from '../testing/signals';
+import { amplitudeAt, largest, mono, residual, sine } from '../testing/signals';
 import { decibelsToGain, gainToDecibels } from '../units';
 import { SoundPlayer } from './live/player';
 import { renderSound } from './render-sound';
@@ -211,6 +211,29 @@ describe('automation in a render', () => {
       'cannot be automated',
     );
     expect(() => edited(lane, 'addAutomation', { sound, address: `layer/${layer}/gain` })).toThrow('automated already');
+  });
+
+  it('rings out as long as its lanes ask for together: echoes counted in notes, that a lane says, fed back as another says', () => {
+    const { project, context } = projectWith({ beep: mono(sine(1_000, 0.1, rate, -6)) });
+    const layer = firstSound(project).layers[0]!.id;
+    const sound = firstSound(project).id;
+    let changed = edited(project, 'setTempo', { sound, tempo: { bpm: 120 } });
+    changed = edited(changed, 'addEffect', { sound, owner: { layer }, effect: 'delay' });
+    const step = `layer/${layer}/chain/${firstSound(changed).layers[0]!.chain[0]!.id}`;
+    changed = edited(changed, 'setValues', {
+      sound,
+      values: { [`${step}/feedback`]: 0.1, [`${step}/echo`]: 1, [`${step}/lowCut`]: 20, [`${step}/highCut`]: 20_000 },
+      label: 'Turn',
+    });
+    const notes = effectCatalogue.get('delay')!.parameters['note']!;
+    const wholeNote = toAxis(notes, '1/1') as number;
+    changed = withLane(withLane(changed, `${step}/feedback`, [at(0, 0.5)]), `${step}/note`, [at(0, wholeNote)]);
+    const output = renderSound(firstSound(changed), context, { tail: 'ring out' });
+    // Echoes every two seconds, each half as loud: ten of them until −60 dB.
+    const echoes = Array.from({ length: 10 }, (_, n) =>
+      largest(Math.round((2 * n + 1.9) * rate), Math.round((2 * n + 2.2) * rate), (i) => output.channels[0]![i] ?? 0),
+    );
+    echoes.forEach((echo, n) => expect(Math.abs(gainToDecibels(echo / echoes[0]!) + 6.02 * n)).toBeLessThan(1));
   });
 
   it('is heard live as it is rendered, from any position', () => {

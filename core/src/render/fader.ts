@@ -27,6 +27,8 @@ export class Fader {
   private audible = true;
   private gainLane: PropertyReader | undefined;
   private panLane: PropertyReader | undefined;
+  /** The stretch of the time axis, one of those of `gainStep` frames, whose end the gains are on their way to. */
+  private cell = NaN;
 
   constructor(channels: number) {
     this.sides = sidesOf(channels);
@@ -41,12 +43,14 @@ export class Fader {
     this.audible = audible;
     this.gainLane = lanes.gain;
     this.panLane = this.pans ? lanes.pan : undefined;
+    this.cell = NaN;
     this.aimSides();
   }
 
   /** What was changed while nothing sounded need not glide. */
   settle(): void {
     for (const gain of this.gains) gain.reset();
+    this.cell = NaN;
     this.aimSides();
   }
 
@@ -70,10 +74,8 @@ export class Fader {
   /** Adds a block, scaled, to a sum. `time` is where on the time axis the block lies. */
   addTo(sum: Block, block: Block, time: Frames): void {
     const { frames } = block;
-    const step = this.automated ? gainStep : frames;
-    for (let from = 0; from < frames; from += step) {
-      const to = Math.min(frames, from + step);
-      if (this.automated) this.follow(time + from, time + to);
+    for (let from = 0, to = 0; from < frames; from = to) {
+      to = this.automated ? Math.min(frames, this.follow(time + from) - time) : frames;
       for (let c = 0; c < this.sides.length; c++) addScaled(sum.channels[c]!, block.channels[c]!, this.gains[c]!, from, to);
     }
   }
@@ -81,18 +83,24 @@ export class Fader {
   /** Scales a block in place. */
   process(block: Block, time: Frames): void {
     const { frames } = block;
-    const step = this.automated ? gainStep : frames;
-    for (let from = 0; from < frames; from += step) {
-      const to = Math.min(frames, from + step);
-      if (this.automated) this.follow(time + from, time + to);
+    for (let from = 0, to = 0; from < frames; from = to) {
+      to = this.automated ? Math.min(frames, this.follow(time + from) - time) : frames;
       for (let c = 0; c < this.sides.length; c++) scale(block.channels[c]!, this.gains[c]!, from, to);
     }
   }
 
-  /** Sets the glides on their way to where the lanes are at `to`. */
-  private follow(from: Frames, to: Frames): void {
-    if (this.gains[0]!.untouched) this.aimAt(from, 1);
-    this.aimAt(to, to - from);
+  /**
+   * Sets the glides on their way to where the lanes are some frames later, and returns when that is. Such moments are counted from the
+   * beginning of the time axis, so that it is heard alike in blocks of any size.
+   */
+  private follow(time: Frames): Frames {
+    const cell = Math.floor(time / gainStep);
+    const end = (cell + 1) * gainStep;
+    if (this.gains[0]!.untouched) this.aimAt(time, 1);
+    else if (cell === this.cell) return end;
+    this.cell = cell;
+    this.aimAt(end, end - time);
+    return end;
   }
 
   private aimAt(time: Frames, frames: Frames): void {

@@ -8,7 +8,7 @@ import type { Reference } from '../../project/chain/references';
 import { readReference } from '../../project/chain/references';
 import type { Branch, EffectStep } from '../../project/chain/chain-schema';
 import type { Frames, Hertz } from '../../units';
-import type { Moves } from '../automation';
+import type { Moves, OwnReaders } from '../automation';
 import { noMoves } from '../automation';
 
 /** What tails depend on besides the chain. */
@@ -42,19 +42,38 @@ export function chainTail(chain: readonly EffectStep[], context: TailContext, au
   return chain.reduce((sum, step) => {
     const effect = step.enabled ? effectsById.get(step.effect) : undefined;
     if (!effect) return sum;
-    const values = inTempo(effect.parameters, resolveValues(effect.parameters, step.parameters), automation?.bpm ?? noMoves.bpm);
-    const recordings = stepRecordings(effect, values, context);
-    let longest = effect.tail(values, sampleRate, recordings);
-    for (const { key, parameter, reader } of automation?.below(`${owner}/chain/${step.id}`) ?? []) {
-      if (key === 'mix') continue;
-      for (const value of reader.extremes())
-        longest = Math.max(longest, effect.tail({ ...values, [key]: fromAxis(parameter, value) }, sampleRate, recordings));
-    }
+    const longest = effectTail(effect, step, context, automation?.bpm ?? noMoves.bpm, automation?.below(`${owner}/chain/${step.id}`) ?? []);
     const within = (step.branches ?? []).map(
       (branch) => branchDelay(branch, sampleRate) + chainTail(branch.chain, context, automation, owner),
     );
     return sum + longest + Math.max(0, ...within);
   }, 0);
+}
+
+/**
+ * Frames that an effect goes on sounding. Of each lane, one after the other, the value is taken that asks for the longest; twice, since what the first
+ * asks for can depend on those behind it.
+ */
+function effectTail(effect: Effect, step: EffectStep, context: TailContext, bpm: number, lanes: OwnReaders): Frames {
+  const { parameters } = effect;
+  const stored = resolveValues(parameters, step.parameters);
+  const recordings = stepRecordings(effect, stored, context);
+  // Counted in notes only now: a lane may say which.
+  const tailWith = (values: ParameterValues): Frames =>
+    effect.tail(inTempo(parameters, { ...values }, bpm), context.sampleRate, recordings);
+  const moving = lanes.filter(({ key }) => key !== 'mix');
+  let values: ParameterValues = stored;
+  let longest = tailWith(values);
+  for (const { key, parameter, reader } of moving.length > 1 ? [...moving, ...moving] : moving) {
+    for (const value of new Set(reader.extremes())) {
+      const candidate = { ...values, [key]: fromAxis(parameter, value) };
+      const tail = tailWith(candidate);
+      if (tail <= longest) continue;
+      longest = tail;
+      values = candidate;
+    }
+  }
+  return longest;
 }
 
 /** What latencies depend on besides the chain: the rate, and whether nobody listens meanwhile. */

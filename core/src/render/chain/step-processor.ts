@@ -55,6 +55,8 @@ export class StepProcessor {
   private readonly counts: boolean;
   private bpm = NaN;
   private lanes: OwnReaders = [];
+  /** The stretch of the time axis, one of those of `effectStep` frames, whose values are taken over. */
+  private cell = NaN;
   private mixMoves = false;
   private idle = false;
   private readonly part: Block;
@@ -98,7 +100,6 @@ export class StepProcessor {
     }
     this.part = createBlock(channels, effectStep);
     this.on.aim(step.enabled ? 1 : 0);
-    this.wet.aim(step.mix);
   }
 
   get gainReduction(): Decibels | undefined {
@@ -114,15 +115,17 @@ export class StepProcessor {
       this.values = inTempo(this.effect.parameters, { ...this.unmoved }, bpm);
       this.spare = { ...this.values };
     }
+    this.cell = NaN;
     // A step that is off stays off, whatever its lanes say.
     this.lanes = step.enabled ? lanes : [];
     this.mixMoves = this.lanes.some(({ key }) => key === 'mix');
     this.on.aim(step.enabled ? 1 : 0);
-    this.wet.aim(step.mix);
+    if (!this.mixMoves) this.wet.aim(step.mix);
   }
 
   /** Forgets all sound. */
   reset(): void {
+    this.cell = NaN;
     this.processor.reset();
     this.input.reset();
     this.ownDry?.reset();
@@ -135,9 +138,13 @@ export class StepProcessor {
     }
     const { part } = this;
     const { channels } = this.context;
-    for (let from = 0; from < block.frames; from += effectStep) {
-      part.frames = Math.min(effectStep, block.frames - from);
-      this.followLanes(time + from);
+    for (let from = 0; from < block.frames; from += part.frames) {
+      // Counted along the time axis of what comes out, so that it is heard alike in blocks of any size.
+      const heardAt = time + from - this.latency;
+      const cell = Math.floor(heardAt / effectStep);
+      part.frames = Math.min((cell + 1) * effectStep - heardAt, block.frames - from);
+      if (cell !== this.cell) this.followLanes(cell * effectStep + this.latency);
+      this.cell = cell;
       for (let c = 0; c < channels; c++) copy(block.channels[c]!, from, part.channels[c]!, 0, part.frames);
       this.run(part, time + from, tap);
       for (let c = 0; c < channels; c++) copy(part.channels[c]!, 0, block.channels[c]!, from, part.frames);

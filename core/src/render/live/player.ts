@@ -161,7 +161,8 @@ export class SoundPlayer {
 
   private build(position: Frames): SoundGraph {
     const graph = new SoundGraph(this.sound, this.context, this.cache);
-    graph.startAt(position, Math.round(settleTime * this.context.sampleRate));
+    // Before the time axis begins there is nothing to settle on: from there it is heard as it is rendered, to the sample.
+    graph.startAt(position, Math.min(position, Math.round(settleTime * this.context.sampleRate)));
     graph.taps = this.currentTaps;
     graph.listener = this.currentListener;
     graph.load = this.currentLoad;

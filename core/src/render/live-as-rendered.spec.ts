@@ -1,0 +1,79 @@
+import { effectCatalogue } from '../catalogue';
+import { createRandom, seedOf } from '../dsp/random';
+import { effects } from '../effects';
+import { findProperty, isAutomatable } from '../project/address';
+import { axisOf } from '../project/axis';
+import type { Project } from '../project/schema';
+import { edited, projectWith } from '../testing/project';
+import { largest, mono, noise, sine } from '../testing/signals';
+import { SoundPlayer } from './live/player';
+import { renderSound } from './render-sound';
+
+/** What moves along lanes is heard as it is rendered, to the sample, in whatever blocks it is asked for. */
+
+const rate = 48_000;
+const frames = 9_600;
+const recording = noise(frames, 3, -18).map((sample, i) => sample + sine(330, 0.2, rate, -12)[i]!);
+const { project, context } = projectWith({ recording: mono(recording) });
+const sound = project.sounds[0]!.id;
+const layer = project.sounds[0]!.layers[0]!.id;
+
+/** Gives a property a lane that jumps and ramps anywhere in its range. */
+function withDrawnLane(to: Project, address: string): Project {
+  const property = findProperty(to.sounds[0]!, address, effectCatalogue)!;
+  const axis = axisOf(property.parameter)!;
+  const random = createRandom(seedOf(address));
+  const times = Array.from({ length: 6 }, () => 0.19 * random.next()).sort((a, b) => a - b);
+  const points = [...times, times[3]! + 1e-5]
+    .sort((a, b) => a - b)
+    .map((time) => ({ time, value: axis.min + random.next() * (axis.max - axis.min), bend: 0 }));
+  const added = edited(to, 'addAutomation', { sound, address });
+  return edited(added, 'setAutomationPoints', { sound, lane: added.sounds[0]!.automation.at(-1)!.id, points, action: 'Draw' });
+}
+
+/** The greatest difference between what is rendered and what is played in odd blocks, as a share of the loudest sample. */
+function differenceLive(changed: Project): number {
+  const played = changed.sounds[0]!;
+  const rendered = renderSound(played, context, { tail: 'fixed length', length: 0.25 }).channels;
+  const player = new SoundPlayer(played, context, 0);
+  const into = [new Float32Array(1_024), new Float32Array(1_024)];
+  let most = 0;
+  let peak = 1;
+  const blocks = [480, 1, 192, 511, 700, 64, 37];
+  for (let at = 0, n = 0; at < frames; n++) {
+    const count = player.render(into, Math.min(blocks[n % blocks.length]!, frames - at));
+    for (let c = 0; c < 2; c++) {
+      const expected = rendered[c]!.subarray(at, at + count);
+      most = Math.max(
+        most,
+        largest(0, count, (i) => expected[i]! - into[c]![i]!),
+      );
+      peak = Math.max(
+        peak,
+        largest(0, count, (i) => expected[i]!),
+      );
+    }
+    at += count;
+  }
+  return most / peak;
+}
+
+describe('what moves is heard live as it is rendered', () => {
+  it('gain and pan of a layer, and the gain of the sound', () => {
+    let changed = project;
+    for (const address of [`layer/${layer}/gain`, `layer/${layer}/pan`, 'sound/gain']) changed = withDrawnLane(changed, address);
+    expect(differenceLive(changed)).toBeLessThan(1e-6);
+  });
+
+  it.each(effects.map(({ id }) => id))('%s', (effect) => {
+    const added = edited(project, 'addEffect', { sound, owner: { layer }, effect });
+    const step = added.sounds[0]!.layers[0]!.chain[0]!;
+    const owner = `layer/${layer}/chain/${step.id}`;
+    const moving = [...Object.keys(effectCatalogue.get(effect)!.parameters), 'mix'].filter((key) =>
+      isAutomatable(findProperty(added.sounds[0]!, `${owner}/${key}`, effectCatalogue)!),
+    );
+    const random = createRandom(seedOf(effect));
+    for (const key of new Set([moving[Math.floor(random.next() * moving.length)]!, 'mix']))
+      expect({ key, same: differenceLive(withDrawnLane(added, `${owner}/${key}`)) < 1e-5 }).toEqual({ key, same: true });
+  });
+});
