@@ -138,6 +138,8 @@ export class LayerProcessor {
   private sleeps(read: Frames, frames: Frames): boolean {
     if (this.outgoing || this.hands?.isSounding(this.id)) return false;
     if (this.chain.empty) return !this.clips.isSounding(read, frames);
+    // What it makes room for may sound before it does.
+    if (this.chain.takesKeys && read <= this.clips.lastEnd) return false;
     const outside = read > this.clips.lastEnd || read + frames <= this.clips.firstStart;
     return outside && (!this.fed || this.zeros > this.chain.latency + this.tail + maxBlock);
   }
@@ -155,11 +157,23 @@ export class LayerProcessor {
     this.clips.mix(read, block);
     if (this.outgoing) this.crossfade(this.outgoing, read, frames);
     this.hands?.mix(this.id, read, block);
-    this.fed = true;
-    this.chain.process(block, read);
+    this.runChain(read);
     const sounds = this.clips.isSounding(read, frames) || this.hands?.isSounding(this.id);
     this.zeros = !sounds && isSilent(block) ? this.zeros + frames : 0;
     return block;
+  }
+
+  /**
+   * Runs the block through the chain. What moves in there sets out with the first clip, wherever in a block that begins, so that it is
+   * heard alike in blocks of any size.
+   */
+  private runChain(read: Frames): void {
+    const { block } = this;
+    const before = this.clips.firstStart - read;
+    const setsOut = !this.fed && before > 0 && before < block.frames && !this.chain.takesKeys && !this.hands?.isSounding(this.id);
+    this.fed = true;
+    if (setsOut) this.chain.process(laterPart(block, before), read + before);
+    else this.chain.process(block, read);
   }
 
   private crossfade(outgoing: LayerContent, read: Frames, frames: Frames): void {
@@ -209,6 +223,11 @@ function thaw({ channels, start }: FrozenLayer, position: Frames, frames: Frames
   const last = Math.min(frames, length - from);
   for (let c = 0; c < channels.length; c++) block.channels[c]!.set(channels[c]!.subarray(from + first, from + last), first);
   return block;
+}
+
+/** What of a block lies behind its first frames. */
+function laterPart({ channels, frames }: Block, first: Frames): Block {
+  return { channels: channels.map((samples) => samples.subarray(first, frames)), frames: frames - first };
 }
 
 function isSilent({ channels, frames }: Block): boolean {

@@ -3,9 +3,10 @@ import { createRandom, seedOf } from '../dsp/random';
 import { effects } from '../effects';
 import { findProperty, isAutomatable } from '../project/address';
 import { axisOf } from '../project/axis';
-import type { Project } from '../project/schema';
+import type { Layer, Project } from '../project/schema';
 import { edited, projectWith } from '../testing/project';
 import { largest, mono, noise, sine } from '../testing/signals';
+import { gainToDecibels } from '../units';
 import { SoundPlayer } from './live/player';
 import { renderSound } from './render-sound';
 
@@ -58,6 +59,11 @@ function differenceLive(changed: Project): number {
   return most / peak;
 }
 
+/** The project with its clip later. */
+function beginningAt(start: number): Project {
+  return edited(project, 'moveClips', { sound, to: [{ clip: project.sounds[0]!.layers[0]!.clips[0]!.id, start }] });
+}
+
 describe('what moves is heard live as it is rendered', () => {
   it('gain and pan of a layer, and the gain of the sound', () => {
     let changed = project;
@@ -75,5 +81,30 @@ describe('what moves is heard live as it is rendered', () => {
     const random = createRandom(seedOf(effect));
     for (const key of new Set([moving[Math.floor(random.next() * moving.length)]!, 'mix']))
       expect({ key, same: differenceLive(withDrawnLane(added, `${owner}/${key}`)) < 1e-5 }).toEqual({ key, same: true });
+  });
+
+  it.each(effects.map(({ id }) => id))('%s, of itself, from its first clip on', (effect) => {
+    const added = edited(beginningAt(0.0537), 'addEffect', { sound, owner: { layer }, effect });
+    expect(differenceLive(added)).toBeLessThan(1e-5);
+  });
+
+  it('a layer that makes room for what sounded before it: turned down from its first sample on', () => {
+    const constant = mono(new Float32Array(48_000).fill(0.25));
+    const two = projectWith({ constant, other: constant });
+    const [ducked, heard] = two.project.sounds[0]!.layers as [Layer, Layer];
+    const on = two.project.sounds[0]!.id;
+    let changed = edited(two.project, 'moveClips', { sound: on, to: [{ clip: ducked.clips[0]!.id, start: 0.5 }] });
+    changed = edited(changed, 'addEffect', { sound: on, owner: { layer: ducked.id }, effect: 'ducker' });
+    const step = `layer/${ducked.id}/chain/${changed.sounds[0]!.layers[0]!.chain[0]!.id}`;
+    const values = {
+      [`${step}/key`]: `layer/${heard.id}`,
+      [`${step}/depth`]: -20,
+      [`${step}/attack`]: 0.05,
+      [`layer/${heard.id}/gain`]: -96,
+    };
+    changed = edited(changed, 'setValues', { sound: on, values, label: 'Turn' });
+    const [left] = renderSound(changed.sounds[0]!, two.context, { tail: 'cut at the last clip' }).channels;
+    // Behind the clip's own fade.
+    expect(gainToDecibels(left![24_000 + 960]! / 0.25)).toBeCloseTo(-20, 1);
   });
 });

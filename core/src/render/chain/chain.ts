@@ -46,6 +46,11 @@ export class ChainProcessor {
     return this.steps.length === 0;
   }
 
+  /** True when something in it listens to other layers. */
+  get takesKeys(): boolean {
+    return this.steps.some((step) => step.takesKeys) || this.branches.flat().some((branch) => branch.chain.takesKeys);
+  }
+
   set taps(taps: StepTaps) {
     this.currentTaps = taps;
     for (const branch of this.branches.flat()) branch.chain.taps = taps;

@@ -106,6 +106,10 @@ export class StepProcessor {
     return this.idle ? 0 : this.processor.gainReduction;
   }
 
+  get takesKeys(): boolean {
+    return this.keys.length > 0;
+  }
+
   apply(step: EffectStep, lanes: OwnReaders, bpm: number): void {
     // Values that a lane has left behind must go with it.
     if (step.parameters !== this.stored || bpm !== this.bpm || lanes.length > 0 || this.lanes.length > 0) {
