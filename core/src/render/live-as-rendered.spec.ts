@@ -1,9 +1,13 @@
+import { channelsOf } from '../audio/layout';
 import { effectCatalogue } from '../catalogue';
 import { createRandom, seedOf } from '../dsp/random';
 import { effects } from '../effects';
-import { findProperty, isAutomatable } from '../project/address';
+import { findProperty, isAutomatable, listAddresses } from '../project/address';
 import { axisOf } from '../project/axis';
+import { startHistory } from '../project/history';
+import { withoutSolos } from '../project/listening';
 import type { Layer, Project } from '../project/schema';
+import { anyEdit } from '../testing/any-edit';
 import { edited, projectWith } from '../testing/project';
 import { largest, mono, noise, sine } from '../testing/signals';
 import { gainToDecibels } from '../units';
@@ -20,8 +24,9 @@ const sound = project.sounds[0]!.id;
 const layer = project.sounds[0]!.layers[0]!.id;
 
 /** Gives a property a lane that jumps and ramps anywhere in its range. */
-function withDrawnLane(to: Project, address: string): Project {
-  const property = findProperty(to.sounds[0]!, address, effectCatalogue)!;
+function withDrawnLane(to: Project, address: string, which = 0): Project {
+  const { id: sound } = to.sounds[which]!;
+  const property = findProperty(to.sounds[which]!, address, effectCatalogue)!;
   const axis = axisOf(property.parameter)!;
   const random = createRandom(seedOf(address));
   const times = Array.from({ length: 6 }, () => 0.19 * random.next()).sort((a, b) => a - b);
@@ -29,21 +34,23 @@ function withDrawnLane(to: Project, address: string): Project {
     .sort((a, b) => a - b)
     .map((time) => ({ time, value: axis.min + random.next() * (axis.max - axis.min), bend: 0 }));
   const added = edited(to, 'addAutomation', { sound, address });
-  return edited(added, 'setAutomationPoints', { sound, lane: added.sounds[0]!.automation.at(-1)!.id, points, action: 'Draw' });
+  return edited(added, 'setAutomationPoints', { sound, lane: added.sounds[which]!.automation.at(-1)!.id, points, action: 'Draw' });
 }
 
 /** The greatest difference between what is rendered and what is played in odd blocks, as a share of the loudest sample. */
-function differenceLive(changed: Project): number {
-  const played = changed.sounds[0]!;
+function differenceLive(changed: Project, which = 0): number {
+  // Solos are for listening alone.
+  const played = withoutSolos(changed.sounds[which]!);
+  const channels = channelsOf(played.layout);
   const rendered = renderSound(played, context, { tail: 'fixed length', length: 0.25 }).channels;
   const player = new SoundPlayer(played, context, 0);
-  const into = [new Float32Array(1_024), new Float32Array(1_024)];
+  const into = Array.from({ length: channels }, () => new Float32Array(1_024));
   let most = 0;
   let peak = 1;
   const blocks = [480, 1, 192, 511, 700, 64, 37];
   for (let at = 0, n = 0; at < frames; n++) {
     const count = player.render(into, Math.min(blocks[n % blocks.length]!, frames - at));
-    for (let c = 0; c < 2; c++) {
+    for (let c = 0; c < channels; c++) {
       const expected = rendered[c]!.subarray(at, at + count);
       most = Math.max(
         most,
@@ -106,5 +113,24 @@ describe('what moves is heard live as it is rendered', () => {
     const [left] = renderSound(changed.sounds[0]!, two.context, { tail: 'cut at the last clip' }).channels;
     // Behind the clip's own fade.
     expect(gainToDecibels(left![24_000 + 960]! / 0.25)).toBeCloseTo(-20, 1);
+  });
+
+  it('whatever somebody made of a project', () => {
+    const random = createRandom(5);
+    for (let n = 0; n < 8; n++) {
+      let history = startHistory(project);
+      for (let edits = 0; edits < 250; edits++)
+        history = anyEdit(history, Math.floor(random.next() * 100_000), Math.floor(random.next() * 1_000), random.next());
+      let made = history.project;
+      made.sounds.forEach((played, which) => {
+        const addresses = listAddresses(played, effectCatalogue).filter(
+          (address) =>
+            isAutomatable(findProperty(played, address, effectCatalogue)!) && !played.automation.some((lane) => lane.address === address),
+        );
+        for (let lanes = 0; lanes < 3 && addresses.length > 0; lanes++)
+          made = withDrawnLane(made, addresses.splice(Math.floor(random.next() * addresses.length), 1)[0]!, which);
+        expect({ n, which, same: differenceLive(made, which) < 1e-5 }).toEqual({ n, which, same: true });
+      });
+    }
   });
 });
