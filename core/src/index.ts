@@ -31,6 +31,8 @@ export { longestMimicked, mimic } from './mimic/mimic';
 export type { PatchTake } from './render/play-patch';
 export type { MidiNotes } from './formats/midi';
 export { readMidi, writeMidiFile } from './formats/midi';
+export type { MidiBend } from './formats/midi-bends';
+export { bendAddress, bendCourse, withBends } from './automation/bend-course';
 export { patchFormat, patchVersion, readNotesFile, readPatchFile, writePatchFile } from './formats/patch-file';
 export { partKinds, partsById } from './synthesis';
 export type { TakenBody } from './mimic/take-modes';

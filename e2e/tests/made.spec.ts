@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { readWav, writeMidiFile } from '@tangled-choir/core';
+import { readMidi, readWav, writeMidiFile } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { graveFaults } from '../accessibility';
 import { levelAt, toneLevel } from '../measure';
@@ -201,7 +201,10 @@ test('notes come from MIDI files and go into them; what is no such file is told'
   await layerOf(page, 'Small bar').locator('tc-clip').dblclick();
   const field = notesOf(page, 'Small bar');
   const notes = [60, 64, 67].map((pitch, i) => ({ start: i / 2, length: 0.25, pitch, strength: 1 }));
-  const file = writeMidiFile(notes, 120);
+  const file = writeMidiFile(notes, 120, [
+    { time: 0.5, semitones: 5 },
+    { time: 1, semitones: 0 },
+  ]);
   await page.getByTestId('midi-input').setInputFiles({ name: 'Row.mid', mimeType: 'audio/midi', buffer: Buffer.from(file) });
   await expect(field.getByRole('button')).toHaveCount(4);
   await expect(field.getByRole('button', { name: /^G4 at 1\.000 s, 0\.250 s long/ })).toBeVisible();
@@ -216,6 +219,16 @@ test('notes come from MIDI files and go into them; what is no such file is told'
   expect([...written.subarray(8, 12)]).toEqual([0, 0, 0, 1]);
   const begins = [60, 64, 67].filter((pitch) => written.some((byte, i) => byte === 0x90 && written[i + 1] === pitch));
   expect(begins).toEqual([60, 64, 67]);
+  // Bent by a fourth for half a second, on a lane of its own; one step with the notes.
+  const { bends } = readMidi(written, 'Row.mid');
+  expect(bends.find(({ semitones }) => Math.abs(semitones - 5) < 0.01)).toBeDefined();
+  expect(bends.at(-1)!.semitones).toBe(0);
+  await menuClosed(page);
+  await undoName(page).click();
+  await expect(field.getByRole('button')).toHaveCount(1);
+  await page.getByRole('button', { name: 'More for the notes of Small bar' }).click();
+  const plain = await download(page, () => page.getByRole('menuitem', { name: 'Export as a MIDI file' }).click());
+  expect(readMidi(plain, 'Row.mid').bends).toEqual([]);
 });
 
 test('notes, patches and “Make” have no accessibility faults', async ({ page }) => {

@@ -1,4 +1,4 @@
-import type { NewNote, Patch } from '@tangled-choir/core';
+import type { NewNote, Patch, PatchTake } from '@tangled-choir/core';
 import { effectCatalogue, makings, patchPresets, playPatch, readMidi, readNotesFile, readPatchFile, writeWav } from '@tangled-choir/core';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
@@ -41,10 +41,10 @@ export function makeCommand(program: Command, output: Output): void {
         throw wrongInput('--notes and --midi say the same thing; choose one of them.');
       const chosen =
         file === undefined ? presetNamed(options.preset!) : { patch: readPatchFile(readText(file), file, effectCatalogue).patch };
-      const { notes, bpm } = notesFrom(options, chosen);
+      const { notes, bpm, bends } = notesFrom(options, chosen);
       const seed = options.seed === undefined ? {} : { seed: wholeNumber('--seed', options.seed, 0, 9_999) };
       const length = Math.max(chosen.length ?? 0, ...notes.map((note) => note.start + note.length));
-      const audio = playPatch({ patch: chosen.patch, notes, length, ...seed, ...(bpm !== undefined && { bpm }) });
+      const audio = playPatch({ patch: chosen.patch, notes, length, ...seed, ...(bpm !== undefined && { bpm }), ...(bends && { bends }) });
       writeBytes(options.out, writeWav(audio, { encoding }));
     });
 }
@@ -55,7 +55,7 @@ interface Chosen {
   readonly length?: number;
 }
 
-function notesFrom({ notes, midi }: Options, chosen: Chosen): { readonly notes: readonly NewNote[]; readonly bpm?: number } {
+function notesFrom({ notes, midi }: Options, chosen: Chosen): Pick<PatchTake, 'notes' | 'bpm' | 'bends'> {
   if (notes !== undefined) return { notes: readNotesFile(readText(notes), notes) };
   if (midi !== undefined) {
     const read = readMidi(readBytes(midi), midi);

@@ -69,4 +69,47 @@ describe('MIDI files', () => {
     noTicks[13] = 0;
     expect(() => readMidi(noTicks, 'Odd.mid')).toThrow('Odd.mid does not say how long its ticks are');
   });
+
+  it('bend by the wheel of the channel that plays, as far as the file says, in semitones and cents', () => {
+    const bend = (value: number): number[] => [0xe0, value & 127, value >> 7];
+    const bent = [
+      // Another channel, without notes, is no matter.
+      ...[0, 0xe5, 0, 0],
+      ...[0, ...bend(8_192 + 4_096)],
+      ...[0, 0xb0, 101, 0, 0, 0xb0, 100, 0, 0, 0xb0, 6, 12, 0, 0xb0, 38, 50],
+      ...[0, 0x90, 60, 127],
+      ...[96, ...bend(16_383)],
+      ...[96, ...bend(0)],
+      // What another parameter is set to, neither.
+      ...[0, 0xb0, 101, 0, 0, 0xb0, 100, 1, 0, 0xb0, 6, 3],
+      ...[96, ...bend(8_192)],
+      ...[0, 0x80, 60, 0],
+      ...[0, 0xff, 0x2f, 0],
+    ];
+    const file = Uint8Array.from([...byHand.subarray(0, 18), 0, 0, 0, bent.length, ...bent]);
+    // Without a tempo, beats of half a second.
+    expect(readMidi(file, 'Bent.mid').bends).toEqual([
+      { time: 0, semitones: expect.closeTo((2 * 4_096) / 8_191, 9) as number },
+      { time: 0.5, semitones: 12.5 },
+      { time: 1, semitones: -12.5 },
+      { time: 1.5, semitones: 0 },
+    ]);
+    expect(readMidi(byHand, 'Row.mid').bends).toEqual([]);
+  });
+
+  it('come back bent as they were, to a ten-thousandth of the farthest, notes beginning bent', () => {
+    const notes = [{ start: 0.5, length: 1, pitch: 60, strength: 1 }];
+    for (const farthest of [0.3, 2, 7.5, 24]) {
+      const bends = Array.from({ length: 101 }, (_, i) => ({ time: 0.5 + i / 100, semitones: farthest * Math.sin(i / 16) }));
+      const written = writeMidiFile(notes, 120, bends);
+      const read = readMidi(written, 'Bent.mid').bends;
+      for (const { time, semitones } of bends) {
+        const there = read.filter((each) => each.time <= time + 0.002).at(-1)?.semitones ?? 0;
+        expect(Math.abs(there - semitones)).toBeLessThan(Math.max(2, Math.ceil(farthest)) / 8_000);
+      }
+    }
+    const bentFirst = writeMidiFile(notes, 120, [{ time: 0.5, semitones: 1 }]);
+    expect(bentFirst.indexOf(0xe0)).toBeLessThan(bentFirst.indexOf(0x90));
+    expect(writeMidiFile(notes, 120, [{ time: 0, semitones: 0 }])).toEqual(writeMidiFile(notes, 120));
+  });
 });

@@ -4,11 +4,15 @@ import { DataError } from '../project/parse';
 import type { NewNote } from '../project/edits';
 import { mostNotes } from '../project/patch/patch-schema';
 import type { Seconds } from '../units';
+import type { MidiBend, TimedEvent } from './midi-bends';
+import { bendEvents, bendsOf } from './midi-bends';
 
 /** Notes out of a standard MIDI file, in seconds, and the tempo that it begins with. */
 export interface MidiNotes {
   readonly notes: readonly NewNote[];
   readonly bpm: number;
+  /** How its wheel bends them; empty where it stays in the middle. */
+  readonly bends: readonly MidiBend[];
 }
 
 const usualMicroseconds = 500_000;
@@ -49,12 +53,11 @@ export function readMidi(bytes: Uint8Array, what: string): MidiNotes {
   };
   const notes = tracks.flatMap((track) => notesOf(track, seconds)).sort((a, b) => a.start - b.start || a.pitch - b.pitch);
   if (notes.length > mostNotes) throw new DataError(`${what} has ${notes.length} notes; a clip has ${mostNotes} at most.`);
-  return { notes, bpm: Math.max(20, Math.min(400, 60e6 / (tempos.find(({ at }) => at === 0)?.microseconds ?? usualMicroseconds))) };
-}
-
-interface TimedEvent {
-  readonly at: number;
-  readonly event: MidiEvent;
+  const bends = bendsOf(
+    tracks.flat().sort((a, b) => a.at - b.at),
+    seconds,
+  );
+  return { notes, bends, bpm: Math.max(20, Math.min(400, 60e6 / (tempos.find(({ at }) => at === 0)?.microseconds ?? usualMicroseconds))) };
 }
 
 function inTicks(track: readonly MidiEvent[]): TimedEvent[] {
@@ -100,22 +103,26 @@ function checkChunks(bytes: Uint8Array, what: string): void {
   }
 }
 
-/** Writes notes as a MIDI file of one track (format 0) at a tempo. Pitches are rounded to semitones, beyond 0 to 127 they stay at the end. */
-export function writeMidiFile(notes: readonly NewNote[], bpm: number): Uint8Array {
+/**
+ * Writes notes as a MIDI file of one track (format 0) at a tempo, and how a wheel bends them. Pitches are rounded to semitones, beyond 0 to
+ * 127 they stay at the end.
+ */
+export function writeMidiFile(notes: readonly NewNote[], bpm: number, bends: readonly MidiBend[] = []): Uint8Array {
   const ticks = (time: Seconds): number => Math.round((time * bpm * ticksPerBeat) / 60);
   const events = notes.flatMap(({ start, length, pitch, strength }) => {
     const noteNumber = Math.max(0, Math.min(127, Math.round(pitch)));
     const on = ticks(start);
     return [
-      { at: on, order: 1, event: { type: 'noteOn', channel: 0, noteNumber, velocity: Math.max(1, Math.round(strength * 127)) } as const },
+      { at: on, order: 2, event: { type: 'noteOn', channel: 0, noteNumber, velocity: Math.max(1, Math.round(strength * 127)) } as const },
       { at: Math.max(on + 1, ticks(start + length)), order: 0, event: { type: 'noteOff', channel: 0, noteNumber, velocity: 0 } as const },
     ];
   });
-  // Of what happens at once, notes end before others begin.
-  events.sort((a, b) => a.at - b.at || a.order - b.order);
+  const wheel = bendEvents(bends, ticks).map(({ at, event }) => ({ at, order: 1, event }));
+  // Of what happens at once, notes end before others begin, which are bent already.
+  const all = [...events, ...wheel].sort((a, b) => a.at - b.at || a.order - b.order);
   let before = 0;
   const track: MidiEvent[] = [{ deltaTime: 0, meta: true, type: 'setTempo', microsecondsPerBeat: Math.round(60e6 / bpm) }];
-  for (const { at, event } of events) {
+  for (const { at, event } of all) {
     track.push({ ...event, deltaTime: at - before });
     before = at;
   }

@@ -1,4 +1,6 @@
 import type { Audio } from '../audio/audio';
+import type { Bend } from '../automation/bend-course';
+import { bendAddress, withBends } from '../automation/bend-course';
 import { createProject, createSound, projectSampleRate } from '../project/create';
 import { effectCatalogue } from '../catalogue';
 import type { NewNote } from '../project/edits';
@@ -17,17 +19,31 @@ export interface PatchTake {
   /** How long the clip of notes is; what rings on comes behind it. */
   readonly length: Seconds;
   readonly bpm?: number;
+  /** How its notes are bent along the clip. */
+  readonly bends?: readonly Bend[];
   /** Chance of its own, 0 to 9999, in place of the patch's. */
   readonly seed?: number;
 }
 
 /** A sound that is nothing but one made layer. */
-export function patchSound({ patch, notes, length, bpm, seed }: PatchTake, name: string, role: Role = 'Body'): Sound {
+export function patchSound({ patch, notes, length, bpm, bends = [], seed }: PatchTake, name: string, role: Role = 'Body'): Sound {
   let history = startHistory({ ...createProject('take', name), sounds: [createSound('sound', name)] });
   const parameters = seed === undefined ? patch.parameters : { ...patch.parameters, chance: seed };
   const made = { sound: 'sound', name, role, start: 0, length, notes, patch: { ...patch, parameters } };
   history = applyEdit(history, editNamed('addMadeLayer'), made, effectCatalogue);
   if (bpm !== undefined) history = applyEdit(history, editNamed('setTempo'), { sound: 'sound', tempo: { bpm } }, effectCatalogue);
+  if (bends.length > 0) {
+    const address = bendAddress(history.project.sounds[0]!.layers[0]!.id);
+    history = applyEdit(history, editNamed('addAutomation'), { sound: 'sound', address }, effectCatalogue);
+    const lane = history.project.sounds[0]!.automation[0]!;
+    const points = withBends(undefined, bends, 0, length);
+    history = applyEdit(
+      history,
+      editNamed('setAutomationPoints'),
+      { sound: 'sound', lane: lane.id, points, action: 'Bend' },
+      effectCatalogue,
+    );
+  }
   return history.project.sounds[0]!;
 }
 

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
-import type { Clip, Layer, NewNote, PlayedNote, Sound } from '@tangled-choir/core';
-import { readMidi, safeFileName, stepsInScale, writeMidiFile } from '@tangled-choir/core';
+import type { Clip, Layer, MidiBend, NewNote, PlayedNote, Sound } from '@tangled-choir/core';
+import { bendAddress, bendCourse, readMidi, safeFileName, stepsInScale, withBends, writeMidiFile } from '@tangled-choir/core';
 import { ProjectJobs } from '../../engine/project-jobs';
 import { DocumentStore } from '../../state/project/document.store';
 import { Notices } from '../../state/notices';
@@ -8,6 +8,7 @@ import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { saveFile } from '../../storage/save-file';
 import { AskSettings } from '../../ui/settings-dialog';
+import { newGesture } from '../../ui/value-field';
 
 /** How long a note lasts that is only listened to. */
 const heardSeconds = 0.4;
@@ -106,25 +107,45 @@ export class NoteCommands {
     );
   }
 
-  /** Puts the notes of a MIDI file into a new clip at the playhead. */
+  /** Puts the notes of a MIDI file into a new clip at the playhead, and how its wheel bends them onto the layer's lane. */
   async importMidi(layer: Layer, file: File): Promise<void> {
     const sound = this.workbench.sound();
     if (!sound) return;
     try {
-      const { notes } = readMidi(new Uint8Array(await file.arrayBuffer()), file.name);
+      const { notes, bends } = readMidi(new Uint8Array(await file.arrayBuffer()), file.name);
       if (notes.length === 0) {
         this.notices.error(`${file.name} has no notes.`);
         return;
       }
       const length = Math.max(...notes.map((note) => note.start + note.length), 0.1);
-      this.document.edit('addNoteClip', { sound: sound.id, layer: layer.id, start: this.playback.startPosition(), length, notes });
+      const start = this.playback.startPosition();
+      const gesture = newGesture();
+      this.document.edit('addNoteClip', { sound: sound.id, layer: layer.id, start, length, notes }, gesture);
+      if (bends.length > 0) this.bend(layer.id, bends, start, length, gesture);
     } catch (error) {
       this.notices.error(error instanceof Error ? error.message : String(error));
     }
   }
 
-  exportMidi(layer: Layer, notes: readonly NewNote[], bpm: number): void {
-    saveFile(new Blob([Uint8Array.from(writeMidiFile(notes, bpm))]), `${safeFileName(layer.name)}.mid`, 'audio/midi');
+  /** Lays bends onto the lane of a layer's bend, which is there or is made. */
+  private bend(layer: string, bends: readonly MidiBend[], start: number, length: number, gesture: string): void {
+    const sound = this.workbench.sound()!.id;
+    const address = bendAddress(layer);
+    const laneNow = () => this.workbench.sound()?.automation.find((lane) => lane.address === address);
+    const before = laneNow();
+    if (!before) this.document.edit('addAutomation', { sound, address }, gesture);
+    const lane = laneNow();
+    if (!lane) return;
+    this.document.edit('setAutomation', { sound, lane: lane.id, settings: { trim: 0, enabled: true } }, gesture);
+    const points = withBends(before, bends, start, length);
+    this.document.edit('setAutomationPoints', { sound, lane: lane.id, points, action: 'Bend' }, gesture);
+  }
+
+  exportMidi(layer: Layer, notes: readonly NewNote[], sound: Sound): void {
+    const from = notes.reduce((first, { start }) => Math.min(first, start), Infinity);
+    const to = notes.reduce((last, { start, length }) => Math.max(last, start + length), 0);
+    const bends = notes.length > 0 ? bendCourse(sound, layer, { from, to }) : [];
+    saveFile(new Blob([Uint8Array.from(writeMidiFile(notes, sound.tempo.bpm, bends))]), `${safeFileName(layer.name)}.mid`, 'audio/midi');
   }
 
   /** Plays one note by itself, as the patch of a layer has it, while nothing else plays. */

@@ -309,6 +309,7 @@ export class NoteField {
     const notes = this.layer().clips.flatMap((clip) =>
       heardNotes(clip).map(({ start, end, pitch, strength }): NewNote => ({ start, length: end - start, pitch, strength })),
     );
-    this.commands.exportMidi(this.layer(), notes, this.workbench.sound()?.tempo.bpm ?? 120);
+    const sound = this.workbench.sound();
+    if (sound) this.commands.exportMidi(this.layer(), notes, sound);
   }
 }
