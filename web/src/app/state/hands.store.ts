@@ -69,6 +69,8 @@ interface HandsState {
   readonly wheel: string | undefined;
   readonly wheelPlace: Unit;
   readonly wheelBy: WheelBy;
+  /** How far the bend wheel goes, to either side. */
+  readonly bendReach: Semitones;
   /** The controller that was moved last. */
   readonly controller: number | undefined;
 }
@@ -76,8 +78,6 @@ interface HandsState {
 /** How long a recording may go on behind the end of the sound, in seconds. */
 const longestTake = 600;
 const shortestNote: Seconds = 0.05;
-/** How far the bend wheel goes, to either side. */
-const bendReach: Semitones = 2;
 const lowestKey: Semitones = 0;
 const highestKey: Semitones = 108;
 
@@ -94,6 +94,7 @@ export const HandsStore = signalStore(
     wheel: undefined,
     wheelPlace: 0,
     wheelBy: 'any',
+    bendReach: 2,
     controller: undefined,
   }),
   withProps(() => ({
@@ -187,7 +188,7 @@ export const HandsStore = signalStore(
       // What a lane has is not moved for good by who only plays along.
       if (!property || parameter?.kind !== 'number' || (store._turning.laneOf(address) && !store.recording())) return;
       if (bent?.address !== address) bent = { address, from: store._turning.valueNow(address, Number(property.value), parameter) };
-      turn(property, bent.from + bendReach * place);
+      turn(property, bent.from + store.bendReach() * place);
       if (place === 0) bent = undefined;
     };
 
@@ -277,6 +278,7 @@ export const HandsStore = signalStore(
       },
       setStrength: (strength: Unit): void => patchState(store, { strength }),
       bend,
+      setBendReach: (bendReach: Semitones): void => patchState(store, { bendReach }),
       setWheelBy: (wheelBy: WheelBy): void => patchState(store, { wheelBy }),
       setQuantise: (quantise: Unit): void => patchState(store, { quantise }),
       /** Puts a property on the wheel, or nothing. */

@@ -158,7 +158,7 @@ describe('playing by hand', () => {
     expect(sound().automation).toEqual([]);
   });
 
-  it('bends all notes by two semitones, from where they are and back', async () => {
+  it('bends all notes by two semitones, or as far as somebody says, from where they are and back', async () => {
     const layer = sound().layers[0]!.id;
     const address = `layer/${layer}/patch/bend`;
     const bent = () => sound().layers[0]!.patch!.parameters['bend'];
@@ -168,6 +168,11 @@ describe('playing by hand', () => {
     expect(bent()).toBe(-2);
     hands.bend(0);
     expect(bent()).toBe(0);
+    hands.setBendReach(12);
+    hands.bend(-0.5);
+    expect(bent()).toBe(-6);
+    hands.bend(0);
+    hands.setBendReach(2);
     // Away from where its dial is, and back to there.
     store.edit('setValues', { sound: sound().id, values: { [address]: 5 }, label: '' });
     hands.bend(0.5);

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, injec
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import { nearestInScale, noteLength, noteName, share } from '@tangled-choir/core';
+import { nearestInScale, noteLength, noteName, semitones, share } from '@tangled-choir/core';
 import { OpenMake } from '../../sounds/open-make';
 import { Freezing } from '../../state/freezing.store';
 import type { WheelBy } from '../../state/hands.store';
@@ -26,6 +26,7 @@ const controllers: readonly { readonly value: WheelBy; readonly name: string }[]
 ];
 const strength = share({ label: 'Strength', min: 0.01, default: 0.8 });
 const quantise = share({ label: 'Quantise', default: 0 });
+const bendReach = semitones({ label: 'Bends by', min: 0, max: 24, default: 2 });
 
 /** Plays the selected made layer by hand: the computer's keyboard, a MIDI keyboard, a wheel; and records what is played. */
 @Component({
@@ -44,6 +45,7 @@ export class HandsPanel {
   private readonly display = inject(TimeDisplay);
   protected readonly strength = strength;
   protected readonly quantise = quantise;
+  protected readonly bendReach = bendReach;
 
   protected readonly rows = computed(() => {
     const lowest = this.hands.lowest();
