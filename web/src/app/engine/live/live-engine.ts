@@ -126,9 +126,16 @@ export class LiveEngine {
     this.currentPosition.set(position);
     this.playing.set('silent');
     this.silentRun = { started: performance.now(), from: position, end, speed };
-    requestAnimationFrame((now) => this.followSilently(now));
+    this.atNextRefresh((now) => this.followSilently(now));
   }
   private silentRun: { started: number; from: Seconds; end: Seconds; speed: number } | undefined;
+
+  /** What follows the position goes on with the next refresh of the screen, in the place of whatever followed it before: two would pull at it. */
+  private atNextRefresh(follow: (now: number) => void): void {
+    cancelAnimationFrame(this.refresh);
+    this.refresh = requestAnimationFrame(follow);
+  }
+  private refresh = 0;
 
   private followSilently(now: number): void {
     const run = this.silentRun;
@@ -140,7 +147,7 @@ export class LiveEngine {
       this.stop();
       return;
     } else this.currentPosition.set(position);
-    requestAnimationFrame((next) => this.followSilently(next));
+    this.atNextRefresh((next) => this.followSilently(next));
   }
 
   /** The moment of the time axis that leaves the loudspeaker now; undefined until the first is there. */
@@ -251,7 +258,7 @@ export class LiveEngine {
     this.send({ type: 'hands', on: this.latestHands });
     this.send({ type: 'play', what, position: Math.round(position * sampleRate), speed, until: Math.round(until * sampleRate) });
     this.playing.set(what);
-    requestAnimationFrame(() => this.follow());
+    this.atNextRefresh(() => this.follow());
   }
 
   private startWorker(): Worker {
@@ -400,6 +407,6 @@ export class LiveEngine {
       this.finish();
       return;
     }
-    requestAnimationFrame(() => this.follow());
+    this.atNextRefresh(() => this.follow());
   }
 }
