@@ -29,10 +29,11 @@ const controllers = { parameterHigh: 101, parameterLow: 100, semitones: 6, cents
  */
 export function bendsOf(events: readonly TimedEvent[], seconds: (tick: number) => Seconds): MidiBend[] {
   const playing = new Set(events.flatMap(({ event }) => (event.type === 'noteOn' ? [event.channel] : [])));
-  const bent = events.flatMap(({ event }) =>
-    event.type === 'pitchBend' && event.value !== 0 && playing.has(event.channel) ? [event.channel] : [],
+  const channel = events.reduce(
+    (first, { event }) =>
+      event.type === 'pitchBend' && event.value !== 0 && playing.has(event.channel) ? Math.min(first, event.channel) : first,
+    Infinity,
   );
-  const channel = Math.min(...bent);
   let range: Semitones = usualRange;
   let [high, low] = [127, 127];
   return events.flatMap(({ at, event }) => {

@@ -112,4 +112,10 @@ describe('MIDI files', () => {
     expect(bentFirst.indexOf(0xe0)).toBeLessThan(bentFirst.indexOf(0x90));
     expect(writeMidiFile(notes, 120, [{ time: 0, semitones: 0 }])).toEqual(writeMidiFile(notes, 120));
   });
+
+  it('may bend a hundred thousand times', () => {
+    const notes = [{ start: 0, length: 1_000, pitch: 60, strength: 1 }];
+    const bends = Array.from({ length: 150_000 }, (_, i) => ({ time: i / 150, semitones: i % 2 ? 1 : -1 }));
+    expect(readMidi(writeMidiFile(notes, 120, bends), 'Trill.mid').bends).toHaveLength(150_000);
+  });
 });

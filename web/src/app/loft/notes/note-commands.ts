@@ -121,17 +121,23 @@ export class NoteCommands {
       const start = this.playback.startPosition();
       const gesture = newGesture();
       this.document.edit('addNoteClip', { sound: sound.id, layer: layer.id, start, length, notes }, gesture);
-      if (bends.length > 0) this.bend(layer.id, bends, start, length, gesture);
+      if (bends.length > 0) this.bend(sound.id, layer.id, { bends, start, length }, gesture);
     } catch (error) {
       this.notices.error(error instanceof Error ? error.message : String(error));
     }
   }
 
   /** Lays bends onto the lane of a layer's bend, which is there or is made. */
-  private bend(layer: string, bends: readonly MidiBend[], start: number, length: number, gesture: string): void {
-    const sound = this.workbench.sound()!.id;
+  private bend(
+    sound: string,
+    layer: string,
+    { bends, start, length }: { readonly bends: readonly MidiBend[]; readonly start: number; readonly length: number },
+    gesture: string,
+  ): void {
     const address = bendAddress(layer);
-    const laneNow = () => this.workbench.sound()?.automation.find((lane) => lane.address === address);
+    // Not the sound on the screen: somebody may have gone to another while the file was read.
+    const soundNow = () => this.document.project()?.sounds.find(({ id }) => id === sound);
+    const laneNow = () => soundNow()?.automation.find((lane) => lane.address === address);
     const before = laneNow();
     if (!before) this.document.edit('addAutomation', { sound, address }, gesture);
     const lane = laneNow();
