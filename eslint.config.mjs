@@ -87,7 +87,7 @@ export default tseslint.config(
     ['analysis', outside('units', 'cancelled', 'tuning', 'audio', 'dsp')],
     ['loop-doctor', outside('units', 'cancelled', 'audio', 'dsp', 'analysis')],
     ['synthesis', outside('units', 'audio', 'dsp', 'project', 'automation')],
-    ['formats', outside('units', 'cancelled', 'tuning', 'audio', 'dsp', 'project')],
+    ['formats', outside('units', 'cancelled', 'tuning', 'audio', 'dsp', 'project', 'analysis')],
     ['import', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'formats', 'loop-doctor')],
     ['render', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'automation', 'movers', 'effects', 'synthesis', 'treatments')],
     ['judging', outside('units', 'cancelled', 'audio', 'dsp', 'project', 'analysis', 'render', 'treatments')],

@@ -281,6 +281,7 @@ export { firstSway, stepOffers, swayedProperty, swayOffers } from './kin/sway-of
 export type { Difference, Heard } from './kin/what-differs';
 export { drawGroups, rankDifferences } from './kin/what-differs';
 
+export { measuringVersion, recordingFactsSchema } from './formats/measured-facts';
 export type { Archive } from './formats/archive';
 export { inspectArchive, packArchive, readArchive, unpackArchive, writeArchive } from './formats/archive';
 export type { Collector } from './formats/zip';

@@ -1,12 +1,16 @@
-import type { EditArguments, EditName, History, Project, Seconds } from '@tangled-choir/core';
+import type { EditArguments, EditName, History, Project, RecordingFacts, Seconds } from '@tangled-choir/core';
 import {
   applyEdit,
   createProject,
+  describeRecording,
   editNamed,
   effectCatalogue,
   hashBytes,
+  memorySource,
+  openWav,
   packArchive,
   patchPresets,
+  pcmRecording,
   projectSampleRate,
   alternativesAddress,
   readySways,
@@ -422,7 +426,12 @@ export function makeHaldaStation(video: Uint8Array): Demo {
 }
 
 /** The demo project as a `.choir` archive. */
-export function haldaStationArchive(video: Uint8Array): Promise<Uint8Array<ArrayBuffer>> {
+export async function haldaStationArchive(video: Uint8Array): Promise<Uint8Array<ArrayBuffer>> {
   const { project, audio, pictures } = makeHaldaStation(video);
-  return packArchive(project, audio, pictures);
+  const facts = new Map<string, RecordingFacts>();
+  for (const [hash, wav] of audio) {
+    const source = memorySource(wav);
+    facts.set(hash, await describeRecording(pcmRecording(source, await openWav(source, hash))));
+  }
+  return packArchive(project, audio, pictures, facts);
 }

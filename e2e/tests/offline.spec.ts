@@ -9,8 +9,11 @@ import { deliveredOriginal, openView, undoName } from '../steps';
 
 test.use({ serviceWorkers: 'allow' });
 
-/** A server of the test's own, that can be taken away and come back, on a copy of the application that can be changed. */
-async function startServer(folder = copyOfApplication(), port = 5_100) {
+/**
+ * A server of the test's own, that can be taken away and come back, on a copy of the application that can be changed. No two tests begin at the
+ * same port: one would answer for the other's that is gone.
+ */
+async function startServer(port: number, folder = copyOfApplication()) {
   const server = await createServer({ application: folder, demo: 'dist/halda-station.choir' });
   const address = await listenOnFreePort(server, '127.0.0.1', port);
   return { address, folder, close: () => server.close() };
@@ -25,7 +28,7 @@ function copyOfApplication(): string {
 const kept = 'This browser keeps all of Tangled Choir';
 
 test('works away from its server: reload, the demo, an edit, a hand-off', async ({ page }) => {
-  const server = await startServer();
+  const server = await startServer(5_100);
   await page.goto(server.address);
   await expect(page.getByText(kept)).toBeVisible();
   await server.close();
@@ -57,7 +60,7 @@ test('works away from its server: reload, the demo, an edit, a hand-off', async 
 });
 
 test('says when a newer application is there, and starts it', async ({ page }) => {
-  const server = await startServer();
+  const server = await startServer(5_120);
   await page.goto(server.address);
   await expect(page.getByText(kept)).toBeVisible();
   await server.close();
@@ -68,7 +71,7 @@ test('says when a newer application is there, and starts it', async ({ page }) =
   const hash = createHash('sha1').update(readFileSync(index)).digest('hex');
   writeFileSync(list, readFileSync(list, 'utf8').replace(/("\/index.html": )"[0-9a-f]+"/, `$1"${hash}"`));
   for (const packed of ['.br', '.gz']) rmSync(list + packed, { force: true });
-  const next = await startServer(server.folder, Number(new URL(server.address).port));
+  const next = await startServer(Number(new URL(server.address).port), server.folder);
   expect(next.address).toBe(server.address);
   await page.reload();
   await page.getByRole('button', { name: 'Start it now' }).click();

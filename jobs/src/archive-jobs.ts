@@ -1,7 +1,8 @@
-import type { Archive, Project } from '@tangled-choir/core';
-import { effectCatalogue, hashBytes, readArchive, report, writeArchive, ZipMaker, zipFiles } from '@tangled-choir/core';
+import type { Archive, Overview, Project, RecordingFacts } from '@tangled-choir/core';
+import { effectCatalogue, hashBytes, readArchive, readOverview, report, writeArchive, ZipMaker, zipFiles } from '@tangled-choir/core';
 import { blobSource, collectBlob } from './blobs';
 import { defineJob } from './job';
+import { openStored } from './stored';
 
 /** The archive of a project, of which no more than a few pieces are in memory at a time. */
 export const packArchive = defineJob<
@@ -9,19 +10,33 @@ export const packArchive = defineJob<
     readonly project: Project;
     readonly audio: ReadonlyMap<string, Blob>;
     readonly pictures: ReadonlyMap<string, Blob>;
+    readonly facts: ReadonlyMap<string, RecordingFacts>;
   },
   Blob
 >({
-  async run({ project, audio, pictures }) {
+  async run({ project, audio, pictures, facts }) {
     const sources = (blobs: ReadonlyMap<string, Blob>) => new Map([...blobs].map(([hash, blob]) => [hash, blobSource(blob)]));
     const collector = collectBlob('application/zip');
-    await writeArchive(project, sources(audio), sources(pictures), (bytes) => collector.write(bytes));
+    const files = { audio: sources(audio), pictures: sources(pictures), facts };
+    await writeArchive(project, files, (bytes) => collector.write(bytes));
     return collector.finish();
   },
 });
 
 export const openArchive = defineJob<{ readonly name: string; readonly file: Blob }, Archive<Blob>>({
   run: ({ name, file }) => readArchive(blobSource(file), effectCatalogue, `“${name}”`, () => collectBlob('')),
+});
+
+/** The waveforms of recordings, by hash. */
+export const overviews = defineJob<{ readonly audio: ReadonlyMap<string, Blob> }, ReadonlyMap<string, Overview>>({
+  async run({ audio }, { progress }) {
+    const made = new Map<string, Overview>();
+    for (const [hash, wav] of audio) {
+      made.set(hash, await readOverview(await openStored({ name: hash, wav })));
+      report(progress, made.size / audio.size);
+    }
+    return made;
+  },
 });
 
 export const zip = defineJob<{ readonly files: Readonly<Record<string, Uint8Array>> }, Uint8Array<ArrayBuffer>>({

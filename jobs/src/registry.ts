@@ -14,7 +14,7 @@ const { readRanges, overview, describe, spectrogram, meanSpectrum, landing, atta
   recordingJobs;
 const { sibling, whatDiffers, take, treat, treatPiece, chooseMethod, strain, outputMatch, seating, freeze, match, movie, print } =
   renderJobs;
-const { packArchive, openArchive, zip, zipBlobs, hash } = archiveJobs;
+const { packArchive, openArchive, overviews, zip, zipBlobs, hash } = archiveJobs;
 const { deliver, deliverSheet, compareFamily } = deliveryJobs;
 const { recordPerformance } = conductJobs;
 const { recipes, familyMap, fire } = familyJobs;
@@ -61,6 +61,7 @@ export const jobs = {
   fire,
   packArchive,
   openArchive,
+  overviews,
   zip,
   zipBlobs,
   hash,

@@ -1,5 +1,7 @@
 import { zipSync } from 'fflate';
 import fc from 'fast-check';
+import { describeRecording } from '../analysis/describe-recording';
+import { inMemory } from '../audio/recording';
 import { effectCatalogue } from '../catalogue';
 import { createProject, plainStretch } from '../project/create';
 import { DataError } from '../project/parse';
@@ -9,6 +11,7 @@ import { mono, noise } from '../testing/signals';
 import { inspectArchive, packArchive, unpackArchive } from './archive';
 import { memorySource } from './byte-source';
 import { hashBytes } from './hash';
+import { measuringVersion } from './measured-facts';
 import { writeWav } from './wav/wav-write';
 import { collectBytes } from './zip';
 
@@ -37,6 +40,37 @@ describe('the .choir archive', () => {
     expect(back.project).toEqual(project);
     expect(back.audio.get(hash)).toEqual(wav);
     expect(await packArchive(project, new Map([[hash, wav]]))).toEqual(bytes);
+  });
+
+  it('carries what was measured of the recordings, silence included', async () => {
+    const facts = new Map([[hash, await describeRecording(inMemory(recording))]]);
+    const back = await unpackArchive(await packArchive(demoProject(), new Map([[hash, wav]]), new Map(), facts), effectCatalogue);
+    expect(back.facts).toEqual(facts);
+
+    const silence = mono(new Float32Array(500));
+    const silent = new Map([[hash, await describeRecording(inMemory(silence))]]);
+    expect(silent.get(hash)!.measured.integratedLufs).toBe(-Infinity);
+    const quiet = await unpackArchive(await packArchive(demoProject(), new Map([[hash, wav]]), new Map(), silent), effectCatalogue);
+    expect(quiet.facts).toEqual(silent);
+  });
+
+  it('leaves out measurements that are damaged, of another version, or of another recording', async () => {
+    const known = await describeRecording(inMemory(recording));
+    const longer = { ...known, measured: { ...known.measured, frames: 501 } };
+    const worded = { ...known, character: { ...known.character, defects: 'none' } };
+    const entry = (content: unknown): Uint8Array =>
+      archive({ [`audio/${hash}.wav`]: wav, 'measured.json': new TextEncoder().encode(JSON.stringify(content)) });
+    for (const content of [
+      'nonsense',
+      { version: measuringVersion - 1, recordings: { [hash]: known } },
+      { version: measuringVersion, recordings: { [hash]: longer } },
+      { version: measuringVersion, recordings: { [hash]: worded } },
+    ]) {
+      const { project, facts, notes } = await unpackArchive(entry(content), effectCatalogue);
+      expect(project).toEqual(demoProject());
+      expect(facts.size).toBe(0);
+      expect(notes).toEqual([]);
+    }
   });
 
   it('refuses to be written without audio', async () => {

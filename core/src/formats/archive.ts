@@ -1,22 +1,30 @@
 import { strFromU8, strToU8 } from 'fflate';
+import type { RecordingFacts } from '../analysis/describe-recording';
 import type { EffectCatalogue } from '../project/parameters';
 import { DataError, parseJson, parseProject } from '../project/parse';
 import type { Project } from '../project/schema';
 import type { ByteSource } from './byte-source';
 import { memorySource } from './byte-source';
 import { hashPieces } from './hash';
+import { decodeFacts, encodeFacts } from './measured-facts';
 import type { Collector, ZipEntry } from './zip';
 import { collectBytes, isZip, openZip, ZipMaker } from './zip';
 
-/**
- * The `.choir` archive: a zip of `project.json`, for each source `audio/<SHA-256>.wav`, and for each picture `pictures/<SHA-256>`. See
- * docs/choir-format.md.
- */
-export interface Archive<T = Uint8Array<ArrayBuffer>> {
-  readonly project: Project;
-  /** WAV files and videos by hash, only those that the project uses, as they were collected. */
+/** The files of a project. */
+export interface ProjectFiles<T> {
+  /** WAV files and videos by hash, only those that the project uses. */
   readonly audio: ReadonlyMap<string, T>;
   readonly pictures: ReadonlyMap<string, T>;
+  /** What was measured of the recordings, by hash, as far as it is known. */
+  readonly facts: ReadonlyMap<string, RecordingFacts>;
+}
+
+/**
+ * The `.choir` archive: a zip of `project.json`, for each source `audio/<SHA-256>.wav`, for each picture `pictures/<SHA-256>`, and of
+ * `measured.json`. See docs/choir-format.md.
+ */
+export interface Archive<T = Uint8Array<ArrayBuffer>> extends ProjectFiles<T> {
+  readonly project: Project;
   /** What is odd but harmless, for example audio that no source uses. */
   readonly notes: readonly string[];
 }
@@ -26,8 +34,9 @@ export type InspectedArchive<T> = Partial<Pick<Archive<T>, 'project'>> &
   Omit<Archive<T>, 'project'> & { readonly faults: readonly string[] };
 
 const projectEntry = 'project.json';
+const factsEntry = 'measured.json';
 const fileEntry = /^(audio\/[0-9a-f]{64}\.wav|pictures\/[0-9a-f]{64})$/;
-const mostProjectBytes = 64 * 2 ** 20;
+const mostJsonBytes = 64 * 2 ** 20;
 /** Together with the size check against the archive itself this stops archives that unpack to far more than they are. */
 const mostBytesOfAll = 64 * 2 ** 30;
 const highestRatio = 1_000;
@@ -68,13 +77,12 @@ function neededFiles(project: Project): NeededFile[] {
 }
 
 /**
- * Packs a project with its audio and its pictures, by hash; the archive's bytes are handed out piece by piece. Rejects with DataError when
- * one of them is missing.
+ * Packs a project with its audio, its pictures and what was measured of it; the archive's bytes are handed out piece by piece. Rejects with
+ * DataError when a recording or a picture is missing.
  */
 export async function writeArchive(
   project: Project,
-  audio: ReadonlyMap<string, ByteSource>,
-  pictures: ReadonlyMap<string, ByteSource>,
+  { audio, pictures, facts }: ProjectFiles<ByteSource>,
   write: (bytes: Uint8Array<ArrayBuffer>) => void,
 ): Promise<void> {
   const files = neededFiles(project).map(({ entry, hash, what, kind }) => {
@@ -84,6 +92,7 @@ export async function writeArchive(
   });
   const zip = new ZipMaker(write);
   await zip.add(projectEntry, memorySource(strToU8(JSON.stringify(project, null, 1))), { pack: true });
+  if (facts.size > 0) await zip.add(factsEntry, memorySource(encodeFacts(facts)), { pack: true });
   for (const { entry, source } of files) await zip.add(entry, source, { pack: false });
   await zip.finish();
 }
@@ -93,11 +102,12 @@ export async function packArchive(
   project: Project,
   audio: ReadonlyMap<string, Uint8Array>,
   pictures: ReadonlyMap<string, Uint8Array> = new Map(),
+  facts: ReadonlyMap<string, RecordingFacts> = new Map(),
 ): Promise<Uint8Array<ArrayBuffer>> {
   const sources = (files: ReadonlyMap<string, Uint8Array>): Map<string, ByteSource> =>
     new Map([...files].map(([hash, bytes]) => [hash, memorySource(bytes)]));
   const whole = collectBytes();
-  await writeArchive(project, sources(audio), sources(pictures), (bytes) => whole.write(bytes));
+  await writeArchive(project, { audio: sources(audio), pictures: sources(pictures), facts }, (bytes) => whole.write(bytes));
   return whole.finish();
 }
 
@@ -112,9 +122,9 @@ export async function readArchive<T>(
   what: string,
   collect: () => Collector<T>,
 ): Promise<Archive<T>> {
-  const { project, audio, pictures, faults, notes } = await inspectArchive(source, catalogue, what, collect);
+  const { project, faults, ...files } = await inspectArchive(source, catalogue, what, collect);
   if (!project || faults.length > 0) throw new DataError(faults.join(' '));
-  return { project, audio, pictures, notes };
+  return { project, ...files };
 }
 
 /** `readArchive` for what fits into memory. */
@@ -151,22 +161,34 @@ export async function inspectArchive<T>(
         else faults.push(`${file} (${entry}) was altered: its content does not match its hash.`);
       }
     }
-    const used = new Set(needed.map(({ entry }) => entry));
-    for (const name of entries.keys()) if (name !== projectEntry && !used.has(name)) notes.push(`“${name}” is not used by any source.`);
-    return { project, audio, pictures, faults, notes };
+    const used = new Set([projectEntry, factsEntry, ...needed.map(({ entry }) => entry)]);
+    for (const name of entries.keys()) if (!used.has(name)) notes.push(`“${name}” is not used by any source.`);
+    return { project, audio, pictures, facts: await readFacts(entries, project), faults, notes };
   } catch (error) {
     if (!(error instanceof DataError)) throw error;
-    return { audio, pictures, faults: [...faults, error.message], notes };
+    return { audio, pictures, facts: new Map(), faults: [...faults, error.message], notes };
   }
+}
+
+/** What an archive says of the recordings; nothing where that is damaged, because it can be measured anew. */
+async function readFacts(entries: ReadonlyMap<string, ZipEntry>, { sources }: Project): Promise<Map<string, RecordingFacts>> {
+  const entry = entries.get(factsEntry);
+  const bytes = entry && (await wholeEntry(entry).catch(() => undefined));
+  return bytes ? decodeFacts(bytes, new Map(sources.map(({ audio, frames, channels }) => [audio, { frames, channels }]))) : new Map();
+}
+
+async function wholeEntry(entry: ZipEntry): Promise<Uint8Array<ArrayBuffer>> {
+  const whole = collectBytes();
+  await entry.extract((bytes) => whole.write(bytes));
+  return whole.finish();
 }
 
 async function readProject(entries: ReadonlyMap<string, ZipEntry>, catalogue: EffectCatalogue, what: string): Promise<Project> {
   const json = entries.get(projectEntry);
   if (!json) throw new DataError(`${what} has no “${projectEntry}”.`);
-  const text = collectBytes();
-  await json.extract((bytes) => text.write(bytes));
+  const text = await wholeEntry(json);
   const where = `“${projectEntry}” in ${what}`;
-  return parseProject(parseJson(strFromU8(text.finish()), where), catalogue, where);
+  return parseProject(parseJson(strFromU8(text), where), catalogue, where);
 }
 
 /** Hands out an entry's bytes and returns their hash; nothing where the zip itself finds them damaged. */
@@ -191,12 +213,13 @@ async function openEntries(source: ByteSource, what: string): Promise<Map<string
   let total = 0;
   for (const entry of await openZip(source, what)) {
     const { name, size, packedSize } = entry;
-    if (name !== projectEntry && !fileEntry.test(name))
+    const isJson = name === projectEntry || name === factsEntry;
+    if (!isJson && !fileEntry.test(name))
       throw new DataError(`${what} has an entry “${name.slice(0, 100)}”, which does not belong into a .choir archive.`);
     if (entries.has(name)) throw new DataError(`${what} has the entry “${name}” twice.`);
     total += size;
-    if (name === projectEntry && size > mostProjectBytes)
-      throw new DataError(`“${projectEntry}” in ${what} unpacks to ${size} bytes; at most ${mostProjectBytes} are read.`);
+    if (isJson && size > mostJsonBytes)
+      throw new DataError(`“${name}” in ${what} unpacks to ${size} bytes; at most ${mostJsonBytes} are read.`);
     if (total > mostBytesOfAll || size > Math.max(1, packedSize) * highestRatio)
       throw new DataError(
         `${what} would unpack to far more than it should (“${name}”: ${size} bytes from ${packedSize}); it was not opened.`,

@@ -6,7 +6,7 @@ const JsdomEnvironment = environment.default ?? environment;
 module.exports = class extends JsdomEnvironment {
   async setup() {
     await super.setup();
-    Object.assign(this.global, { structuredClone, fetch, TextEncoder, TextDecoder, Blob, File, SharedArrayBuffer, Atomics });
+    Object.assign(this.global, { structuredClone, Float32Array, fetch, TextEncoder, TextDecoder, Blob, File, SharedArrayBuffer, Atomics });
     Object.assign(this.global, { ReadableStream, WritableStream, TransformStream, CompressionStream, DecompressionStream, Response });
   }
 };

@@ -1,6 +1,6 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { Character, History, HistoryStep, Measurement, Overview, Preset, Project } from '@tangled-choir/core';
-import { defectKinds, documentVersion, effectCatalogue, parseProject, presetsWithin, startHistory } from '@tangled-choir/core';
+import type { History, HistoryStep, Overview, Preset, Project, RecordingFacts } from '@tangled-choir/core';
+import { documentVersion, effectCatalogue, measuringVersion, parseProject, presetsWithin, recordingFactsSchema, startHistory } from '@tangled-choir/core';
 import * as z from 'zod';
 import type { Table } from 'dexie';
 import { CHOIR_DATABASE } from './choir-database';
@@ -33,9 +33,6 @@ const stepsSchema = z.array(
 /** Milliseconds for which what a tab has stored is its own: by then its project is written. */
 const longestHold = 60 * 60 * 1_000;
 
-/** Raise it when the meaning of derived data changes. */
-const derivedVersion = 3;
-const level = z.number().or(z.literal(-Infinity));
 const derivedSchema = z.object({
   hash: z.string(),
   overview: z.object({
@@ -44,42 +41,14 @@ const derivedSchema = z.object({
     low: z.instanceof(Float32Array),
     high: z.instanceof(Float32Array),
   }),
-  facts: z.object({
-    measured: z.object({
-      sampleRate: z.number(),
-      channels: z.number(),
-      frames: z.number(),
-      seconds: z.number(),
-      integratedLufs: level,
-      maxMomentaryLufs: level,
-      maxShortTermLufs: level,
-      loudnessRangeLu: z.number(),
-      truePeakDbtp: level,
-      samplePeakDbfs: level,
-      rmsDbfs: level,
-      dcOffset: z.number(),
-    }),
-    character: z.object({
-      noiseFloorDbfs: level,
-      brightness: z.number(),
-      attackAt: z.number(),
-      attackTime: z.number(),
-      pitch: z.number().or(z.undefined()),
-      pitchConfidence: z.number(),
-      stationarity: z.number(),
-      correlation: z.number(),
-      leansLeft: z.number(),
-      defects: z.array(z.object({ kind: z.enum(defectKinds), from: z.number(), to: z.number(), detail: z.string() })),
-      fingerprint: z.array(z.number()),
-    }),
-  }),
+  facts: recordingFactsSchema,
 });
 
 /** A recording's waveform and what was measured of it. */
 export interface Derived {
   readonly hash: string;
   readonly overview: Overview;
-  readonly facts: { readonly measured: Measurement; readonly character: Character };
+  readonly facts: RecordingFacts;
 }
 
 /** Undo steps out of the database; damaged ones are given up rather than the project. */
@@ -195,13 +164,13 @@ export class ProjectRepository {
   async loadDerived(hashes: readonly string[]): Promise<Derived[]> {
     const stored = await this.database.derived.bulkGet([...new Set(hashes)]);
     return stored.flatMap((entry): Derived[] => {
-      const parsed = entry?.version === derivedVersion ? derivedSchema.safeParse(entry) : undefined;
+      const parsed = entry?.version === measuringVersion ? derivedSchema.safeParse(entry) : undefined;
       return parsed?.success ? [parsed.data] : [];
     });
   }
 
   async saveDerived({ hash, overview, facts }: Derived): Promise<void> {
-    await this.database.derived.put({ hash, version: derivedVersion, overview, facts });
+    await this.database.derived.put({ hash, version: measuringVersion, overview, facts });
   }
 
   /** Takes away recordings that were stored for nothing, unless a stored project mentions them. */

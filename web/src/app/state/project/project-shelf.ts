@@ -29,8 +29,13 @@ export class ProjectShelf {
    * wrong with it; nothing is changed then.
    */
   async openArchive(name: string, file: Blob): Promise<string> {
-    const { project, audio, pictures } = await this.jobs.run('openArchive', { name, file }, `Opening ${name}`);
+    const { project, audio, pictures, facts } = await this.jobs.run('openArchive', { name, file }, `Opening ${name}`);
+    const measured = new Map([...audio].filter(([hash]) => facts.has(hash)));
+    const overviews = await this.jobs.run('overviews', { audio: measured }, `Opening ${name}`);
     for (const [hash, wav] of audio) await this.repository.saveAudio(hash, wav);
+    // Where there is no room for them, they are made anew.
+    for (const [hash, overview] of overviews)
+      await this.repository.saveDerived({ hash, overview, facts: facts.get(hash)! }).catch(() => undefined);
     for (const [hash, video] of pictures) await this.repository.savePicture(hash, new Blob([video], { type: typeOf(project, hash) }));
     const taken = (await this.repository.list()).some((known) => known.id === project.id);
     const adopted = taken ? { ...project, id: crypto.randomUUID() } : project;
@@ -65,7 +70,9 @@ export class ProjectShelf {
       const video = await this.repository.loadPicture(hash);
       if (video) pictures.set(hash, video);
     }
-    return this.jobs.run('packArchive', { project, audio, pictures }, `Packing ${project.name}`, options);
+    const derived = await this.repository.loadDerived([...audio.keys()]);
+    const facts = new Map(derived.map((known) => [known.hash, known.facts]));
+    return this.jobs.run('packArchive', { project, audio, pictures, facts }, `Packing ${project.name}`, options);
   }
 
   /** The id of the project in a `.choir` file. Rejects where it is none. */

@@ -1,6 +1,8 @@
 import { TestBed } from '@angular/core/testing';
-import { createRandom, writeWav } from '@tangled-choir/core';
+import type { Source } from '@tangled-choir/core';
+import { createRandom, describeRecording, inMemory, measureOverview, readWav, writeWav } from '@tangled-choir/core';
 import { openEmptyProject, projectProviders } from '../../../testing/project';
+import type { Derived } from '../../storage/project-repository';
 import { ProjectRepository } from '../../storage/project-repository';
 import * as saving from '../../storage/save-file';
 import { Notices } from '../notices';
@@ -125,14 +127,23 @@ describe('bringing audio and projects in and out', () => {
     // A recording that no other project has.
     await transfer.importFiles([file('ice.wav', recording(4))]);
     const exported = store.project();
-    await shelf.exportArchive(exported!);
     const repository = TestBed.inject(ProjectRepository);
+    const [{ audio }] = exported!.sources as [Source];
+    const known = await describeRecording(inMemory(readWav(recording(4)).audio));
+    const waveform = measureOverview(readWav(recording(4)).audio);
+    await repository.saveDerived({ hash: audio, overview: waveform, facts: known });
+    await shelf.exportArchive(exported!);
     await store.flush();
     await repository.remove(id);
-    expect(await repository.loadAudio(exported!.sources[0]!.audio)).toBeUndefined();
+    expect(await repository.loadAudio(audio)).toBeUndefined();
+    expect(await repository.loadDerived([audio])).toEqual([]);
     expect(await shelf.openArchive('Halda.choir', saved[0]!)).toBe(id);
     expect((await repository.load(id))?.project).toEqual(exported);
-    expect(await repository.loadAudio(exported!.sources[0]!.audio)).toBeDefined();
+    expect(await repository.loadAudio(audio)).toBeDefined();
+    // What was measured of it has come along.
+    const [{ overview, facts }] = (await repository.loadDerived([audio])) as [Derived];
+    expect(facts).toEqual(known);
+    expect(overview).toEqual(waveform);
     // A second copy gets an id of its own instead of overwriting the first.
     expect(await shelf.openArchive('Halda.choir', saved[0]!)).not.toBe(id);
   });
