@@ -1,6 +1,14 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { History, HistoryStep, Overview, Preset, Project, RecordingFacts } from '@tangled-choir/core';
-import { documentVersion, effectCatalogue, measuringVersion, parseProject, presetsWithin, recordingFactsSchema, startHistory } from '@tangled-choir/core';
+import {
+  documentVersion,
+  effectCatalogue,
+  measuringVersion,
+  parseProject,
+  presetsWithin,
+  recordingFactsSchema,
+  startHistory,
+} from '@tangled-choir/core';
 import * as z from 'zod';
 import type { Table } from 'dexie';
 import { CHOIR_DATABASE } from './choir-database';
