@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { expect } from '@playwright/test';
 import type { Audio } from '@tangled-choir/core';
 import { readWav } from '@tangled-choir/core';
@@ -41,12 +41,20 @@ export async function handOffSound(page: Page): Promise<void> {
 /** The original of the open sound, as its written WAV file. */
 export async function deliveredOriginal(page: Page): Promise<Audio> {
   await handOffSound(page);
-  const depth = page.getByLabel('Depth');
-  if ((await depth.inputValue()) !== '32 bit float') await depth.selectOption('32 bit float');
+  await choose(page.getByLabel('Depth'), '32 bit float');
   const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
   const name = Object.keys(entries).find((entry) => entry.endsWith('.wav'))!;
   await openView(page, 'Loft');
   return readWav(entries[name]!).audio;
+}
+
+/** Chooses by name what a box of choices offers, of a group if some names are there in several. */
+export async function choose(box: Locator, name: string, group?: string): Promise<void> {
+  await box.click();
+  const list = box.page().getByRole('listbox');
+  const offers = group === undefined ? list : list.getByRole('group', { name: group, exact: true });
+  await offers.getByRole('option', { name, exact: true }).click();
+  await expect(box.page().getByRole('listbox')).toHaveCount(0);
 }
 
 /** Waits until a menu is gone: what it still covers takes no press of the bare mouse. */

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { wavFile } from '../recordings';
-import { deliveredOriginal, newProject, openDemo, riseIn, undoAndRedo, undoName } from '../steps';
+import { choose, deliveredOriginal, newProject, openDemo, riseIn, undoAndRedo, undoName } from '../steps';
 
 const lane = (page: Page, name: string) => page.getByRole('region', { name: `Layer ${name}` });
 
@@ -152,7 +152,7 @@ test('splits, groups, copies, repeats, chops and stutters with keys; every step 
 
   await clips.first().focus();
   await page.keyboard.press('c');
-  await page.getByLabel('Order').selectOption('shuffled');
+  await choose(page.getByLabel('Order'), 'shuffled');
   // 1.7 s in eighths at 120 bpm.
   await expect(page.locator('.preview')).toHaveText('7 slices');
   await page.getByRole('button', { name: 'Chop', exact: true }).last().click();

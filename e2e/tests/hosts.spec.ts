@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { residual, toneLevel } from '../measure';
 import { wavFile } from '../recordings';
-import { addEffect, deliveredOriginal, menuClosed, newProject, openView, place, turn, undoName } from '../steps';
+import { choose, addEffect, deliveredOriginal, menuClosed, newProject, openView, place, turn, undoName } from '../steps';
 
 const rate = 48_000;
 const frames = 4 * rate;
@@ -109,7 +109,7 @@ test('a layer gives way to another, and a recording sounds through another', asy
   await page.getByRole('region', { name: 'Layer Radio call' }).getByRole('button', { name: 'Mute' }).click();
   await page.getByRole('region', { name: 'Layer Wind' }).locator('tc-clip').click();
   await addEffect(page, 'Dynamics', /^Ducker/);
-  await page.getByLabel('Makes room for').selectOption('Radio call');
+  await choose(page.getByLabel('Makes room for'), 'Radio call');
   await expect(undoName(page)).toContainText('Ducker: makes room for');
   await turn(page, 'Depth', '-20');
   const ducked = (await deliveredOriginal(page)).channels[0]!;
@@ -119,7 +119,7 @@ test('a layer gives way to another, and a recording sounds through another', asy
   await page.getByRole('listitem', { name: /^Ducker/ }).focus();
   await page.keyboard.press('Delete');
   await addEffect(page, 'Time and space', /^Convolution/);
-  await page.getByRole('combobox', { name: /^Response/ }).selectOption('Two clicks');
+  await choose(page.getByRole('combobox', { name: /^Response/ }), 'Two clicks');
   await turn(page, 'Fade out', '0');
   await turn(page, 'Level', '0');
   const doubled = (await deliveredOriginal(page)).channels[0]!;

@@ -2,7 +2,7 @@ import { expect, test } from '@playwright/test';
 import { effectCatalogue, manifestSchema, readWav, unpackArchive } from '@tangled-choir/core';
 import { unzipSync } from 'fflate';
 import { residual } from '../measure';
-import { download, exportProject, handOffSound, openDemo, openView, undoAndRedo, undoName } from '../steps';
+import { choose, download, exportProject, handOffSound, openDemo, openView, undoAndRedo, undoName } from '../steps';
 
 test('the loop doctor makes a seamless source of the wind', async ({ page }) => {
   await openDemo(page);
@@ -53,7 +53,7 @@ test('the loop doctor makes a seamless source of the wind', async ({ page }) => 
   await page.getByRole('button', { name: 'Place in Loft', exact: true }).click();
   await expect(page.locator('tc-clip')).toHaveCount(1);
   await handOffSound(page);
-  await page.getByLabel('Depth').selectOption('32 bit float');
+  await choose(page.getByLabel('Depth'), '32 bit float');
   const entries = unzipSync(await download(page, () => page.getByRole('button', { name: 'Write zip' }).click()));
   const [written] = manifestSchema.parse(JSON.parse(new TextDecoder().decode(entries['manifest.json']))).files;
   const delivered = readWav(entries[written!.file]!);

@@ -6,6 +6,7 @@ import { graveFaults } from '../accessibility';
 import { levelAt, toneLevel } from '../measure';
 import { bellFile, silentFile, wavFile } from '../recordings';
 import {
+  choose,
   chooseSource,
   deliveredOriginal,
   download,
@@ -159,7 +160,7 @@ test('a sub is made under an imported hit, varies in a family, and is printed', 
     await page.getByRole('button', { name: 'Part', exact: true }).click();
     await page.getByRole('menuitem', { name: /^Take/ }).click();
     await menuClosed(page);
-    await page.locator('tc-part-editor').getByRole('combobox', { name: 'Source' }).selectOption('Hit');
+    await choose(page.locator('tc-part-editor').getByRole('combobox', { name: 'Source' }), 'Hit');
     // The note is an E1; the recording sounds as it is at C4.
     await turn(page, 'Tuning', '32');
     heard = (await deliveredOriginal(page)).channels[0]!;
@@ -259,7 +260,7 @@ test('a crackle goes with a tide, and eight siblings of it are eight sounds', as
   await page.getByRole('button', { name: 'Part', exact: true }).click();
   await page.getByRole('menuitem', { name: /^Noise/ }).click();
   await menuClosed(page);
-  await page.locator('tc-part-editor').getByRole('combobox', { name: 'Texture' }).selectOption('crackle');
+  await choose(page.locator('tc-part-editor').getByRole('combobox', { name: 'Texture' }), 'crackle');
   await turn(page, 'Level', '-6');
   await page.locator('tc-part-editor').getByRole('slider', { name: 'Level', exact: true }).click({ button: 'right' });
   await page.getByRole('menuitem', { name: 'Pull it by' }).hover();

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { toneLevel } from '../measure';
-import { deliveredOriginal, menuClosed, newProject, undoAndRedo, undoName } from '../steps';
+import { choose, deliveredOriginal, menuClosed, newProject, undoAndRedo, undoName } from '../steps';
 
 /** A MIDI keyboard that is played by the test: `press(bytes)` in the page. */
 async function plugInKeyboard(page: Page): Promise<void> {
@@ -94,7 +94,7 @@ test('a made layer is played by keys and by MIDI, recorded with the moves of its
     await page.getByRole('menuitem', { name: 'Move it by the wheel' }).click();
     await menuClosed(page);
     await expect(panel(page).getByText(/Call: level/)).toBeVisible();
-    await panel(page).getByRole('combobox', { name: 'The wheel is moved by' }).selectOption('modulation');
+    await choose(panel(page).getByRole('combobox', { name: 'The wheel is moved by' }), 'modulation');
     await panel(page).getByRole('button', { name: 'Record notes' }).click();
     await expect.poll(() => position(page)).toBeGreaterThan(0.8);
     await midi(page, 0x90, 62, 127);

@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { effectCatalogue, readWav, unpackArchive } from '@tangled-choir/core';
 import { chromiumArguments, chromiumPath } from '../../scripts/chromium.mjs';
-import { exportProject, newProject } from '../steps';
+import { choose, exportProject, newProject } from '../steps';
 
 test.use({
   permissions: ['microphone'],
@@ -16,7 +16,7 @@ test('records a take, which is a source like any other', async ({ page }) => {
   await page.getByRole('button', { name: 'Record', exact: true }).click();
   const panel = page.locator('tc-record-panel');
   await expect(panel.getByLabel('Microphone')).toContainText(/Fake/);
-  await panel.getByLabel('Count-in in seconds').selectOption('1');
+  await choose(panel.getByLabel('Count-in in seconds'), '1 s');
   await panel.getByRole('button', { name: 'Record', exact: true }).click();
   // Long enough for several beeps of the fake device, however late the first comes.
   await expect(panel.getByRole('status')).toContainText(/^\s*[3-9]/);

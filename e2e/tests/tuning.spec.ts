@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { toneLevel } from '../measure';
 import { wavFile } from '../recordings';
-import { addEffect, deliveredOriginal, newProject, openView, place, riseIn, turn, undoAndRedo, undoName } from '../steps';
+import { choose, addEffect, deliveredOriginal, newProject, openView, place, riseIn, turn, undoAndRedo, undoName } from '../steps';
 
 const rate = 48_000;
 
@@ -42,7 +42,7 @@ test('one layer is tuned to another, which is seen before it is heard, and stays
   await layerOf(page, 'Hum').locator('tc-clip').click();
   await page.keyboard.press('i');
   const dialog = page.getByRole('dialog', { name: 'Tune' });
-  await dialog.getByRole('combobox', { name: 'To' }).selectOption('Another layer');
+  await choose(dialog.getByRole('combobox', { name: 'To' }), 'Another layer');
   await expect(dialog.getByRole('status')).toContainText('to E3 +7 ct · 165.5 Hz');
   await dialog.getByRole('button', { name: 'Tune' }).click();
   await expect(page.locator('tc-stretch-panel .pitch')).toContainText('E3 +7 ct · 165.5 Hz');
@@ -67,15 +67,15 @@ test('a note is typed, the key of the sound is offered, and noise is refused wit
   await place(page, 'Hum');
   const clip = layerOf(page, 'Hum').locator('tc-clip');
   await page.getByRole('button', { name: 'Tempo grid' }).click();
-  await page.getByLabel('Root of the key').selectOption('C');
+  await choose(page.getByLabel('Root of the key'), 'C');
   await expect(undoName(page)).toHaveAccessibleName(/Key C minor/);
   await page.keyboard.press('Escape');
   await clip.click();
   await page.keyboard.press('i');
   const dialog = page.getByRole('dialog', { name: 'Tune' });
-  await dialog.getByRole('combobox', { name: 'To' }).selectOption('The key of the sound');
+  await choose(dialog.getByRole('combobox', { name: 'To' }), 'The key of the sound');
   await expect(dialog.getByRole('status')).toContainText('to A♯3 · 233.1 Hz');
-  await dialog.getByRole('combobox', { name: 'To' }).selectOption('A note');
+  await choose(dialog.getByRole('combobox', { name: 'To' }), 'A note');
   await dialog.getByRole('slider', { name: 'Note' }).focus();
   await page.keyboard.press('Enter');
   await page.keyboard.press('Control+a');
@@ -109,7 +109,7 @@ test('a pitch shifter in the chain moves the pitch and not the time', async ({ p
   // It lags by 88 ms; what is delivered begins where the sound does.
   expect(Math.abs(riseIn({ sampleRate: rate, channels: [lower] }, 0.3, 0.7) - 0.5)).toBeLessThan(0.04);
 
-  await page.getByRole('combobox', { name: 'Mode' }).selectOption('quick');
+  await choose(page.getByRole('combobox', { name: 'Mode' }), 'quick');
   const quick = (await deliveredOriginal(page)).channels[0]!;
   expect(Math.abs(toneLevel(quick, 220, 1.2) - toneLevel(samples, 440, 1.2))).toBeLessThan(1.5);
   expect(Math.abs(riseIn({ sampleRate: rate, channels: [quick] }, 0.3, 0.7) - 0.5)).toBeLessThan(0.015);

@@ -1,8 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { PulledProperty } from '@tangled-choir/core';
 import { ownTurn, pulledDials } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { Simulator } from '../state/simulator.store';
+import type { Offer } from '../ui/choice-field';
+import { ChoiceField, namedOffers } from '../ui/choice-field';
 import type { GraphPlace, PointMove } from '../ui/point-graph';
 import { PointGraph } from '../ui/point-graph';
 import { formatQuantity } from '../ui/quantity';
@@ -21,6 +23,11 @@ interface Drawn {
   readonly now: number | undefined;
 }
 
+const isPulled = (key: string): key is PulledProperty => Object.hasOwn(pulledDials, key);
+const pulledProperties = Object.entries(pulledDials).flatMap(([key, { label }]): Offer<PulledProperty>[] =>
+  isPulled(key) ? [{ value: key, name: label }] : [],
+);
+
 /** Heights of these are seldom wanted beyond here: the graph shows so much of them. */
 const shownRange: Partial<Record<PulledProperty, readonly [least: number, most: number]>> = { gain: [-48, 24], pitch: [-24, 24] };
 
@@ -28,28 +35,26 @@ const shownRange: Partial<Record<PulledProperty, readonly [least: number, most: 
 @Component({
   selector: 'tc-behaviour-pulls',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [PointGraph],
+  imports: [ChoiceField, PointGraph],
   template: `
     <header>
       <strong>{{ bench.chosen()?.name }}</strong>
       @if (parameters().length > 0) {
-        <label class="quiet"
-          >a parameter
-          <select #parameter aria-label="Parameter that pulls">
-            @for (each of parameters(); track each.id) {
-              <option [value]="each.id">{{ each.name }}</option>
-            }
-          </select></label
-        >
-        <label class="quiet"
-          >pulls
-          <select #property aria-label="Property that is pulled">
-            @for (each of properties; track each.key) {
-              <option [value]="each.key">{{ each.label }}</option>
-            }
-          </select></label
-        >
-        <button class="text-button" (click)="add(parameter.value, property.value)">+ Draw a curve</button>
+        <tc-choice
+          label="a parameter"
+          spoken="Parameter that pulls"
+          [offers]="parameterOffers()"
+          [value]="parameter()"
+          (chosen)="wished.set($event)"
+        />
+        <tc-choice
+          label="pulls"
+          spoken="Property that is pulled"
+          [offers]="properties"
+          [value]="property()"
+          (chosen)="property.set($event)"
+        />
+        <button class="text-button" (click)="add()">+ Draw a curve</button>
       }
     </header>
     @if (parameters().length === 0) {
@@ -94,7 +99,15 @@ export class BehaviourPulls {
   private readonly simulator = inject(Simulator);
   protected readonly bench = inject(ConductBench);
   protected readonly parameters = computed(() => this.bench.conduct()?.parameters ?? []);
-  protected readonly properties = Object.entries(pulledDials).map(([key, { label }]) => ({ key, label }));
+  protected readonly parameterOffers = computed(() => namedOffers(this.parameters()));
+  protected readonly properties = pulledProperties;
+  /** What the next curve joins: the parameter that was chosen last, or the first one, and a property. */
+  protected readonly wished = signal('');
+  protected readonly parameter = computed(() => {
+    const ids = this.parameters().map(({ id }) => id);
+    return ids.includes(this.wished()) ? this.wished() : (ids[0] ?? '');
+  });
+  protected readonly property = signal<PulledProperty>('gain');
 
   protected readonly drawn = computed((): readonly Drawn[] => {
     const chosen = this.bench.chosen();
@@ -153,16 +166,16 @@ export class BehaviourPulls {
   protected unitOf = ({ pull }: Drawn): string =>
     pull === undefined ? ' of the power' : pulledDials[pull].unit === '%' ? '' : ` ${pulledDials[pull].unit || 'oct'}`;
 
-  protected add(parameter: string, property: string): void {
+  protected add(): void {
     const chosen = this.bench.chosen();
-    const known = this.properties.find(({ key }) => key === property)?.key;
-    const range = this.parameters().find(({ id }) => id === parameter);
-    if (!chosen || !range || !isPulled(known)) return;
+    const property = this.property();
+    const range = this.parameters().find(({ id }) => id === this.parameter());
+    if (!chosen || !range) return;
     const points = [
       { at: range.low, value: 0 },
       { at: range.high, value: 0 },
     ];
-    this.document.edit('setGamePull', { behaviour: chosen.id, parameter, property: known, points });
+    this.document.edit('setGamePull', { behaviour: chosen.id, parameter: range.id, property, points });
   }
 
   protected set({ pull, parameter }: Drawn, points: readonly Point[], gesture?: string): void {
@@ -199,5 +212,3 @@ export class BehaviourPulls {
       );
   }
 }
-
-const isPulled = (key: string | undefined): key is PulledProperty => key !== undefined && Object.hasOwn(pulledDials, key);

@@ -2,9 +2,11 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import type { BehaviourChange, BehaviourDial, GameBehaviour, NumberParameter } from '@tangled-choir/core';
 import { behaviourDials, liesInEnd, playDials, slotDials, startingPlay } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
+import { ChoiceField, namedOffers } from '../ui/choice-field';
 import { NameField } from '../ui/name-field';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
+import { choices } from './behaviour-choices';
 import { kindLabels, kindPurposes, kinds, wordsInEnd } from './behaviour-words';
 import { ConductBench } from './conduct-bench';
 
@@ -36,7 +38,7 @@ const amounts = [
 @Component({
   selector: 'tc-behaviour-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NameField, ValueField],
+  imports: [ChoiceField, NameField, ValueField],
   templateUrl: './behaviour-settings.html',
   styleUrl: './conduct-panel.scss',
 })
@@ -44,12 +46,16 @@ export class BehaviourSettings {
   private readonly document = inject(DocumentStore);
   protected readonly bench = inject(ConductBench);
   protected readonly conduct = this.bench.conduct;
-  protected readonly sounds = computed(() => this.document.project()?.sounds ?? []);
-  protected readonly kinds = kinds;
+  protected readonly sounds = computed(() => namedOffers(this.document.project()?.sounds ?? [], 'none yet'));
+  protected readonly parameters = computed(() => namedOffers(this.conduct()?.parameters ?? [], 'none yet'));
+  protected readonly buses = computed(() => namedOffers(this.conduct()?.buses ?? [], 'as its parent'));
+  protected readonly moods = computed(() => namedOffers(this.conduct()?.moods ?? [], 'none'));
+  protected readonly loadGroups = computed(() => namedOffers(this.conduct()?.groups ?? [], 'none'));
+  protected readonly choices = choices;
+  protected readonly kinds = kinds.map((value) => ({ value, name: kindLabels[value] }));
   protected readonly kindLabels = kindLabels;
   protected readonly kindPurposes = kindPurposes;
   protected readonly amounts = amounts;
-  protected readonly stages = { start: 'first', hold: 'each', end: 'last' } as const;
 
   protected readonly groups = computed(() => {
     const chosen = this.bench.chosen();
@@ -98,22 +104,13 @@ export class BehaviourSettings {
     if (play) this.set({ play: { ...play, [key]: value } as GameBehaviour['play'] }, 'Choice');
   }
 
-  protected setKind(value: string): void {
-    const kind = kinds.find((each): each is Kind => each === value);
-    if (kind && kind !== this.bench.chosen()?.play.kind) this.set({ play: startingPlay(kind) }, 'Kind');
+  protected setKind(kind: Kind): void {
+    if (kind !== this.bench.chosen()?.play.kind) this.set({ play: startingPlay(kind) }, 'Kind');
   }
 
   protected setSlot(change: Partial<GameBehaviour['slot']>, gesture?: string): void {
     const slot = this.bench.chosen()?.slot;
     if (slot) this.set({ slot: { ...slot, ...change } }, 'Place', gesture);
-  }
-
-  protected setStage(value: string): void {
-    if (value === 'start' || value === 'hold' || value === 'end') this.setSlot({ stage: value });
-  }
-
-  protected setGiving(value: string): void {
-    if (value === 'oldest' || value === 'quietest' || value === 'newest') this.set({ givesWay: value }, 'Giving way');
   }
 
   protected setReference(key: 'bus' | 'mood' | 'group', value: string): void {

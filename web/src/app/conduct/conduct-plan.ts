@@ -4,6 +4,7 @@ import type { GameBehaviour, Place, Walk } from '@tangled-choir/core';
 import { walkSpeed } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { Simulator } from '../state/simulator.store';
+import { ChoiceField, offersOf } from '../ui/choice-field';
 import { followPointer } from '../ui/follow-pointer';
 import { roleColour } from '../ui/roles';
 import { newGesture, ValueField } from '../ui/value-field';
@@ -16,13 +17,13 @@ const height = 236;
 const leastReach = 12;
 const step = 0.5;
 const turn = 15;
-const ways: readonly Walk['way'][] = ['once', 'round', 'to and fro'];
+const ways = offersOf<Walk['way']>(['once', 'round', 'to and fro']);
 
 /** The plan from above: the listener, whom one turns and moves, and what has a place; north is up. */
 @Component({
   selector: 'tc-conduct-plan',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ValueField],
+  imports: [ChoiceField, ValueField],
   providers: [WalkPen],
   template: `
     <header>
@@ -39,11 +40,7 @@ const ways: readonly Walk['way'][] = ['once', 'round', 'to and fro'];
     @if (pen.on()) {
       <div class="pen">
         <tc-value [parameter]="speed" [value]="pen.speed()" (valueChange)="pen.speed.set($event.value)" />
-        <select #way aria-label="How the way is walked" (change)="setWay(way.value)">
-          @for (each of ways; track each) {
-            <option [value]="each" [selected]="pen.way() === each">{{ each }}</option>
-          }
-        </select>
+        <tc-choice bare label="How the way is walked" [offers]="ways" [value]="pen.way()" (chosen)="pen.way.set($event)" />
         <p class="quiet">Drag from the listener or from a place along a way: they walk it when you let go.</p>
       </div>
     }
@@ -155,11 +152,6 @@ export class ConductPlan {
   /** Where it was put or has walked, or where it stands by itself. */
   private placeOf({ id, place }: GameBehaviour): Place {
     return this.simulator.emitters().get(id) ?? place ?? { x: 0, y: 0 };
-  }
-
-  protected setWay(wanted: string): void {
-    const way = ways.find((each) => each === wanted);
-    if (way) this.pen.way.set(way);
   }
 
   private shown({ x, y }: { readonly x: number; readonly y: number }): { readonly x: number; readonly y: number } {

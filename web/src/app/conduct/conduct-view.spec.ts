@@ -1,5 +1,6 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
+import { choiceBox, choose } from '../../testing/choices';
 import { configureStores, openProject } from '../../testing/project';
 import type { DocumentStore } from '../state/project/document.store';
 import { ConductView } from './conduct-view';
@@ -41,14 +42,6 @@ describe('Conduct', () => {
     document.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...more }));
     await fixture.whenStable();
   };
-  const choose = async (label: string, value: string): Promise<void> => {
-    const field = [...host.querySelectorAll('label.choice')].find((each) => each.querySelector('span')?.textContent === label);
-    const select = field!.querySelector('select')!;
-    select.value = value;
-    select.dispatchEvent(new Event('change'));
-    await fixture.whenStable();
-  };
-
   it('shows the tree with what each does, and goes through it by keys', async () => {
     expect(names()).toEqual(['Steps', 'Crust', 'Powder', 'Pebbles']);
     expect(host.querySelector('.summary')!.textContent).toBe('Pick, never the last 1');
@@ -80,26 +73,23 @@ describe('Conduct', () => {
     await fixture.whenStable();
     for (let i = 0; i < 5; i++) await press('ArrowDown');
     expect(chosen()).toBe('Winding down');
-    await choose('Stage', 'hold');
+    await choose(fixture, 'Stage', 'hold');
     expect(purpose()).toBe('fires again and again at a rate');
-    await choose('Stage', 'end');
+    await choose(fixture, 'Stage', 'end');
     expect(purpose()).toBe('within an end it fires once');
   });
 
   it('sets what only one kind has, and what a child is in its parent', async () => {
-    await choose('Chooses', 'chance');
+    await choose(fixture, 'Chooses', 'by weight');
     await press('ArrowDown');
     expect([...host.querySelectorAll('tc-value .label')].map((label) => label.textContent)).toContain('Weight');
-    await choose('Until', 'loops');
+    await choose(fixture, 'Until', 'it is stopped');
     expect(store.project()!.conduct.behaviours[1]!.play).toMatchObject({ kind: 'one', loops: true });
-    const kind = host.querySelector<HTMLSelectElement>('select[aria-label="Kind"]')!;
     await press('ArrowUp');
-    kind.value = 'one';
-    kind.dispatchEvent(new Event('change'));
-    await fixture.whenStable();
+    await choose(fixture, 'Kind', 'One');
     // It holds others, so it stays what it is.
     expect(store.project()!.conduct.behaviours[0]!.play.kind).toBe('pick');
-    expect(kind.value).toBe('pick');
+    expect(await (await choiceBox(fixture, 'Kind')).getValueText()).toBe('Pick');
   });
 });
 

@@ -132,7 +132,7 @@ export class ConductView implements OnDestroy {
     // Who stands on a tab, a dial or a menu means that.
     if (
       event.target instanceof HTMLElement &&
-      event.target.closest('[role="slider"], [role="tab"], [role="menu"], select, tc-conduct-plan')
+      event.target.closest('[role="slider"], [role="tab"], [role="menu"], [role="combobox"], tc-conduct-plan')
     )
       return;
     const chosen = this.bench.chosen();

@@ -3,6 +3,8 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { GameBehaviour } from '@tangled-choir/core';
 import { distanceDials, levelAt, lowestDrawn, startingDistance } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
+import type { Offer } from '../ui/choice-field';
+import { ChoiceField } from '../ui/choice-field';
 import type { GraphPlace, PointMove } from '../ui/point-graph';
 import { PointGraph } from '../ui/point-graph';
 import type { ValueChange } from '../ui/value-field';
@@ -13,6 +15,13 @@ import { graphPath, graphPoints, withMoved, withPoint } from './curve-points';
 
 type Distance = NonNullable<GameBehaviour['distance']>;
 type DistanceDial = keyof typeof distanceDials;
+
+const laws: readonly Offer<Distance['law']>[] = [
+  { value: 'inverse', name: '6 dB per doubling' },
+  { value: 'even', name: 'evenly in dB' },
+  { value: 'slow', name: 'late' },
+  { value: 'drawn', name: 'as it is drawn' },
+];
 
 const columns = 100;
 /** Levels below this are not shown. */
@@ -31,7 +40,7 @@ function drawnFrom(distance: Distance): Point[] {
 @Component({
   selector: 'tc-distance-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatCheckboxModule, PointGraph, ValueField],
+  imports: [ChoiceField, MatCheckboxModule, PointGraph, ValueField],
   template: `
     @if (root(); as behaviour) {
       <header>
@@ -42,15 +51,7 @@ function drawnFrom(distance: Distance): Point[] {
       @if (behaviour.distance; as distance) {
         <div class="two">
           <div class="dials">
-            <label class="choice"
-              ><span class="quiet">Falls off</span>
-              <select #law (change)="setLaw(law.value)">
-                <option value="inverse" [selected]="distance.law === 'inverse'">6 dB per doubling</option>
-                <option value="even" [selected]="distance.law === 'even'">evenly in dB</option>
-                <option value="slow" [selected]="distance.law === 'slow'">late</option>
-                <option value="drawn" [selected]="distance.law === 'drawn'">as it is drawn</option>
-              </select></label
-            >
+            <tc-choice label="Falls off" [offers]="laws" [value]="distance.law" (chosen)="setLaw($event)" />
             @for (dial of dials; track dial.key) {
               <tc-value [parameter]="dial.parameter" [value]="distance[dial.key]" (valueChange)="turn(dial.key, $event)" />
             }
@@ -94,6 +95,7 @@ function drawnFrom(distance: Distance): Point[] {
   styleUrls: ['./conduct-panel.scss', './distance-settings.scss'],
 })
 export class DistanceSettings {
+  protected readonly laws = laws;
   private readonly document = inject(DocumentStore);
   private readonly bench = inject(ConductBench);
   protected readonly floor = floor;
@@ -164,12 +166,11 @@ export class DistanceSettings {
     if (distance) this.set({ ...distance, [key]: value }, distanceDials[key].label, gesture);
   }
 
-  protected setLaw(law: string): void {
+  protected setLaw(law: Distance['law']): void {
     const distance = this.root()?.distance;
     if (!distance) return;
-    if (law === 'inverse' || law === 'even' || law === 'slow') this.set({ ...distance, law }, 'Falling off');
     // What is drawn begins as it fell off before.
-    if (law === 'drawn')
-      this.set({ ...distance, law, curve: distance.curve.length > 0 ? distance.curve : drawnFrom(distance) }, 'Falling off');
+    const curve = law === 'drawn' && distance.curve.length === 0 ? drawnFrom(distance) : distance.curve;
+    this.set({ ...distance, law, curve }, 'Falling off');
   }
 }

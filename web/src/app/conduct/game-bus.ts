@@ -2,6 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import type { GameBusSettings, GamePartChange } from '@tangled-choir/core';
 import { busDials, compressorDials, goesInCircle, roomDials, startingCompressor, startingRoom } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
+import type { Offer } from '../ui/choice-field';
+import { ChoiceField, namedOffers } from '../ui/choice-field';
 import { NameField } from '../ui/name-field';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
@@ -20,7 +22,7 @@ const duckDials = {
 @Component({
   selector: 'tc-game-bus',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NameField, ValueField],
+  imports: [ChoiceField, NameField, ValueField],
   templateUrl: './game-bus.html',
   styleUrls: ['./conduct-panel.scss', './game-bus.scss'],
 })
@@ -36,11 +38,20 @@ export class GameBusRow {
     parameter: compressorDials[key],
   }));
   protected readonly duckDials = (['depth', 'attack', 'release'] as const).map((key) => ({ key, parameter: duckDials[key] }));
-  protected readonly others = computed(() => this.buses().filter(({ id }) => id !== this.bus().id));
+  protected readonly heard: readonly Offer<boolean>[] = [
+    { value: false, name: 'yes' },
+    { value: true, name: 'muted' },
+  ];
+  private readonly others = computed(() => this.buses().filter(({ id }) => id !== this.bus().id));
   /** Buses that it can go into without coming back to itself. */
-  protected readonly targets = computed(() =>
-    this.others().filter(({ id }) => !goesInCircle([...this.others(), { ...this.bus(), into: id }], { ...this.bus(), into: id })),
-  );
+  protected readonly targets = computed(() => {
+    const free = this.others().filter(({ id }) => {
+      const into = { ...this.bus(), into: id };
+      return !goesInCircle([...this.others(), into], into);
+    });
+    return namedOffers(free, 'all');
+  });
+  protected readonly duckers = computed(() => namedOffers(this.others(), 'nothing'));
 
   protected set(change: BusChange, gesture?: string): void {
     this.document.edit('setGamePart', { id: this.bus().id, part: 'buses', change }, gesture);

@@ -12,6 +12,7 @@ import { DocumentStore } from '../state/project/document.store';
 import { Playback } from '../state/playback.store';
 import { Transport } from '../state/transport';
 import { WorkbenchStore } from '../state/workbench.store';
+import { MenuPanel } from '../ui/menu-panel';
 import { formatLevel, formatTime, signed } from '../ui/quantity';
 import { EvenCompareControl } from './even-compare';
 import { ListeningLamp } from './listening-lamp';
@@ -22,7 +23,16 @@ const meterFloor = -60;
 @Component({
   selector: 'tc-bottom-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [EvenCompareControl, ListeningLamp, MatButtonModule, MatIconModule, MatMenuModule, MatProgressBarModule, MatTooltipModule],
+  imports: [
+    EvenCompareControl,
+    ListeningLamp,
+    MatButtonModule,
+    MatIconModule,
+    MatMenuModule,
+    MatProgressBarModule,
+    MatTooltipModule,
+    MenuPanel,
+  ],
   templateUrl: './bottom-bar.html',
   styleUrl: './bottom-bar.scss',
 })

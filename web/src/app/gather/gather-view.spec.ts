@@ -1,5 +1,6 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
+import { choose } from '../../testing/choices';
 import { configureStores, openEmptyProject, openProject, shownErrors } from '../../testing/project';
 import { AudioLibrary } from '../engine/audio-library';
 import type { DocumentStore } from '../state/project/document.store';
@@ -65,9 +66,7 @@ describe('Gather', () => {
   });
 
   it('sets role and tags', async () => {
-    const role = host.querySelector<HTMLSelectElement>('#role')!;
-    role.value = 'Strike';
-    role.dispatchEvent(new Event('change'));
+    await choose(fixture, 'Role', 'Strike');
     const tags = host.querySelector<HTMLInputElement>('#tags')!;
     tags.value = 'ice,  hollow, ice';
     tags.dispatchEvent(new Event('change'));

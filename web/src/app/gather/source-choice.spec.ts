@@ -1,6 +1,7 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { createRandom, writeWav } from '@tangled-choir/core';
+import { choose } from '../../testing/choices';
 import { configureStores, openEmptyProject } from '../../testing/project';
 import type { DocumentStore } from '../state/project/document.store';
 import { ProjectTransfer } from '../state/project/project-transfer.store';
@@ -67,9 +68,7 @@ describe('several sources chosen in Gather', () => {
     await click('Crack');
     await click('Hiss', { shiftKey: true });
     expect(host.querySelector('tc-sources-inspector')!.textContent).toContain('3 sources chosen');
-    const role = host.querySelector<HTMLSelectElement>('#roles')!;
-    role.value = 'Grit';
-    role.dispatchEvent(new Event('change'));
+    await choose(fixture, 'Role', 'Grit');
     const tags = host.querySelector<HTMLInputElement>('#add-tags')!;
     tags.value = 'ice,  lake';
     tags.dispatchEvent(new Event('change'));

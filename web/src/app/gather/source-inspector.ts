@@ -17,8 +17,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
 import { Router } from '@angular/router';
-import type { ChannelChoice, Defect, Role, Source, Spectrogram } from '@tangled-choir/core';
-import { roles } from '@tangled-choir/core';
+import type { ChannelChoice, Defect, Source, Spectrogram } from '@tangled-choir/core';
 import type { StoredLoop } from '@tangled-choir/jobs';
 import { firstValueFrom } from 'rxjs';
 import { AudioLibrary } from '../engine/audio-library';
@@ -29,6 +28,7 @@ import { ProjectTransfer } from '../state/project/project-transfer.store';
 import { WorkbenchStore } from '../state/workbench.store';
 import type { MimicRequest } from '../sounds/mimic-dialog';
 import { MimicDialog } from '../sounds/mimic-dialog';
+import { ChoiceField } from '../ui/choice-field';
 import { NameField } from '../ui/name-field';
 import { openDialog } from '../ui/open-dialog';
 import { formatDuration, formatPlace } from '../ui/quantity';
@@ -36,6 +36,8 @@ import { roleColour } from '../ui/roles';
 import type { LoopDoctorRequest } from './loop-doctor/loop-doctor';
 import { LoopDoctor } from './loop-doctor/loop-doctor';
 import { ExportSources } from './export-sources';
+import type { ChosenRole } from './role-offers';
+import { roleOffers } from './role-offers';
 import { SourcePicture } from './source-picture';
 import { sourceFacts } from './source-facts';
 import { SourceRegions } from './source-regions';
@@ -48,7 +50,7 @@ const spectrogramShape = { columns: 308, rows: 96 };
 @Component({
   selector: 'tc-source-inspector',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatMenuModule, MatTooltipModule, NameField, SourcePicture],
+  imports: [ChoiceField, MatButtonModule, MatIconModule, MatMenuModule, MatTooltipModule, NameField, SourcePicture],
   templateUrl: './source-inspector.html',
   styleUrls: ['./inspector.scss', './source-inspector.scss'],
 })
@@ -75,7 +77,7 @@ export class SourceInspector {
   private readonly transfer = inject(ProjectTransfer);
   private readonly notices = inject(Notices);
 
-  protected readonly roles = roles;
+  protected readonly roles = roleOffers;
   protected readonly formatPlace = formatPlace;
   protected readonly formatDuration = formatDuration;
   protected readonly overview = computed(() => this.library.overview(this.source().audio));
@@ -119,8 +121,8 @@ export class SourceInspector {
     this.document.edit('renameSource', { source: this.source().id, name });
   }
 
-  protected setRole(value: string): void {
-    const role: Role | undefined = roles.find((known) => known === value);
+  protected setRole(chosen: ChosenRole): void {
+    const role = chosen === '' ? undefined : chosen;
     this.document.edit('setSourceRole', { sources: [this.source().id], role });
   }
 

@@ -2,17 +2,19 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output } f
 import { MatButtonModule } from '@angular/material/button';
 import { MatIconModule } from '@angular/material/icon';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { Role, Source } from '@tangled-choir/core';
-import { roles } from '@tangled-choir/core';
+import type { Source } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
+import { ChoiceField } from '../ui/choice-field';
 import { formatDuration } from '../ui/quantity';
 import { ExportSources } from './export-sources';
+import type { ChosenRole } from './role-offers';
+import { roleOffers } from './role-offers';
 
 /** What can be done to several sources at once: role and tags, placing, writing, removing. */
 @Component({
   selector: 'tc-sources-inspector',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatTooltipModule],
+  imports: [ChoiceField, MatButtonModule, MatIconModule, MatTooltipModule],
   templateUrl: './sources-inspector.html',
   styleUrls: ['./inspector.scss', './sources-inspector.scss'],
 })
@@ -24,7 +26,7 @@ export class SourcesInspector {
   readonly remove = output();
   private readonly document = inject(DocumentStore);
   protected readonly files = inject(ExportSources);
-  protected readonly roles = roles;
+  protected readonly roles = roleOffers;
   private readonly ids = computed(() => this.sources().map(({ id }) => id));
   protected readonly length = computed(() => {
     const frames = this.sources().reduce((sum, source) => sum + source.frames, 0);
@@ -32,8 +34,8 @@ export class SourcesInspector {
   });
   /** The role that all of them have; undefined where they differ. */
   protected readonly role = computed(() => {
-    const found = new Set(this.sources().map((source) => source.role ?? ''));
-    return found.size === 1 ? [...found][0] : undefined;
+    const [first = '', ...others] = new Set(this.sources().map((source): ChosenRole => source.role ?? ''));
+    return others.length === 0 ? first : undefined;
   });
   /** Every tag that one of them has, and on how many. */
   protected readonly tags = computed(() => {
@@ -42,8 +44,8 @@ export class SourcesInspector {
     return [...counts].map(([tag, count]) => ({ tag, count })).sort((a, b) => b.count - a.count || a.tag.localeCompare(b.tag));
   });
 
-  protected setRole(value: string): void {
-    const role: Role | undefined = roles.find((known) => known === value);
+  protected setRole(chosen: ChosenRole): void {
+    const role = chosen === '' ? undefined : chosen;
     this.document.edit('setSourceRole', { sources: this.ids(), role });
   }
 

@@ -1,6 +1,7 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { measure } from '@tangled-choir/core';
+import { choose } from '../../testing/choices';
 import { configureStores, openProject } from '../../testing/project';
 import type { DocumentStore } from '../state/project/document.store';
 import { FamilyRenders } from '../state/family-renders.store';
@@ -67,20 +68,17 @@ describe('Kin', () => {
   });
 
   it('lets any property vary, shows how far, and locks it against ready strengths', async () => {
-    const offer = host.querySelector<HTMLSelectElement>('tc-sway-table select')!;
-    const address = [...offer.options].find((option) => option.value.endsWith('/pan'))!.value;
-    offer.value = address;
-    offer.dispatchEvent(new Event('change'));
-    await fixture.whenStable();
+    await choose(fixture, 'Let something else vary', 'Pan');
     expect(host.querySelector('.row')!.textContent).toContain('slab knock · pan');
     const ends = host.querySelectorAll<HTMLElement>('tc-range [role="slider"]');
     ends[1]!.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true }));
     await fixture.whenStable();
     const sway = family().sways[0]!;
+    expect(sway.address).toMatch(/^layer\/[^/]+\/pan$/);
     expect(sway.kind === 'range' && sway.high).toBeGreaterThan(0.125);
     host.querySelector<HTMLElement>('[aria-label^="Lock"]')!.click();
     await click('Bold');
-    expect(family().sways.some((other) => other.address === address)).toBe(true);
+    expect(family().sways.some((other) => other.address === sway.address)).toBe(true);
   });
 
   it('gives the same family for the same seed', async () => {

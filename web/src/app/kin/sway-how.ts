@@ -3,6 +3,8 @@ import type { ChancedSway, NewSway, NumberParameter, SwayShape } from '@tangled-
 import { isChanced, stepOffers, swayShapes } from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { WorkbenchStore } from '../state/workbench.store';
+import type { Offer } from '../ui/choice-field';
+import { ChoiceField } from '../ui/choice-field';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
 import type { SwayRow } from './sway-text';
@@ -14,7 +16,7 @@ const amountParameter: NumberParameter = { kind: 'number', label: 'By', unit: '%
 @Component({
   selector: 'tc-sway-how',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ValueField],
+  imports: [ChoiceField, ValueField],
   templateUrl: './sway-how.html',
   styleUrl: './sway-how.scss',
 })
@@ -25,7 +27,7 @@ export class SwayHow {
   private readonly document = inject(DocumentStore);
   private readonly workbench = inject(WorkbenchStore);
   protected readonly amountParameter = amountParameter;
-  protected readonly shapes = swayShapes.map((shape) => ({ shape, name: shapeNames[shape] }));
+  protected readonly shapes = swayShapes.map((value) => ({ value, name: shapeNames[value] }));
   protected readonly sway = computed(() => {
     const { sway } = this.row();
     return isChanced(sway) ? sway : undefined;
@@ -35,7 +37,7 @@ export class SwayHow {
     return sway?.kind === 'range' ? sway : undefined;
   });
   /** Steps by the text that stands for them in the list. */
-  protected readonly steps = computed(() => {
+  private readonly steps = computed(() => {
     const { parameter } = this.row();
     const offers = parameter ? stepOffers(parameter) : [];
     const own = this.range()?.steps;
@@ -43,8 +45,12 @@ export class SwayHow {
     const known = own === undefined || offers.some(({ steps }) => steps === own) ? offers : [...offers, { label: String(own), steps: own }];
     return known.map(({ label, steps }) => ({ label, steps, key: String(steps) }));
   });
+  protected readonly stepChoices = computed((): readonly Offer[] => [
+    { value: '', name: 'none' },
+    ...this.steps().map(({ label, key }) => ({ value: key, name: label })),
+  ]);
   protected readonly step = computed(() => String(this.range()?.steps ?? ''));
-  protected readonly leaders = computed(() => {
+  protected readonly leaders = computed((): readonly Offer[] => {
     const rows = this.rows();
     const leads = (row: SwayRow): SwayRow | undefined => {
       const { sway } = row;
@@ -53,12 +59,15 @@ export class SwayHow {
     // Who goes along with this one, however indirectly, cannot lead it.
     const isBehind = (row: SwayRow | undefined, depth = 0): boolean =>
       row !== undefined && depth <= rows.length && (row.sway.id === this.row().sway.id || isBehind(leads(row), depth + 1));
-    return rows.filter((row) => isChanced(row.sway) && !isBehind(row));
+    const leading = rows.filter((row) => isChanced(row.sway) && !isBehind(row));
+    return [
+      { value: '', name: 'nothing' },
+      ...leading.map(({ sway, owner, property }) => ({ value: sway.address, name: `${owner} · ${property}` })),
+    ];
   });
 
-  protected setShape(shape: string): void {
-    const wanted = swayShapes.find((known) => known === shape);
-    if (wanted) this.changeRange((sway) => withShape(sway, wanted));
+  protected setShape(shape: SwayShape): void {
+    this.changeRange((sway) => withShape(sway, shape));
   }
 
   protected setSteps(key: string): void {

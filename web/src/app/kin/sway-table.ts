@@ -7,6 +7,8 @@ import { effectCatalogue, findProperty, isChanced, projectSampleRate, readySways
 import { DocumentStore } from '../state/project/document.store';
 import { Playback } from '../state/playback.store';
 import { WorkbenchStore } from '../state/workbench.store';
+import type { Offer, OfferGroup } from '../ui/choice-field';
+import { ChoiceField } from '../ui/choice-field';
 import type { RangeChange } from '../ui/range-field';
 import { RangeField } from '../ui/range-field';
 import { RoleGlyph } from '../ui/role-glyph';
@@ -14,16 +16,11 @@ import { SwayHow } from './sway-how';
 import type { SwayRow } from './sway-text';
 import { howText, letterOf, swayRows } from './sway-text';
 
-interface Offer {
-  readonly owner: string;
-  readonly properties: readonly { readonly address: string; readonly label: string }[];
-}
-
 /** What may vary between siblings, and how far. */
 @Component({
   selector: 'tc-sway-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatTooltipModule, RangeField, RoleGlyph, SwayHow],
+  imports: [ChoiceField, MatButtonModule, MatIconModule, MatTooltipModule, RangeField, RoleGlyph, SwayHow],
   templateUrl: './sway-table.html',
   styleUrl: './sway-table.scss',
 })
@@ -96,12 +93,12 @@ export class SwayTable {
 
   /** All sources with the stretches of them that a clip may play: the whole, and their good parts. */
   protected readonly playable = computed(() =>
-    (this.document.project()?.sources ?? []).map((source) => ({
-      source,
-      stretches: [{ name: 'The whole', from: 0, to: source.frames / projectSampleRate }, ...source.regions].map(({ name, from, to }) => ({
+    (this.document.project()?.sources ?? []).map(({ id: source, name: ofSource, frames, regions }) => ({
+      name: ofSource,
+      offers: [{ name: 'The whole', from: 0, to: frames / projectSampleRate }, ...regions].map(({ name, from, to }) => ({
         name,
-        key: JSON.stringify([source.id, from, to]),
-        stretch: { source: source.id, from, to },
+        value: JSON.stringify([source, from, to]),
+        stretch: { source, from, to },
       })),
     })),
   );
@@ -130,8 +127,8 @@ export class SwayTable {
 
   protected addAlternative(row: SwayRow, key: string): void {
     const added = this.playable()
-      .flatMap(({ stretches }) => stretches)
-      .find((each) => each.key === key)?.stretch;
+      .flatMap(({ offers }) => offers)
+      .find(({ value }) => value === key)?.stretch;
     const { sway } = row;
     if (!added || sway.kind !== 'alternatives') return;
     const known = sway.of.some(({ source, from, to }) => source === added.source && from === added.from && to === added.to);
@@ -211,8 +208,8 @@ export class SwayTable {
 const lowerFirst = (label: string): string => label.charAt(0).toLowerCase() + label.slice(1);
 
 /** Offers by whose they are. */
-function byOwner(offers: readonly SwayOffer[]): Offer[] {
-  const owners = new Map<string, { address: string; label: string }[]>();
-  for (const { owner, label, sway } of offers) owners.set(owner, [...(owners.get(owner) ?? []), { address: sway.address, label }]);
-  return [...owners].map(([owner, properties]) => ({ owner, properties }));
+function byOwner(offers: readonly SwayOffer[]): OfferGroup[] {
+  const owners = new Map<string, Offer[]>();
+  for (const { owner, label, sway } of offers) owners.set(owner, [...(owners.get(owner) ?? []), { value: sway.address, name: label }]);
+  return [...owners].map(([name, own]) => ({ name, offers: own }));
 }

@@ -7,6 +7,7 @@ import { Judging } from '../state/judging.store';
 import { SeatingChart } from '../state/seating-chart.store';
 import { Turning } from '../state/turning';
 import { WorkbenchStore } from '../state/workbench.store';
+import { ChoiceField, sourceOffers } from '../ui/choice-field';
 import { RoleGlyph } from '../ui/role-glyph';
 import { roleColour } from '../ui/roles';
 
@@ -31,7 +32,7 @@ interface Finding {
 @Component({
   selector: 'tc-seating-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, RoleGlyph],
+  imports: [ChoiceField, MatIconModule, RoleGlyph],
   templateUrl: './seating-view.html',
   styleUrl: './seating-view.scss',
 })
@@ -60,9 +61,7 @@ export class SeatingView {
     return project && sound ? withGuide(sound, project).layers : [];
   });
   protected readonly guide = computed(() => this.workbench.sound()?.guide?.source ?? '');
-  protected readonly sources = computed(() =>
-    [...(this.document.project()?.sources ?? [])].sort((a, b) => a.name.localeCompare(b.name)).map(({ id, name }) => ({ id, name })),
-  );
+  protected readonly sources = computed(() => sourceOffers(this.document.project()?.sources ?? [], 'none'));
 
   protected readonly rows = computed(() => {
     const seating = this.chart.seating();

@@ -18,6 +18,7 @@ import {
 import { DocumentStore } from '../state/project/document.store';
 import { Turning } from '../state/turning';
 import { WorkbenchStore } from '../state/workbench.store';
+import { ChoiceField, offersOf } from '../ui/choice-field';
 import { RoleGlyph } from '../ui/role-glyph';
 import type { ValueChange } from '../ui/value-field';
 import { ValueField } from '../ui/value-field';
@@ -39,7 +40,7 @@ const seconds = (label: string, max: number): NumberParameter => ({
 @Component({
   selector: 'tc-selection-inspector',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatTooltipModule, ClipCurves, RoleGlyph, StretchPanel, ValueField],
+  imports: [ChoiceField, MatButtonModule, MatIconModule, MatTooltipModule, ClipCurves, RoleGlyph, StretchPanel, ValueField],
   templateUrl: './selection-inspector.html',
   styleUrl: './selection-inspector.scss',
 })
@@ -48,7 +49,7 @@ export class SelectionInspector {
   protected readonly workbench = inject(WorkbenchStore);
   private readonly turning = inject(Turning);
   protected readonly arrange = inject(ArrangeCommands);
-  protected readonly shapes = fadeShapes;
+  protected readonly shapes = offersOf(fadeShapes);
   protected readonly gainParameter = { ...gainParameter, min: -60, max: 24 };
   protected readonly panParameter = panParameter;
   protected readonly startParameter = computed(() => seconds('Start', Math.max(10, (this.clip()?.start ?? 0) * 2)));
@@ -121,10 +122,9 @@ export class SelectionInspector {
     if (clip) this.document.edit('fadeClips', { sound: this.workbench.sound()!.id, clips: this.ids(), side, length: value }, gesture);
   }
 
-  protected setShape(side: 'in' | 'out', value: string): void {
+  protected setShape(side: 'in' | 'out', shape: FadeShape): void {
     const clip = this.clip();
-    const shape: FadeShape | undefined = fadeShapes.find((known) => known === value);
-    if (clip && shape) this.document.edit('fadeClips', { sound: this.workbench.sound()!.id, clips: this.ids(), side, shape });
+    if (clip) this.document.edit('fadeClips', { sound: this.workbench.sound()!.id, clips: this.ids(), side, shape });
   }
 
   protected isAutomated(key: string): boolean {

@@ -10,9 +10,10 @@ import { Notices } from '../state/notices';
 import { Playback } from '../state/playback.store';
 import { ProjectTransfer } from '../state/project/project-transfer.store';
 import { WorkbenchStore } from '../state/workbench.store';
+import { ChoiceField } from '../ui/choice-field';
 import { formatDuration, formatLevel } from '../ui/quantity';
 
-export const countIns = [0, 1, 2, 3, 5] as const;
+const countIns = [0, 1, 2, 3, 5] as const;
 
 /** A take that was kept, where it belongs on the time axis, and the gesture that more of the same undo step takes. */
 export interface KeptTake {
@@ -25,7 +26,7 @@ export interface KeptTake {
 @Component({
   selector: 'tc-record-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatCheckboxModule, MatIconModule],
+  imports: [ChoiceField, MatButtonModule, MatCheckboxModule, MatIconModule],
   templateUrl: './record-panel.html',
   styleUrl: './record-panel.scss',
 })
@@ -42,9 +43,12 @@ export class RecordPanel {
   private readonly playback = inject(Playback);
   private readonly workbench = inject(WorkbenchStore);
   private readonly notices = inject(Notices);
-  protected readonly countIns = countIns;
+  protected readonly countIns = countIns.map((value) => ({ value, name: value === 0 ? 'none' : `${value} s` }));
+  protected readonly microphones = computed(() => this.recorder.microphones().map(({ id, label }) => ({ value: id, name: label })));
+  private readonly wished = signal('');
+  protected readonly microphone = computed(() => this.wished() || (this.microphones()[0]?.value ?? ''));
   protected readonly problem = signal<string | undefined>(undefined);
-  protected readonly countIn = signal(0);
+  protected readonly countIn = signal<(typeof countIns)[number]>(0);
   protected readonly along = signal(true);
   /** Seconds left until recording begins. */
   protected readonly counting = signal<number | undefined>(undefined);
@@ -69,6 +73,11 @@ export class RecordPanel {
       clearInterval(this.timer);
       this.recorder.close();
     });
+  }
+
+  protected choose(microphone: string): void {
+    this.wished.set(microphone);
+    void this.open(microphone);
   }
 
   protected async open(id?: string): Promise<void> {

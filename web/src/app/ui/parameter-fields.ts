@@ -1,7 +1,9 @@
-import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { CurveParameter, NumberParameter, Parameter, ParameterValue } from '@tangled-choir/core';
 import { axisOf, mixParameter } from '@tangled-choir/core';
+import type { Offer } from './choice-field';
+import { ChoiceField, offersOf } from './choice-field';
 import { CurveField } from './curve-field';
 import type { Dial } from './dial-menus';
 import { DialMenus } from './dial-menus';
@@ -29,12 +31,6 @@ export interface ParameterRow {
   readonly offers?: readonly Offer[];
 }
 
-/** Something that can be chosen, and what it is called. */
-export interface Offer {
-  readonly value: string;
-  readonly name: string;
-}
-
 /** A changed parameter; numbers come with the gesture that they belong to. */
 export interface ParameterChange {
   readonly key: string;
@@ -46,9 +42,9 @@ export interface ParameterChange {
 @Component({
   selector: 'tc-parameter-fields',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CurveField, MatCheckboxModule, ValueField],
+  imports: [ChoiceField, CurveField, MatCheckboxModule, ValueField],
   template: `
-    @for (row of rows(); track row.key) {
+    @for (row of shown(); track row.key) {
       @switch (row.parameter.kind) {
         @case ('number') {
           <tc-value
@@ -65,28 +61,23 @@ export interface ParameterChange {
           />
         }
         @case ('choice') {
-          <label
-            class="choice"
+          <tc-choice
             [class.automated]="row.automated || row.pulled"
             [title]="titleOf(row)"
+            [label]="row.label"
+            [offers]="row.offers"
+            [value]="'' + row.value"
+            (chosen)="changed.emit({ key: row.key, value: $event })"
             (contextmenu)="menus.ask($event, dialOf(row))"
-            ><span class="quiet">{{ row.label }}</span>
-            <select #choice (change)="changed.emit({ key: row.key, value: choice.value })">
-              @for (option of optionsOf(row.parameter); track option) {
-                <option [value]="option" [selected]="option === row.value">{{ option }}</option>
-              }
-            </select></label
-          >
+          />
         }
         @case ('reference') {
-          <label class="choice reference"
-            ><span class="quiet">{{ row.label }}</span>
-            <select #chosen (change)="changed.emit({ key: row.key, value: chosen.value })">
-              @for (offer of row.offers; track offer.value) {
-                <option [value]="offer.value" [selected]="offer.value === row.value">{{ offer.name }}</option>
-              }
-            </select></label
-          >
+          <tc-choice
+            [label]="row.label"
+            [offers]="row.offers"
+            [value]="'' + row.value"
+            (chosen)="changed.emit({ key: row.key, value: $event })"
+          />
         }
         @case ('curve') {
           @if (asCurve(row.parameter); as curve) {
@@ -120,6 +111,10 @@ export interface ParameterChange {
       gap: 2px 14px;
       align-content: start;
     }
+    tc-choice {
+      min-height: 30px;
+      padding: 0 4px;
+    }
     .choice {
       display: flex;
       gap: 8px;
@@ -135,16 +130,6 @@ export interface ParameterChange {
       text-overflow: ellipsis;
       white-space: nowrap;
     }
-    .reference select {
-      max-width: 62%;
-    }
-    select {
-      min-width: 56px;
-      height: 24px;
-      border: 1px solid var(--line);
-      border-radius: 4px;
-      background: var(--surface-2);
-    }
     .automated,
     .automated > .quiet {
       color: var(--live);
@@ -155,6 +140,7 @@ export class ParameterFields {
   readonly rows = input.required<readonly ParameterRow[]>();
   readonly changed = output<ParameterChange>();
   protected readonly menus = inject(DialMenus);
+  protected readonly shown = computed(() => this.rows().map((row) => ({ ...row, offers: offersFor(row) })));
 
   /** Who moves this. */
   protected titleOf(row: ParameterRow): string {
@@ -180,11 +166,12 @@ export class ParameterFields {
     return parameter.kind === 'curve' && !parameter.measured ? parameter : undefined;
   }
 
-  protected optionsOf(parameter: Parameter): readonly string[] {
-    return parameter.kind === 'choice' ? parameter.options : [];
-  }
-
   protected setNumber(key: string, { value, gesture }: ValueChange): void {
     this.changed.emit({ key, value, gesture });
   }
+}
+
+/** What can be chosen in a row. */
+function offersFor({ parameter, offers = [] }: ParameterRow): readonly Offer[] {
+  return parameter.kind === 'choice' ? offersOf(parameter.options) : offers;
 }

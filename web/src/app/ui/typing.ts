@@ -4,6 +4,6 @@ export function isTyping(event: KeyboardEvent): boolean {
   if (!(target instanceof HTMLElement)) return false;
   return (
     target.isContentEditable ||
-    target.closest('input, textarea, select, .mat-mdc-menu-panel, .mat-mdc-select-panel, [role="dialog"]') !== null
+    target.closest('input, textarea, mat-select, .mat-mdc-menu-panel, .mat-mdc-select-panel, [role="dialog"]') !== null
   );
 }

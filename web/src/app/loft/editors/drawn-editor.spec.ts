@@ -2,6 +2,7 @@ import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import type { EffectStep } from '@tangled-choir/core';
 import { drawnCurve, drawnPoints, readCurve } from '@tangled-choir/core';
+import { choose } from '../../../testing/choices';
 import { configureStores, openProject, shownErrors } from '../../../testing/project';
 import type { DocumentStore } from '../../state/project/document.store';
 import { DrawnEditor } from './drawn-editor';
@@ -72,8 +73,7 @@ describe('the drawn EQ', () => {
 
   it('matches the spectrum of a source: noise against noise asks for next to nothing', async () => {
     // The layer is the slab knock; the other recording is noise as well, of another seed.
-    const target = host.querySelector('select')!;
-    target.value = [...target.options].find((option) => option.text === 'snow grain')!.value;
+    await choose(fixture, 'Match to', 'snow grain');
     await press('Match');
     for (let i = 0; i < 200 && !step().parameters['curve']; i++) {
       await new Promise((resolve) => setTimeout(resolve, 50));

@@ -7,6 +7,7 @@ import { LiveEngine } from '../../engine/live/live-engine';
 import { spectrumHigh, spectrumLow, spectrumPoints } from '../../engine/protocol';
 import { DocumentStore } from '../../state/project/document.store';
 import { SpectrumMatch } from '../../state/spectrum-match.store';
+import { ChoiceField, sourceOffers } from '../../ui/choice-field';
 import { followPointer } from '../../ui/follow-pointer';
 import { formatQuantity, signed } from '../../ui/quantity';
 import { newGesture } from '../../ui/value-field';
@@ -24,7 +25,7 @@ const frequencyParameter = hertz({ label: 'Frequency', min: 20, max: 20_480, def
 @Component({
   selector: 'tc-drawn-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ParameterList],
+  imports: [ChoiceField, ParameterList],
   templateUrl: './drawn-editor.html',
   styleUrls: ['../../ui/plot-labels.scss', './drawn-editor.scss'],
 })
@@ -66,9 +67,13 @@ export class DrawnEditor {
   });
   protected readonly before = computed(() => this.spectrumPath(this.engine.meters()?.before));
   protected readonly after = computed(() => this.spectrumPath(this.engine.meters()?.after));
-  protected readonly sources = computed(() =>
-    [...(this.document.project()?.sources ?? [])].sort((a, b) => a.name.localeCompare(b.name)).map(({ id, name }) => ({ id, name })),
-  );
+  protected readonly sources = computed(() => sourceOffers(this.document.project()?.sources ?? []));
+  /** The source that was chosen last, or the first one. */
+  protected readonly wished = signal('');
+  protected readonly target = computed(() => {
+    const ids = this.sources().map(({ value }) => value);
+    return ids.includes(this.wished()) ? this.wished() : (ids[0] ?? '');
+  });
 
   /** A drag draws: every point that it passes goes to where it passed. */
   protected draw(event: PointerEvent): void {

@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import type { ReferenceParameter } from '@tangled-choir/core';
 import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
-import type { Offer } from '../../ui/parameter-fields';
+import type { Offer } from '../../ui/choice-field';
 
 /** What effects of the selected chain can take from elsewhere: other layers and groups, or sources. */
 @Injectable()

@@ -7,6 +7,7 @@ import { decibelsToGain, gainParameter } from '@tangled-choir/core';
 import { AudioLibrary } from '../../engine/audio-library';
 import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
+import { MenuPanel } from '../../ui/menu-panel';
 import { followPointer } from '../../ui/follow-pointer';
 import type { ValueChange } from '../../ui/value-field';
 import { ValueField } from '../../ui/value-field';
@@ -20,7 +21,7 @@ const nudge = 0.1;
 @Component({
   selector: 'tc-guide-row',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIconModule, MatMenuModule, MatTooltipModule, ValueField, Waveform],
+  imports: [MatIconModule, MatMenuModule, MatTooltipModule, MenuPanel, ValueField, Waveform],
   templateUrl: './guide-row.html',
   styleUrl: './guide-row.scss',
 })

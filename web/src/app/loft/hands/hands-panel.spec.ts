@@ -1,6 +1,7 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { patchPresets } from '@tangled-choir/core';
+import { choiceBox, offered } from '../../../testing/choices';
 import { configureStores, openEmptyProject } from '../../../testing/project';
 import { LiveEngine } from '../../engine/live/live-engine';
 import { HandsStore } from '../../state/hands.store';
@@ -197,12 +198,11 @@ describe('playing by hand', () => {
   });
 
   it('offers the controller that moves its wheel, whichever was moved since', async () => {
-    const offers = () => [...host.querySelectorAll('tc-hands-panel select option')].map((option) => option.textContent.trim());
     hands.midi.connected.set(true);
     hands.setWheelBy(74);
     await fixture.whenStable();
-    expect(offers()).toContain('controller 74');
-    expect(host.querySelector<HTMLSelectElement>('tc-hands-panel select')!.selectedOptions[0]!.textContent.trim()).toBe('controller 74');
+    expect(await offered(fixture, 'The wheel is moved by')).toContain('controller 74');
+    expect(await (await choiceBox(fixture, 'The wheel is moved by')).getValueText()).toBe('controller 74');
   });
 
   it('moves what is on its wheel and keeps the moves in a lane', async () => {

@@ -8,6 +8,8 @@ import { Freezing } from '../../state/freezing.store';
 import type { WheelBy } from '../../state/hands.store';
 import { HandsStore } from '../../state/hands.store';
 import { WorkbenchStore } from '../../state/workbench.store';
+import type { Offer } from '../../ui/choice-field';
+import { ChoiceField } from '../../ui/choice-field';
 import { followPointer } from '../../ui/follow-pointer';
 import { isTyping } from '../../ui/typing';
 import { ValueField } from '../../ui/value-field';
@@ -32,7 +34,7 @@ const bendReach = semitones({ label: 'Bends by', min: 0, max: 24, default: 2 });
 @Component({
   selector: 'tc-hands-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatTooltipModule, ValueField],
+  imports: [ChoiceField, MatButtonModule, MatIconModule, MatTooltipModule, ValueField],
   templateUrl: './hands-panel.html',
   styleUrl: './hands-panel.scss',
   host: { '(window:blur)': 'hands.letAllGo()' },
@@ -74,7 +76,7 @@ export class HandsPanel {
   });
 
   /** What can move the wheel: what keyboards have, what moves it now, and the controller that was moved last. */
-  protected readonly wheelOffers = computed((): readonly { readonly value: WheelBy; readonly name: string }[] => {
+  protected readonly wheelOffers = computed((): readonly Offer<WheelBy>[] => {
     const known = new Set<WheelBy>(controllers.map(({ value }) => value));
     const others = new Set<WheelBy>([this.hands.wheelBy(), this.hands.controller() ?? 'any']);
     return [...controllers, ...[...others].filter((value) => !known.has(value)).map((value) => ({ value, name: `controller ${value}` }))];
@@ -145,10 +147,6 @@ export class HandsPanel {
     const { tempo } = this.workbench.sound()!;
     const step = noteLength(tempo, this.display.division());
     this.hands.record((time) => tempo.offset + Math.round((time - tempo.offset) / step) * step);
-  }
-
-  protected setWheelBy(text: string): void {
-    this.hands.setWheelBy(text === 'any' || text === 'pressure' ? text : Number(text));
   }
 
   protected moveWheel(event: Event): void {

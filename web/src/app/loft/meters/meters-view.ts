@@ -7,6 +7,7 @@ import { DocumentStore } from '../../state/project/document.store';
 import { LecternPanel } from '../../state/lectern-panel.store';
 import { ReferenceSpectrum } from '../../state/reference-spectrum.store';
 import { WorkbenchStore } from '../../state/workbench.store';
+import { ChoiceField, sourceOffers } from '../../ui/choice-field';
 import { formatLevel, signed } from '../../ui/quantity';
 import { RoleGlyph } from '../../ui/role-glyph';
 import type { DynamicsStep } from './dynamics-steps';
@@ -22,7 +23,7 @@ const deepest = 24;
 @Component({
   selector: 'tc-meters-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RoleGlyph, StereoFan],
+  imports: [ChoiceField, RoleGlyph, StereoFan],
   templateUrl: './meters-view.html',
   styleUrl: './meters-view.scss',
 })
@@ -55,9 +56,7 @@ export class MetersView {
     const shift = levels && average ? levelBetween(levels, average) : 0;
     return this.drawn(levels?.map((level) => level + shift));
   });
-  protected readonly sources = computed(() =>
-    [...(this.document.project()?.sources ?? [])].sort((a, b) => a.name.localeCompare(b.name)).map(({ id, name }) => ({ id, name })),
-  );
+  protected readonly sources = computed(() => sourceOffers(this.document.project()?.sources ?? [], 'no reference'));
 
   protected readonly readings = computed(() => {
     const meters = this.meters();

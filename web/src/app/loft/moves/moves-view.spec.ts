@@ -1,6 +1,7 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import { metersOf } from '../../../testing/meters';
+import { choose } from '../../../testing/choices';
 import { configureStores, openProject, shownErrors } from '../../../testing/project';
 import { LiveEngine } from '../../engine/live/live-engine';
 import type { DocumentStore } from '../../state/project/document.store';
@@ -133,10 +134,7 @@ describe('moves', () => {
   it('follows a layer, and says why it cannot follow what it moves', async () => {
     await press('+ Follower');
     const [first, second] = sound().layers;
-    const choice = host.querySelector<HTMLSelectElement>('select')!;
-    choice.value = `layer/${second!.id}`;
-    choice.dispatchEvent(new Event('change'));
-    await fixture.whenStable();
+    await choose(fixture, 'Follows', second!.name);
     const mover = sound().movers[0]!;
     expect(mover).toMatchObject({ kind: 'follower', listens: `layer/${second!.id}` });
     store.edit('setPull', { sound: sound().id, mover: mover.id, address: `layer/${first!.id}/gain`, depth: 6 });

@@ -24,6 +24,7 @@ import { LecternPanel } from '../../state/lectern-panel.store';
 import { Playback } from '../../state/playback.store';
 import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
+import { ChoiceField, offersOf } from '../../ui/choice-field';
 import { NameField } from '../../ui/name-field';
 import type { ShownScale } from '../../ui/quantity';
 import type { ValueChange } from '../../ui/value-field';
@@ -37,7 +38,7 @@ const names: Readonly<Record<MoverKind, string>> = { tide: 'Tide', rein: 'Rein',
 @Component({
   selector: 'tc-moves-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [AutomationMenu, MatCheckboxModule, MatTooltipModule, NameField, TideCurve, ValueField],
+  imports: [AutomationMenu, ChoiceField, MatCheckboxModule, MatTooltipModule, NameField, TideCurve, ValueField],
   templateUrl: './moves-view.html',
   styleUrl: './moves-view.scss',
 })
@@ -51,6 +52,7 @@ export class MovesView {
   private readonly panel = inject(LecternPanel);
 
   protected readonly shapes = lfoShapes;
+  protected readonly units = offersOf(['seconds', 'beats'] as const);
   protected readonly phaseParameter = share({ label: 'Phase', default: 0 });
   protected readonly smoothingParameter = share({ label: 'Smoothing', default: 0.5 });
   protected readonly seedParameter = count({ label: 'Seed', min: 0, max: 9_999, default: 1 });
@@ -154,10 +156,6 @@ export class MovesView {
     const mover = this.chosen();
     const sound = this.workbench.sound();
     if (mover && sound) this.document.edit('setMover', { sound: sound.id, mover: mover.id, settings, ...(action && { action }) }, gesture);
-  }
-
-  protected setUnit(unit: string): void {
-    this.set({ unit: unit === 'beats' ? 'beats' : 'seconds' });
   }
 
   protected setShape(shape: (typeof lfoShapes)[number]): void {

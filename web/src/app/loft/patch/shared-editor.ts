@@ -16,6 +16,8 @@ import {
 } from '@tangled-choir/core';
 import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
+import type { Offer, OfferGroup } from '../../ui/choice-field';
+import { ChoiceField } from '../../ui/choice-field';
 import { drawnPath, drawnPoints, withMovedPoint } from '../../ui/drawn-points';
 import { NameField } from '../../ui/name-field';
 import type { ParameterChange } from '../../ui/parameter-fields';
@@ -27,13 +29,17 @@ import { ValueField } from '../../ui/value-field';
 import { PropertyRows } from '../editors/property-rows';
 import { PatchCommands } from './patch-commands';
 
-const units: readonly PatchCurve['unit'][] = ['note', 'seconds', 'beats'];
+const units: readonly Offer<PatchCurve['unit']>[] = [
+  { value: 'note', name: 'notes' },
+  { value: 'seconds', name: 'seconds' },
+  { value: 'beats', name: 'beats' },
+];
 
 /** What the parts of a patch share: voices and tuning, who modulates whom, and the curves that every note runs along. */
 @Component({
   selector: 'tc-shared-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatCheckboxModule, MatIconModule, NameField, ParameterFields, PointGraph, ValueField],
+  imports: [ChoiceField, MatCheckboxModule, MatIconModule, NameField, ParameterFields, PointGraph, ValueField],
   templateUrl: './shared-editor.html',
   styleUrl: './shared-editor.scss',
 })
@@ -98,13 +104,13 @@ export class SharedEditor {
     }),
   );
   /** What it could move besides. */
-  protected readonly offers = computed(() => {
+  protected readonly offers = computed((): readonly OfferGroup[] => {
     const taken = new Set((this.curve()?.pulls ?? []).map(({ part, parameter }) => `${part} ${parameter}`));
     return this.parts().map(({ part, name }) => ({
       name,
-      parameters: Object.entries(partsById.get(part.kind)?.parameters ?? {}).flatMap(([key, parameter]) =>
+      offers: Object.entries(partsById.get(part.kind)?.parameters ?? {}).flatMap(([key, parameter]) =>
         parameter.kind === 'number' && !parameter.builds && !taken.has(`${part.id} ${key}`)
-          ? [{ value: `${part.id} ${key}`, label: parameter.label }]
+          ? [{ value: `${part.id} ${key}`, name: parameter.label }]
           : [],
       ),
     }));
@@ -145,11 +151,6 @@ export class SharedEditor {
     // As the document has it: two keys in a row come faster than what is shown.
     const curve = this.patch()?.curves.find((candidate) => candidate.id === id);
     if (curve) this.commands.setCurve(curve, { points: withMovedPoint(curve.points, move) }, move.gesture);
-  }
-
-  protected setUnit(curve: PatchCurve, value: string): void {
-    const unit = units.find((each) => each === value);
-    if (unit) this.commands.setCurve(curve, { unit });
   }
 
   protected addPull(curve: PatchCurve, value: string): void {

@@ -15,6 +15,7 @@ import { PreviewMovie } from '../../state/preview-movie';
 import type { PlaySpeed } from '../../state/playback.store';
 import { Playback, playSpeeds } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
+import { MenuPanel } from '../../ui/menu-panel';
 import type { ValueChange } from '../../ui/value-field';
 import { ValueField } from '../../ui/value-field';
 import { PicturePlayer } from './picture-player';
@@ -24,7 +25,7 @@ import { PictureWindow } from './picture-window';
 @Component({
   selector: 'tc-picture-monitor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIconModule, MatMenuModule, MatTooltipModule, ValueField],
+  imports: [MatButtonModule, MatIconModule, MatMenuModule, MatTooltipModule, MenuPanel, ValueField],
   templateUrl: './picture-monitor.html',
   styleUrl: './picture-monitor.scss',
 })

@@ -8,6 +8,7 @@ import { DocumentStore } from '../../state/project/document.store';
 import { PictureStore } from '../../state/picture.store';
 import { Playback } from '../../state/playback.store';
 import { WorkbenchStore } from '../../state/workbench.store';
+import { MenuPanel } from '../../ui/menu-panel';
 import { followPointer } from '../../ui/follow-pointer';
 import { TimelineScale } from '../timeline/timeline-scale';
 
@@ -19,7 +20,7 @@ const kindNames = { cut: 'Cut', flash: 'Flash', movement: 'Movement' } as const;
 @Component({
   selector: 'tc-picture-strip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatMenuModule, MatTooltipModule],
+  imports: [MatButtonModule, MatMenuModule, MatTooltipModule, MenuPanel],
   template: `
     <canvas #canvas [width]="box().width" [height]="height" [style.left.px]="box().left" aria-hidden="true"></canvas>
     @for (moment of shown(); track moment.time) {
@@ -40,7 +41,7 @@ const kindNames = { cut: 'Cut', flash: 'Flash', movement: 'Movement' } as const;
       </button>
     }
     <mat-menu #menu="matMenu">
-      <div class="panel" (click)="$event.stopPropagation()" (keydown)="$event.stopPropagation()">
+      <div class="panel" tcMenuPanel>
         <label
           >Strength from
           <input #level type="range" min="0" max="0.95" step="0.05" [value]="least()" (input)="least.set(+level.value)" />

@@ -4,7 +4,7 @@ import { MatDividerModule } from '@angular/material/divider';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { Division, FrameRate } from '@tangled-choir/core';
+import type { FrameRate, ScaleKind } from '@tangled-choir/core';
 import {
   count,
   divisionNames,
@@ -28,6 +28,8 @@ import { Notices } from '../../state/notices';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { saveFile } from '../../storage/save-file';
 import { PitchSwitch } from '../../sounds/pitch-switch';
+import { MenuPanel } from '../../ui/menu-panel';
+import { ChoiceField, offersOf } from '../../ui/choice-field';
 import type { ValueChange } from '../../ui/value-field';
 import { ValueField } from '../../ui/value-field';
 import type { SnapKinds } from './time-display';
@@ -39,7 +41,17 @@ const longestTapGap = 3;
 @Component({
   selector: 'tc-time-tools',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatDividerModule, MatIconModule, MatMenuModule, MatTooltipModule, PitchSwitch, ValueField],
+  imports: [
+    ChoiceField,
+    MatButtonModule,
+    MatDividerModule,
+    MatIconModule,
+    MatMenuModule,
+    MatTooltipModule,
+    MenuPanel,
+    PitchSwitch,
+    ValueField,
+  ],
   templateUrl: './time-tools.html',
   styleUrl: './time-tools.scss',
 })
@@ -48,12 +60,12 @@ export class TimeTools {
   protected readonly workbench = inject(WorkbenchStore);
   private readonly document = inject(DocumentStore);
   private readonly notices = inject(Notices);
-  protected readonly pitchClasses = pitchClasses;
-  protected readonly scaleKinds = scaleKinds;
+  protected readonly roots = [{ value: -1, name: 'none' }, ...pitchClasses.map((name, value) => ({ value, name }))];
+  protected readonly scales = offersOf(scaleKinds);
   protected readonly modes = timeModes;
-  protected readonly divisions = divisionNames;
+  protected readonly divisions = offersOf(divisionNames);
   protected readonly nudges = nudgeSteps;
-  protected readonly frameRates = frameRates;
+  protected readonly frameRates = offersOf(frameRates);
   protected readonly snapKinds: readonly (readonly [keyof SnapKinds, string])[] = [
     ['marks', 'Marks'],
     ['edges', 'Edges of clips'],
@@ -66,6 +78,7 @@ export class TimeTools {
   protected readonly beatsParameter = count({ label: 'Beats a bar', min: 1, max: 16, default: 4 });
   protected readonly offsetParameter = { ...seconds({ label: 'First bar at', min: 0, max: 60, default: 0 }), scale: 'linear' as const };
   protected readonly sound = this.workbench.sound;
+  protected readonly scale = computed((): ScaleKind => this.sound()?.key?.kind ?? 'minor');
   protected readonly startTimecode = computed(() => {
     const clock = this.sound()?.clock;
     return clock ? formatFrame(clock.startFrame, clock.frameRate) : '';
@@ -91,22 +104,15 @@ export class TimeTools {
       this.document.edit('setTempo', { sound: sound.id, tempo: { bpm: Math.round(bpm * 10) / 10 } }, `tap-${this.taps()[0]}`);
   }
 
-  protected setDivision(text: string): void {
-    const division: Division | undefined = divisionNames.find((name) => name === text);
-    if (division) this.display.division.set(division);
+  /** A root below all notes takes the key away. */
+  protected setKey(root: number, kind: ScaleKind): void {
+    const sound = this.sound();
+    if (sound) this.document.edit('setKey', { sound: sound.id, ...(root >= 0 && { key: { root, kind } }) });
   }
 
-  protected setKey(root: string, scale: string): void {
+  protected setFrameRate(frameRate: FrameRate): void {
     const sound = this.sound();
-    const kind = scaleKinds.find((each) => each === scale);
-    const at = pitchClasses.indexOf(root);
-    if (sound && kind) this.document.edit('setKey', { sound: sound.id, ...(at >= 0 && { key: { root: at, kind } }) });
-  }
-
-  protected setFrameRate(text: string): void {
-    const frameRate: FrameRate | undefined = frameRates.find((rate) => rate === text);
-    const sound = this.sound();
-    if (frameRate && sound) this.document.edit('setClock', { sound: sound.id, clock: { frameRate } });
+    if (sound) this.document.edit('setClock', { sound: sound.id, clock: { frameRate } });
   }
 
   protected setStart(text: string): void {
