@@ -1,7 +1,9 @@
 import { closeSync, fstatSync, mkdirSync, openSync, readSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
-import type { Archive, Audio, ByteSource, Recording } from '@tangled-choir/core';
-import { collectBytes, effectCatalogue, openWav, pcmRecording, readArchive } from '@tangled-choir/core';
+import type { Archive, Audio, ByteSource, Project, Recording } from '@tangled-choir/core';
+import { collectBytes, effectCatalogue, memorySource, openWav, pcmRecording, readArchive } from '@tangled-choir/core';
+import type { SharedAudio } from '@tangled-choir/jobs';
+import { readShared } from '@tangled-choir/jobs';
 import { CommandFailure, wrongInput } from './failure';
 
 /** Samples over all channels that are held of one file: two hours in stereo. */
@@ -86,6 +88,22 @@ export function readAudio(file: string): Promise<Audio> {
 /** A project and its audio. Fails with exit 2 where something is wrong with its archive. */
 export function readProject(file: string): Promise<Archive> {
   return withFile(file, (source) => readArchive(source, effectCatalogue, file, collectBytes));
+}
+
+/** A project and the samples of its recordings, by hash; not the files that they lie in, which would be held beside them. */
+export async function readSounds(file: string): Promise<{ readonly project: Project; readonly recordings: Map<string, SharedAudio> }> {
+  const { project, audio } = await readProject(file);
+  return { project, recordings: await samplesOf(audio) };
+}
+
+/** The samples of recordings, by hash. */
+async function samplesOf(audio: Archive['audio']): Promise<Map<string, SharedAudio>> {
+  const recordings = new Map<string, SharedAudio>();
+  for (const [hash, wav] of audio) {
+    const source = memorySource(wav);
+    recordings.set(hash, await readShared(pcmRecording(source, await openWav(source, hash))));
+  }
+  return recordings;
 }
 
 /** Fails with exit 2 where a folder to write to is a file. */

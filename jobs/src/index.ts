@@ -1,7 +1,7 @@
 /** Everything that the application, the command line and the server may use of the jobs. */
 export type { Codecs, Movie } from './job';
 export type { FrameRange, SharedAudio } from './shared-audio';
-export { share } from './shared-audio';
+export { readShared, share } from './shared-audio';
 export type { StoredRecording, StoredSource } from './stored';
 export type { ImportedFile, ImportPreview } from './import-jobs';
 export { isSoundFile } from './import-jobs';

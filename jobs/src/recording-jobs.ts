@@ -35,12 +35,9 @@ import {
 import { BlobTarget } from './blobs';
 import { defineJob } from './job';
 import type { FrameRange, SharedAudio } from './shared-audio';
-import { share, sharedSamples } from './shared-audio';
+import { readInto, roomFor, share } from './shared-audio';
 import type { StoredRecording, StoredSource } from './stored';
 import { openStored, stored } from './stored';
-
-/** Frames that are read at once. */
-const pieceFrames = 2 ** 18;
 
 /**
  * Reads ranges of a recording, or all of it, into memory of its full length: into `into`, or where that is missing into new memory, which is
@@ -52,14 +49,8 @@ export const readRanges = defineJob<
 >({
   async run({ ranges: wanted, into, ...kept }) {
     const recording = await openStored(kept);
-    const { sampleRate, channelCount, frames } = recording;
-    const audio = into ?? { sampleRate, channels: Array.from({ length: channelCount }, () => sharedSamples(frames)) };
-    const ranges = wanted === 'all' ? [{ from: 0, to: frames }] : wanted;
-    for (const { from, to } of ranges)
-      for (let at = from; at < to; at += pieceFrames) {
-        const piece = await recording.read(at, Math.min(to, at + pieceFrames));
-        audio.channels.forEach((channel, c) => channel.set(piece.channels[c]!, at));
-      }
+    const audio = into ?? roomFor(recording);
+    await readInto(audio, recording, wanted === 'all' ? [{ from: 0, to: recording.frames }] : wanted);
     return audio;
   },
 });

@@ -1,4 +1,4 @@
-import type { Audio, Frames } from '@tangled-choir/core';
+import type { Audio, Frames, Recording } from '@tangled-choir/core';
 
 /** Sampled audio as it travels: planar, in shared memory where there is such, so that all threads use one copy. */
 export interface SharedAudio {
@@ -10,6 +10,30 @@ export interface SharedAudio {
 export interface FrameRange {
   readonly from: Frames;
   readonly to: Frames;
+}
+
+/** Frames that are read at once. */
+const pieceFrames = 2 ** 18;
+
+/** Reads stretches of a recording into memory of its full length, a piece at a time. */
+export async function readInto(audio: SharedAudio, recording: Recording, ranges: readonly FrameRange[]): Promise<void> {
+  for (const { from, to } of ranges)
+    for (let at = from; at < to; at += pieceFrames) {
+      const piece = await recording.read(at, Math.min(to, at + pieceFrames));
+      audio.channels.forEach((channel, c) => channel.set(piece.channels[c]!, at));
+    }
+}
+
+/** Memory for all samples of a recording. */
+export function roomFor({ sampleRate, channelCount, frames }: Recording): SharedAudio {
+  return { sampleRate, channels: Array.from({ length: channelCount }, () => sharedSamples(frames)) };
+}
+
+/** Reads a whole recording. */
+export async function readShared(recording: Recording): Promise<SharedAudio> {
+  const audio = roomFor(recording);
+  await readInto(audio, recording, [{ from: 0, to: recording.frames }]);
+  return audio;
 }
 
 /** Moves samples into shared memory. */
@@ -24,7 +48,7 @@ function shareSamples(samples: Float32Array): Float32Array {
   return shared;
 }
 
-export function sharedSamples(frames: Frames): Float32Array {
+function sharedSamples(frames: Frames): Float32Array {
   return typeof SharedArrayBuffer === 'undefined'
     ? new Float32Array(frames)
     : new Float32Array(new SharedArrayBuffer(frames * Float32Array.BYTES_PER_ELEMENT));

@@ -9,17 +9,16 @@ import {
   perform,
   prepareHashing,
   readScript,
-  readWav,
   sourceIdentities,
   wantedTakes,
   writeWav,
 } from '@tangled-choir/core';
 import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
-import { createSoundLoader, makeTreatments, runDeliveries, share, wantedTreatments } from '@tangled-choir/jobs';
+import { createSoundLoader, makeTreatments, runDeliveries, wantedTreatments } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
 import { folderTarget } from '../delivery-target';
 import { wrongInput } from '../failure';
-import { readProject, readText, writeBytes } from '../files';
+import { readSounds, readText, writeBytes } from '../files';
 import type { Output } from '../output';
 import { encodingOption, moment, wholeNumber } from './options';
 
@@ -51,11 +50,10 @@ export function conductCommand(program: Command, output: Output, createPool: () 
         throw wrongInput('What is played? Name a script with --script.');
       const encoding = encodingOption(options.bits);
       await prepareHashing();
-      const { project: read, audio } = await readProject(file);
+      const { project: read, recordings } = await readSounds(file);
       const seed = options.seed === undefined ? read.conduct.seed : wholeNumber('--seed', options.seed, 0, 0xffffffff);
       const project: Project = { ...read, conduct: { ...read.conduct, seed } };
       const script = wantedScript === undefined ? undefined : scriptFrom(project, wantedScript);
-      const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
       if (files !== undefined) {
         const count = await writeFiles(project, recordings, files, createPool());
         output.out(`${count} recordings and conduct.json in ${files}\n`);

@@ -3,14 +3,14 @@ import { setMaxListeners } from 'node:events';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import type { Delivery, Manifest, ManifestFile, Project } from '@tangled-choir/core';
-import { hashBytes, manifestFormat, manifestSchema, parseJson, prepareHashing, readWav, sourceIdentities } from '@tangled-choir/core';
+import { hashBytes, manifestFormat, manifestSchema, parseJson, prepareHashing, sourceIdentities } from '@tangled-choir/core';
 import type { FarmJobs } from '@tangled-choir/farm';
 import type { DeliveryOutcome, SharedAudio, WorkerPool } from '@tangled-choir/jobs';
-import { createSoundLoader, JobCancelled, runDeliveries, share } from '@tangled-choir/jobs';
+import { createSoundLoader, JobCancelled, runDeliveries } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
 import { folderTarget, zipTarget } from '../delivery-target';
 import { CommandFailure, wrongInput } from '../failure';
-import { readProject, readText } from '../files';
+import { readProject, readSounds, readText } from '../files';
 import type { Output } from '../output';
 import { moment, redisOption, wholeNumber } from './options';
 
@@ -55,12 +55,13 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
       const url = options.redis === undefined ? undefined : redisOption(options.redis === true ? undefined : options.redis);
       if (options.redis !== undefined && url === undefined) throw wrongInput('Which queue? Name a Redis with --redis or REDIS_URL.');
       await prepareHashing();
-      const { project, audio } = await readProject(file);
+      // A farm is sent the files themselves, and none of them is read here.
+      const read = url === undefined ? await readSounds(file) : await readProject(file);
+      const { project } = read;
       const deliveries = chosenDeliveries(project, options.deliveries, file);
-      const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
       const target = check || out === undefined ? undefined : zipped ? zipTarget(out) : folderTarget(out);
       const pool = createPool(workers);
-      const farm = url === undefined ? undefined : await connectFarm(url, pool, audio);
+      const farm = url !== undefined && 'audio' in read ? await connectFarm(url, pool, read.audio) : undefined;
       const stop = new AbortController();
       const onStop = (): void => stop.abort();
       // Each file that is made listens.
@@ -75,7 +76,7 @@ export function deliverCommand(program: Command, output: Output, createPool: (wo
           jobs: farm ?? pool,
           // A farm may have many workers, each of which is to find something to do.
           atOnce: farm ? waitingForFarm : 2 * (workers ?? availableParallelism()),
-          load: farm ? nothingToLoad : createSoundLoader(pool, sourceIdentities(project.sources), recordings),
+          load: 'recordings' in read ? createSoundLoader(pool, sourceIdentities(project.sources), read.recordings) : nothingToLoad,
           ...(target && { write: target.write }),
           ...(changed && out !== undefined && { before: manifestIn(out), isThere: (entry) => Promise.resolve(isAsDelivered(out, entry)) }),
           ...(json && { onProgress: (done, of) => output.out(`${JSON.stringify({ done, of })}\n`) }),

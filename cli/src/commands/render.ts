@@ -1,19 +1,11 @@
 import { join } from 'node:path';
 import type { Delivery, DeliveryItem, Project, Sound } from '@tangled-choir/core';
-import {
-  collidingNames,
-  effectCatalogue,
-  planSound,
-  prepareHashing,
-  readWav,
-  sourceIdentities,
-  startingDelivery,
-} from '@tangled-choir/core';
+import { collidingNames, effectCatalogue, planSound, prepareHashing, sourceIdentities, startingDelivery } from '@tangled-choir/core';
 import type { SharedAudio, WorkerPool } from '@tangled-choir/jobs';
-import { createSoundLoader, share } from '@tangled-choir/jobs';
+import { createSoundLoader } from '@tangled-choir/jobs';
 import type { Command } from 'commander';
 import { wrongInput } from '../failure';
-import { checkFolder, readProject, writeBytes } from '../files';
+import { checkFolder, readSounds, writeBytes } from '../files';
 import type { Output } from '../output';
 import { encodingOption, moment, wholeNumber } from './options';
 
@@ -42,7 +34,7 @@ export function renderCommand(program: Command, output: Output, createPool: () =
     .action(async (file: string, options: RenderArguments) => {
       await prepareHashing();
       checkFolder(options.out);
-      const { project, audio } = await readProject(file);
+      const { project, recordings } = await readSounds(file);
       const sound = project.sounds.find((candidate) => candidate.name === options.sound);
       if (!sound)
         throw wrongInput(
@@ -51,7 +43,6 @@ export function renderCommand(program: Command, output: Output, createPool: () =
       const delivery = deliveryFrom(project, options);
       const variant = variantOf(sound, options);
       const items = options.stems ? stemsOnly(project, variant, delivery) : planned(project, variant, delivery);
-      const recordings = new Map([...audio].map(([hash, wav]) => [hash, share(readWav(wav, hash).audio)]));
       await renderAll(project, items, delivery, recordings, options.out, output, createPool());
     });
 }

@@ -60,6 +60,13 @@ export function copyPadded(input: Float32Array, first: Frames, target: Float32Ar
   if (part.length > 0) target.set(part, from - first);
 }
 
+/** Turns samples where they lie, for what is long and nobody else's. */
+export function turn(audio: Audio, by: Decibels): void {
+  if (by === 0) return;
+  const factor = decibelsToGain(by);
+  for (const channel of audio.channels) for (let i = 0; i < channel.length; i++) channel[i] = channel[i]! * factor;
+}
+
 /** The same samples with gain; the same object without. */
 export function withGain<T extends { readonly channels: readonly Float32Array[] }>(audio: T, by: Decibels): T {
   if (by === 0) return audio;

@@ -117,6 +117,17 @@ describe('the .choir archive', () => {
     );
   });
 
+  it('takes no more bytes of a file than the zip says that it has', () => {
+    const whole = collectBytes(5);
+    whole.write(Uint8Array.of(1, 2, 3));
+    expect(() => whole.write(Uint8Array.of(4, 5, 6))).toThrow(DataError);
+    whole.write(Uint8Array.of(4, 5));
+    expect(whole.finish()).toEqual(Uint8Array.of(1, 2, 3, 4, 5));
+    const short = collectBytes(5);
+    short.write(Uint8Array.of(1));
+    expect(short.finish()).toEqual(Uint8Array.of(1));
+  });
+
   it('refuses what is no archive, and a damaged one', async () => {
     await expect(open(new Uint8Array(0))).rejects.toThrow('not a zip file');
     await expect(open(new TextEncoder().encode('just some text that is long enough'))).rejects.toThrow('not a zip file');

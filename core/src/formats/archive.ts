@@ -114,13 +114,13 @@ export async function packArchive(
 /**
  * Unpacks and checks an archive: entry names, sizes, the document, and the hash of every audio file. Rejects with DataError that lists every
  * fault found.
- * @param collect makes something of each file, which comes piece by piece
+ * @param collect makes something of each file, which comes piece by piece and has at most so many bytes
  */
 export async function readArchive<T>(
   source: ByteSource,
   catalogue: EffectCatalogue,
   what: string,
-  collect: () => Collector<T>,
+  collect: (size: number) => Collector<T>,
 ): Promise<Archive<T>> {
   const { project, faults, ...files } = await inspectArchive(source, catalogue, what, collect);
   if (!project || faults.length > 0) throw new DataError(faults.join(' '));
@@ -137,7 +137,7 @@ export async function inspectArchive<T>(
   source: ByteSource,
   catalogue: EffectCatalogue,
   what: string,
-  collect: () => Collector<T>,
+  collect: (size: number) => Collector<T>,
 ): Promise<InspectedArchive<T>> {
   const faults: string[] = [];
   const notes: string[] = [];
@@ -155,7 +155,7 @@ export async function inspectArchive<T>(
           `${file} (${entry}) would unpack to ${found.size} bytes, far more than what the project says of it; it was not unpacked.`,
         );
       else {
-        const collector = collect();
+        const collector = collect(found.size);
         if ((await extractHashed(found, (bytes) => collector.write(bytes))) === hash)
           (kind === 'audio' ? audio : pictures).set(hash, collector.finish());
         else faults.push(`${file} (${entry}) was altered: its content does not match its hash.`);
@@ -178,7 +178,7 @@ async function readFacts(entries: ReadonlyMap<string, ZipEntry>, { sources }: Pr
 }
 
 async function wholeEntry(entry: ZipEntry): Promise<Uint8Array<ArrayBuffer>> {
-  const whole = collectBytes();
+  const whole = collectBytes(entry.size);
   await entry.extract((bytes) => whole.write(bytes));
   return whole.finish();
 }

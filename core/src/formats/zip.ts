@@ -96,20 +96,36 @@ export async function zipFiles(files: Readonly<Record<string, Uint8Array>>): Pro
   return collector.finish();
 }
 
-/** Collects into one array. */
-export function collectBytes(): Collector<Uint8Array<ArrayBuffer>> {
+/**
+ * Collects into one array. With its size, what is large is never held twice; more bytes than that are a DataError, because a zip may say anything of
+ * its files.
+ */
+export function collectBytes(size?: number): Collector<Uint8Array<ArrayBuffer>> {
+  if (size !== undefined) return collectInto(new Uint8Array(size));
   const pieces: Uint8Array[] = [];
   return {
     write: (bytes) => void pieces.push(bytes),
     finish: () => {
-      const whole = new Uint8Array(pieces.reduce((sum, piece) => sum + piece.length, 0));
-      let at = 0;
-      for (const piece of pieces) {
-        whole.set(piece, at);
-        at += piece.length;
-      }
-      return whole;
+      const whole = collectInto(new Uint8Array(pieces.reduce((sum, piece) => sum + piece.length, 0)));
+      for (const piece of pieces) whole.write(piece);
+      return whole.finish();
     },
+  };
+}
+
+function collectInto(whole: Uint8Array<ArrayBuffer>): {
+  write(bytes: Uint8Array): void;
+  finish(): Uint8Array<ArrayBuffer>;
+} {
+  let at = 0;
+  return {
+    write: (bytes) => {
+      if (at + bytes.length > whole.length)
+        throw new DataError(`It unpacks to more than the ${whole.length} bytes that it says of itself.`);
+      whole.set(bytes, at);
+      at += bytes.length;
+    },
+    finish: () => (at === whole.length ? whole : whole.slice(0, at)),
   };
 }
 

@@ -195,7 +195,7 @@ export function soundingPart(audio: Audio): { first: Frames; last: Frames } {
 const leadLeft: Seconds = 0.002;
 const trailLeft: Seconds = 0.05;
 
-/** Leaves out silence at both ends, with a short fade in what is left of it. The lead that went away is told in frames. */
+/** Leaves out silence at both ends, with a short fade in what is left of it, where it lies. The lead that went away is told in frames. */
 export function trimSilence(audio: Audio): { readonly audio: Audio; readonly lead: Frames } {
   const { first, last } = soundingPart(audio);
   const frames = frameCount(audio);
@@ -203,7 +203,7 @@ export function trimSilence(audio: Audio): { readonly audio: Audio; readonly lea
   const from = Math.max(0, first - Math.round(leadLeft * audio.sampleRate));
   const to = Math.min(frames, last + Math.round(trailLeft * audio.sampleRate));
   const channels = audio.channels.map((channel) => {
-    const part = channel.slice(from, to);
+    const part = channel.subarray(from, to);
     const fadeIn = from > 0 ? first - from : 0;
     const fadeOut = to < frames ? to - last : 0;
     for (let i = 0; i < fadeIn; i++) part[i]! *= (i + 0.5) / fadeIn;

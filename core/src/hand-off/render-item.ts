@@ -1,7 +1,7 @@
 import type { Measurement } from '../analysis/loudness/measure';
 import { measure } from '../analysis/loudness/measure';
 import type { Audio } from '../audio/audio';
-import { frameCount, toMono, toStereo, withGain } from '../audio/audio';
+import { frameCount, toMono, toStereo, turn } from '../audio/audio';
 import { convertSampleRate } from '../audio/resample';
 import type { Delivery, Sound } from '../project/schema';
 import { applyChain } from '../render/chain/apply-chain';
@@ -27,16 +27,23 @@ export interface RenderedItem {
 
 type Options = Pick<RenderOptions, 'cache' | 'progress'>;
 
-/** Renders an item as its delivery asks, and checks it. A stem takes the gain of its whole and is never limited, so that stems still sum up. */
+/**
+ * Renders an item as its delivery asks, and checks it; every step works on the samples where they lie, because they may be many. A stem takes the gain of its whole and is never limited, so that stems
+ * still sum up.
+ */
 export function renderItem(item: DeliveryItem, delivery: Delivery, context: RenderContext, options: Options = {}): RenderedItem {
   const { whole } = item;
   const wholeGain = whole && delivery.level !== 'as it is' ? gainOf(whole, item, delivery, context, options) : 0;
   const shaped = shape(renderWith(item.sound, item, delivery, context, options), item, delivery);
   const { audio: trimmed, lead } = delivery.trim && !item.loops && !whole ? trimSilence(shaped) : { audio: shaped, lead: 0 };
   const before = measure(trimmed);
-  const loud = whole ? withGain(trimmed, wholeGain) : setLevel(trimmed, before, delivery, item.loops !== undefined);
-  const audio = item.loops || delivery.fade === 0 ? loud : fadeEnds(loud, delivery.fade, openEnds(trimmed, delivery));
-  const measured = audio === trimmed ? before : measure(audio);
+  const ends = openEnds(trimmed, delivery);
+  let audio = trimmed;
+  if (whole) turn(audio, wholeGain);
+  else audio = setLevel(trimmed, before, delivery, item.loops !== undefined);
+  const fades = !item.loops && delivery.fade > 0 && (ends.start || ends.end);
+  if (fades) fadeEnds(audio, delivery.fade, ends);
+  const measured = fades || whole || delivery.level !== 'as it is' ? measure(audio) : before;
   return { audio, start: lead, measured, findings: checkFile(audio, measured, { item, delivery }) };
 }
 
@@ -63,18 +70,18 @@ function shape(rendered: Audio, { loops }: DeliveryItem, delivery: Delivery): Au
 
 function withoutDirectCurrent(audio: Audio): Audio {
   const parameters = { gain: 0, blockDc: true };
-  const blocked = applyChain(audio, [{ id: 'dc', effect: 'trim', enabled: true, mix: 1, parameters }], { tail: false });
+  const blocked = applyChain(audio, [{ id: 'dc', effect: 'trim', enabled: true, mix: 1, parameters }], { tail: false, over: true });
   // The effect makes a pair of one channel, because it can balance.
   return { ...blocked, channels: blocked.channels.slice(0, audio.channels.length) };
 }
 
 /** Of a loop only its mean goes: a filter would not know what comes round. */
 function withoutMean(audio: Audio): Audio {
-  const channels = audio.channels.map((channel) => {
-    const mean = channel.reduce((sum, sample) => sum + sample, 0) / channel.length;
-    return channel.map((sample) => sample - mean);
+  const means = audio.channels.map((channel) => channel.reduce((sum, sample) => sum + sample, 0) / channel.length);
+  audio.channels.forEach((channel, c) => {
+    for (let i = 0; i < channel.length; i++) channel[i] = channel[i]! - means[c]!;
   });
-  return { ...audio, channels };
+  return audio;
 }
 
 /** An end is cut where something sounds this near to it. */
@@ -89,17 +96,13 @@ function openEnds(audio: Audio, { stems }: Delivery): { readonly start: boolean;
 }
 
 /** Raised cosines at ends, each over half of what is short. */
-function fadeEnds(audio: Audio, fade: Seconds, { start, end }: { readonly start: boolean; readonly end: boolean }): Audio {
+function fadeEnds(audio: Audio, fade: Seconds, { start, end }: { readonly start: boolean; readonly end: boolean }): void {
   const frames = frameCount(audio);
   const length = Math.min(Math.round(fade * audio.sampleRate), Math.floor(frames / 2));
-  const channels = audio.channels.map((channel) => {
-    const faded = channel.slice();
+  for (const channel of audio.channels)
     for (let i = 0; i < length; i++) {
       const gain = 0.5 - 0.5 * Math.cos((Math.PI * (i + 0.5)) / length);
-      if (start) faded[i]! *= gain;
-      if (end) faded[frames - 1 - i]! *= gain;
+      if (start) channel[i]! *= gain;
+      if (end) channel[frames - 1 - i]! *= gain;
     }
-    return faded;
-  });
-  return { ...audio, channels };
 }

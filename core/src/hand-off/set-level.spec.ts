@@ -83,7 +83,8 @@ describe('the level of a delivery', () => {
   it('comes to a true peak, or moves by a gain, or stays', () => {
     const audio = knocks(-12);
     const measured = measure(audio);
-    const peakOf = (settings: Partial<typeof startingDelivery>) => measure(setLevel(audio, measured, to(settings), false)).truePeakDbtp;
+    const peakOf = (settings: Partial<typeof startingDelivery>) =>
+      measure(setLevel(knocks(-12), measured, to(settings), false)).truePeakDbtp;
     expect(peakOf({ level: 'true peak', ceiling: -6 })).toBeCloseTo(-6, 2);
     expect(peakOf({ level: 'gain', gain: 24 })).toBeCloseTo(measured.truePeakDbtp + 24, 2);
     expect(peakOf({ level: 'gain', gain: -60 })).toBeCloseTo(measured.truePeakDbtp - 60, 2);

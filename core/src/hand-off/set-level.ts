@@ -1,11 +1,10 @@
 import type { Measurement } from '../analysis/loudness/measure';
 import { measureLoudness } from '../analysis/loudness/loudness';
 import type { Audio } from '../audio/audio';
-import { withGain } from '../audio/audio';
+import { turn, withGain } from '../audio/audio';
 import type { Delivery } from '../project/schema';
 import { applyChain } from '../render/chain/apply-chain';
 import type { Decibels } from '../units';
-import { decibelsToGain } from '../units';
 
 type LevelSettings = Pick<Delivery, 'level' | 'loudness' | 'ceiling' | 'gain'>;
 
@@ -30,13 +29,17 @@ export function wantedGain({ integratedLufs, truePeakDbtp }: Measurement, { leve
 
 /**
  * Brings audio to the level that a delivery asks for: by gain, and for a loudness (ITU-R BS.1770) with a limiter where peaks would pass the
- * ceiling. What loops is not limited, because a limiter does not know what comes round: it stays below the ceiling and may be quieter.
+ * ceiling. What loops is not limited, because a limiter does not know what comes round: it stays below the ceiling and may be quieter. The audio is
+ * used up: what is long is not held twice.
  */
 export function setLevel(audio: Audio, measured: Measurement, settings: LevelSettings, loops: boolean): Audio {
   const gain = wantedGain(measured, settings);
   const over = measured.truePeakDbtp + gain - settings.ceiling;
-  if (settings.level !== 'loudness' || over <= 0) return withGain(audio, gain);
-  if (loops) return withGain(audio, gain - over);
+  const limits = settings.level === 'loudness' && over > 0;
+  if (!limits || loops) {
+    turn(audio, limits ? gain - over : gain);
+    return audio;
+  }
   const most = gain - over + mostLimited;
   let drive = gain;
   let limited = limit(audio, drive, settings.ceiling);
@@ -64,8 +67,6 @@ function limit(audio: Audio, gain: Decibels, ceiling: Decibels): Audio {
   const rest = gain - ceiling - drive;
   const step = { id: 'limit', effect: 'limiter', enabled: true, mix: 1, parameters: { gain: drive, ceiling: -margin } };
   const limited = applyChain(rest === 0 ? audio : withGain(audio, rest), [step], { tail: false });
-  // What is long is not held once more.
-  const down = decibelsToGain(ceiling);
-  for (const channel of limited.channels) for (let i = 0; i < channel.length; i++) channel[i] = channel[i]! * down;
+  turn(limited, ceiling);
   return limited;
 }

@@ -79,7 +79,8 @@ function checkNumbers({ channels, sampleRate }: Audio, name: string): void {
 function withoutSilentEnd(audio: Audio, keep: Frames): Audio {
   let end = audio.channels[0]!.length;
   while (end > keep && audio.channels.every((channel) => Math.abs(channel[end - 1]!) < tailFloor)) end--;
-  return { ...audio, channels: audio.channels.map((channel) => channel.slice(0, end)) };
+  // What is long is not held twice; tails are short beside it.
+  return { ...audio, channels: audio.channels.map((channel) => channel.subarray(0, end)) };
 }
 
 /** Lets what rings on behind `length` go on at the beginning, as it does when a loop comes round. */

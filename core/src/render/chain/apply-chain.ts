@@ -12,18 +12,20 @@ import { chainTail } from './chain-measures';
 /**
  * Runs a chain over a recording with any number of channels. The result starts where the recording starts, whatever the chain's latency,
  * and is as long, or longer by the chain's tail. A mono recording becomes a pair where a step makes the sides of a pair different, such as a room.
+ * @param options `over`: where the result has the size of the recording it is written over it, so that what is long is not held twice
  */
 export function applyChain(
   recording: Audio,
   chain: readonly EffectStep[],
-  { tail, source }: { readonly tail: boolean } & Pick<ChainContext, 'source'>,
+  { tail, over = false, source }: { readonly tail: boolean; readonly over?: boolean } & Pick<ChainContext, 'source'>,
 ): Audio {
   const audio = recording.channels.length === 1 && makesPairs(chain) ? pairOf(recording) : recording;
   const channels = audio.channels.length;
   const processor = new ChainProcessor(chain, { sampleRate: audio.sampleRate, channels, offline: true, ...(source && { source }) });
   processor.apply(chain, noMoves, '');
   const length = frameCount(audio) + (tail ? chainTail(chain, { sampleRate: audio.sampleRate, ...(source && { source }) }) : 0);
-  const output = silence(audio.sampleRate, channels, length);
+  // What is read lies in front of what is written, by the latency.
+  const output = over && !tail && audio === recording ? audio : silence(audio.sampleRate, channels, length);
   const { latency } = processor;
   const early = Array.from({ length: channels }, () => new Float32Array(maxBlock));
   for (let read = 0; read < length + latency;) {
