@@ -84,6 +84,8 @@ export {
   findProperty,
   gainParameter,
   isAutomatable,
+  isPullable,
+  isPulledOfClip,
   listAddresses,
   alternativesAddress,
   orderAddress,
@@ -111,6 +113,7 @@ export { contentAtTime, curveAt, isStretched, speedAt, stretchAt } from './proje
 export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from './automation/lane-value';
 export type { MoverCourse } from './movers/mover-value';
 export { coursesOf } from './render/automation';
+export { pulledClips } from './render/pulled-clips';
 export { mayPull, moverAddress, reinParameter } from './project/mover-address';
 export { moverCourse, pulledValue, pullsBothWays, reachOf } from './movers/mover-value';
 export { shapePoints } from './movers/tide-shapes';

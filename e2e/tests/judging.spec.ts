@@ -4,7 +4,7 @@ import { effectCatalogue, packArchive, unpackArchive } from '@tangled-choir/core
 import { readFileSync } from 'node:fs';
 import { graveFaults } from '../accessibility';
 import { knock, wavFile } from '../recordings';
-import { levelAt } from '../measure';
+import { levelAt, toneLevel } from '../measure';
 import {
   choose,
   addEffect,
@@ -113,6 +113,17 @@ test('a tide and a rein move what they pull, in the exported samples', async ({ 
   await turn(page, 'Rein 1', '50');
   const reined = (await deliveredOriginal(page)).channels[0]!;
   expect(Math.abs(levelAt(reined, 2) - plain + 6)).toBeLessThan(0.1);
+
+  // The same rein takes the clip down by an octave, as its badge says.
+  await page.getByRole('button', { name: /Pull a property/ }).click();
+  await page.getByRole('menuitem', { name: 'Its clip' }).click();
+  await page.getByRole('menuitem', { name: 'Pitch' }).click();
+  await menuClosed(page);
+  await turn(page, 'Drill hum: pitch', '-24');
+  await expect(page.getByRole('button', { name: /^Clip Drill hum/ })).toContainText('pitch −12.0 st');
+  const lower = (await deliveredOriginal(page)).channels[0]!;
+  expect(toneLevel(lower, 100, 2) - toneLevel(reined, 200, 2)).toBeCloseTo(0, 0);
+  expect(toneLevel(lower, 200, 2)).toBeLessThan(toneLevel(lower, 100, 2) - 40);
 });
 
 test('seating names who hides whom, and a remedy makes room', async ({ page }) => {

@@ -1,5 +1,5 @@
 import type { Clip, Sound } from '@tangled-choir/core';
-import { clipDuration, contentKey, isUntreated, treatmentKey, treatmentOf } from '@tangled-choir/core';
+import { clipDuration, contentKey, isUntreated, projectSampleRate, pulledClips, treatmentKey, treatmentOf } from '@tangled-choir/core';
 import type { JobOptions, WorkerPool } from './pool';
 import type { AudioByIdentity } from './render-jobs';
 import type { SharedAudio } from './shared-audio';
@@ -21,7 +21,7 @@ export function wantedTreatments(
 ): readonly WantedTreatment[] {
   const wanted = new Map<string, WantedTreatment>();
   for (const sound of sounds)
-    for (const clip of sound.layers.flatMap(({ clips }) => clips)) {
+    for (const clip of pulledClips(sound, projectSampleRate).layers.flatMap(({ clips }) => clips)) {
       const identity = identities.get(clip.source ?? '');
       const recording = identity === undefined ? undefined : audio.get(identity);
       if (identity === undefined || !recording || isUntreated(clip)) continue;

@@ -6,6 +6,7 @@ import { withoutSolos } from '../project/listening';
 import type { Clip, Project, Sound, Source } from '../project/schema';
 import { isStretched } from '../project/time/clip-pace';
 import { clipEnd } from '../project/time/clip-times';
+import { pulledClips } from '../render/pulled-clips';
 import { audibleLayers } from '../render/sound-graph';
 import type { Decibels, Frames, Hertz, Seconds } from '../units';
 
@@ -14,7 +15,7 @@ import type { Decibels, Frames, Hertz, Seconds } from '../units';
  * nothing fades. Its end then goes on at its beginning.
  */
 export function isLoop(heard: Sound, { sources, sampleRate }: Pick<Project, 'sources' | 'sampleRate'>): boolean {
-  const sound = withoutSolos(heard);
+  const sound = pulledClips(withoutSolos(heard), sampleRate);
   const audible = audibleLayers(sound);
   const layers = sound.layers.filter(({ id, clips }) => audible.has(id) && clips.length > 0);
   const byId = new Map(sources.map((source) => [source.id, source]));

@@ -92,7 +92,7 @@ const clipParameters: Readonly<Record<string, NumberParameter>> = {
   pitch: pitchParameter,
   formant: formantParameter,
   wear: wearParameter,
-  gain: gainParameter,
+  gain: { ...gainParameter, label: 'Clip level' },
   start: startParameter,
 };
 /** What of it does something to notes: they have no formants and are not worn. */
@@ -180,6 +180,24 @@ export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address
 /** True for what can move along an automation lane: what neither belongs to a clip nor shifts the sound in time nor builds an effect anew. */
 export function isAutomatable({ address, parameter }: Pick<Property, 'address' | 'parameter'>): boolean {
   return !parameter.fixed && !parameter.builds && axisOf(parameter) !== undefined && !/^layer\/[^/]+\/clip\//.test(address);
+}
+
+/** What of a clip movers pull: what moves neither its ends nor what lies behind it. It is pulled as they stand when the clip begins. */
+export const pulledClipKeys = ['pitch', 'formant', 'wear', 'gain'] as const;
+
+export function clipAddress(layer: string, clip: string): Address {
+  return `layer/${layer}/clip/${clip}`;
+}
+
+/** True for what of a clip movers can pull. */
+export function isPulledOfClip(address: Address): boolean {
+  const [owner, , part, , key = '', ...more] = address.split('/');
+  return owner === 'layer' && part === 'clip' && more.length === 0 && pulledClipKeys.some((pulled) => pulled === key);
+}
+
+/** True for what tides, reins and walks can pull: what has lanes, and of clips what does not move them in time. */
+export function isPullable(property: Pick<Property, 'address' | 'parameter'>): boolean {
+  return isAutomatable(property) || isPulledOfClip(property.address);
 }
 
 /** The layer, bus or sound that an address belongs to: `layer/<id>`, `bus/<id>`, `sound`. Movers are the whole sound's. */

@@ -186,6 +186,8 @@ const steps: readonly Step[] = [
   },
   // Version 18: buses of a game can have a compressor. None had.
   (data) => ({ data: { ...object.parse(data), version: 18 } }),
+  // Version 19: clips are pulled. None were.
+  (data) => ({ data: { ...object.parse(data), version: 19 } }),
 ];
 
 /** Brings a document of an older version to the newest one; everything that the steps do not need is left for the schema to judge. */

@@ -27,8 +27,9 @@ export function isMoverAddress(address: string): boolean {
   return /^(rein|tide|walk)\//.test(address);
 }
 
-/** True where a mover of a kind may pull at an address: at most things, but only some may pull at movers themselves. */
+/** True where a mover of a kind may pull at an address: at most things, but only some may pull at movers themselves, and clips are made before anything is heard. */
 export function mayPull(kind: Mover['kind'], address: string): boolean {
+  if (kind === 'follower') return !isMoverAddress(address) && !/^layer\/[^/]+\/clip\//.test(address);
   return !isMoverAddress(address) || (pullers[address.split('/')[0]!] ?? []).includes(kind);
 }
 

@@ -1,5 +1,5 @@
 import type * as z from 'zod';
-import { findProperty, isAutomatable } from './address';
+import { findProperty, isAutomatable, isPullable } from './address';
 import { deepestHost } from './chain/chain-tree';
 import { findConductFault } from './game/conduct-faults';
 import { migrate } from './migrate';
@@ -235,7 +235,7 @@ function findMoverFault(sound: Sound, place: string, catalogue: EffectCatalogue,
     if (fault) return fault;
     if (!sound.movers.some((mover) => mover.id === pull.mover)) return `${own}: there is no mover “${pull.mover}”`;
     const property = findProperty(sound, pull.address, catalogue);
-    if (!property || !isAutomatable(property)) return `${own}: “${pull.address}” leads to nothing that can be pulled`;
+    if (!property || !isPullable(property)) return `${own}: “${pull.address}” leads to nothing that can be pulled`;
   }
   return undefined;
 }

@@ -1,4 +1,5 @@
 import type { Seconds, Stretch } from '../units';
+import { clipAddress, isPulledOfClip } from './address';
 import { effectSources } from './chain/references';
 import type { Clip, Sound } from './schema';
 import { isStretched } from './time/clip-pace';
@@ -13,12 +14,16 @@ const margin: Seconds = 0.1;
 /** What a render of a sound needs of its recordings, by the ids of their sources: of those in effects all, of others the stretches that clips play. */
 export function sourceNeeds(sound: Sound): Map<string, Need> {
   const needs = new Map<string, Stretch[] | 'all'>();
-  for (const { clips } of sound.layers)
+  const pulled = new Set(
+    sound.pulls.flatMap(({ address }) => (isPulledOfClip(address) ? [address.slice(0, address.lastIndexOf('/'))] : [])),
+  );
+  for (const { id, clips } of sound.layers)
     for (const clip of clips) {
       if (clip.source === undefined) continue;
       const known = needs.get(clip.source);
-      if (known === undefined) needs.set(clip.source, [neededStretch(clip)]);
-      else if (known !== 'all') known.push(neededStretch(clip));
+      const needed = neededStretch(clip, isStretched(clip) || pulled.has(clipAddress(id, clip.id)));
+      if (known === undefined) needs.set(clip.source, [needed]);
+      else if (known !== 'all') known.push(needed);
     }
   for (const id of effectSources(sound)) needs.set(id, 'all');
   return needs;
@@ -32,9 +37,9 @@ export function listeningNeeds(sound: Sound): Map<string, Need> {
 }
 
 /** What is heard of a recording, or what a stretch of time looks at. */
-function neededStretch(clip: Clip): Stretch {
+function neededStretch(clip: Clip, stretched: boolean): Stretch {
   const played = playedStretch(clip);
-  if (!isStretched(clip)) return played;
+  if (!stretched) return played;
   const looked = stretchedNeed(clip);
   return { from: Math.min(played.from, looked.from), to: clip.loop ? played.to : looked.to };
 }

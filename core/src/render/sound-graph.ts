@@ -19,6 +19,7 @@ import { KeyStore } from './key-store';
 import type { Hands } from './live/hands';
 import { LayerProcessor } from './layer-processor';
 import { layerPatchTail } from './note-mix';
+import { pulledClips } from './pulled-clips';
 import type { RenderContext } from './library';
 import { sourceAudio } from './library';
 import type { StepTaps } from './chain/step-processor';
@@ -131,11 +132,12 @@ export class SoundGraph {
   private readonly lead: Frames;
 
   constructor(
-    sound: Sound,
+    given: Sound,
     private context: RenderContext,
     cache: TreatmentCache,
   ) {
     const { sampleRate } = context;
+    const sound = pulledClips(given, sampleRate);
     const channels = channelsOf(sound.layout);
     this.fader = new Fader(channels);
     this.sum = createBlock(channels);
@@ -176,7 +178,7 @@ export class SoundGraph {
     this.earlyInputs = new Map([...this.early].map(([id, { block }]) => [id, block]));
     this.sharedInputs = new Map(this.shared.map((bus) => [bus.id, bus.input]));
     this.groupInputs = new Map(this.groups.map((bus) => [bus.id, bus.input]));
-    this.apply(sound);
+    this.take(sound);
   }
 
   /**
@@ -184,12 +186,16 @@ export class SoundGraph {
    * others in the place of those that were.
    */
   apply(changed: Sound, context = this.context): void {
+    this.take(pulledClips(changed, context.sampleRate), context);
+  }
+
+  private take(changed: Sound, context = this.context): void {
     // Solos that are set aside are those of branches, too.
     const sound = changed.soloing ? changed : withoutSolos(changed);
     this.context = context;
     const automation = new Automation(sound, this.context.sampleRate, this.followers);
     this.applied = { layers: sound.layers, automation };
-    if (this.hands) this.take(this.hands);
+    if (this.hands) this.aimHands(this.hands);
     this.following = sound.movers.filter((mover) => mover.kind === 'follower');
     const processors = new Map(this.layers.map((layer) => [layer.id, layer]));
     const audible = audibleLayers(sound);
@@ -204,10 +210,10 @@ export class SoundGraph {
   set played(hands: Hands | undefined) {
     this.hands = hands;
     for (const layer of this.layers) layer.hands = hands;
-    if (hands) this.take(hands);
+    if (hands) this.aimHands(hands);
   }
 
-  private take(hands: Hands): void {
+  private aimHands(hands: Hands): void {
     for (const layer of this.applied?.layers ?? []) hands.aim(layer, this.applied!.automation, this.context);
   }
 

@@ -2,9 +2,9 @@ import { effectCatalogue } from '../catalogue';
 import { hashText } from '../formats/hash';
 import { swayOffers } from '../kin/sway-offers';
 import { siblingSound } from '../kin/take-draws';
-import { findProperty, isAutomatable, listAddresses } from '../project/address';
+import { findProperty, isAutomatable, isPullable, listAddresses } from '../project/address';
 import { branchesOf, stepsOf } from '../project/chain/chain-tree';
-import { isMoverAddress } from '../project/mover-address';
+import { isMoverAddress, mayPull } from '../project/mover-address';
 import type { EditArguments, EditName } from '../project/edits';
 import type { Remedy } from '../project/edits';
 import { EditError, editNamed, edits, remedies } from '../project/edits';
@@ -155,15 +155,14 @@ function argumentsFor({ project }: History, pick: number, amount: number): AnyAr
           }
         : undefined,
     removeMover: () => (sound.movers[0] ? { sound: s, mover: sound.movers[0].id } : undefined),
-    setPull: () =>
-      sound.movers[0] && automatable.length > 0
-        ? {
-            sound: s,
-            mover: sound.movers[0].id,
-            address: automatable.filter((address) => !isMoverAddress(address))[pick % 5] ?? 'sound/gain',
-            depth: pick % 4 ? amount * 6 : undefined,
-          }
-        : undefined,
+    setPull: () => {
+      const [mover] = sound.movers;
+      const pullable = addresses.filter(
+        (address) => isPullable(findProperty(sound, address, effectCatalogue)!) && !isMoverAddress(address),
+      );
+      const address = mover && pullable.filter((each) => mayPull(mover.kind, each))[pick % 7];
+      return mover && address !== undefined ? { sound: s, mover: mover.id, address, depth: pick % 4 ? amount * 6 : undefined } : undefined;
+    },
     shapePull: () => {
       const [pull] = sound.pulls;
       const shape = pick % 2 ? { from: amount, bend: -amount } : { to: amount };

@@ -2,6 +2,7 @@ import type { Decibels, Ratio, Seconds, Semitones } from '../../units';
 import { stretchParameter } from '../address';
 import type { Clip, Layer, Project, Sound } from '../schema';
 import { clipDuration, sourceToAxis } from '../time/clip-times';
+import { pullCopy } from './clip-pulls';
 import type { ClipsArguments } from './clip-edits';
 import { assertRoom, clipsLabel, cloneClip, fitFades, newClip } from './clip-edits';
 import { checkRoom } from './chain-edits';
@@ -47,6 +48,8 @@ export const octaveStack = defineEdit<{ sound: string; layer: string; clips: rea
       };
     });
     target.layers.splice(target.layers.indexOf(layer) + 1, 0, ...added);
+    for (const octave of added)
+      for (const [c, clip] of copied.entries()) pullCopy(draft, target, { layer, clip }, { layer: octave, clip: octave.clips[c]! });
     const low = lowest < 0 ? added[stack.findIndex(({ octaves }) => octaves === lowest)] : undefined;
     if (!low || !catalogue.get('eq')) return;
     // The EQ's second band is a low shelf, its eighth a high cut.
@@ -87,6 +90,7 @@ export const echoDown = defineEdit<ClipsArguments & { echo: EchoSettings }>({
         assertHolds(copy, contentOf(draft, { clip, layer }).name);
         fitFades(copy);
         layer.clips.push(copy);
+        pullCopy(draft, target, { layer, clip }, { layer, clip: copy });
       }
     }
   },

@@ -3,6 +3,7 @@ import { clipDuration } from '../time/clip-times';
 import type { Clip } from '../schema';
 import type { ClipsArguments, Placement } from './clip-edits';
 import { assertFits, assertRoom, clipsLabel, cloneClip, fitFades } from './clip-edits';
+import { pullCopy } from './clip-pulls';
 import { clipOf, defineEdit, EditError, layerOf, soundOf, takeId } from './edit';
 
 /** Copies clips to new places; used by a duplicating drag. Copies come in the order of `to`. */
@@ -22,7 +23,9 @@ export const copyClips = defineEdit<{ sound: string; to: readonly Placement[] }>
       const layer = layerId === undefined ? home : layerOf(target, layerId);
       assertFits(layer, clip);
       assertRoom(layer, 1);
-      layer.clips.push(groups.rename({ ...cloneClip(clip, takeId(draft, 'clip')), start: Math.max(0, start) }));
+      const copy = groups.rename({ ...cloneClip(clip, takeId(draft, 'clip')), start: Math.max(0, start) });
+      layer.clips.push(copy);
+      pullCopy(draft, target, { layer: home, clip }, { layer, clip: copy });
     }
   },
 });
@@ -38,7 +41,9 @@ export const duplicateClips = defineEdit<ClipsArguments>({
     const groups = new GroupNames(() => takeId(draft, 'group'));
     for (const { clip, layer } of found) {
       assertRoom(layer, 1);
-      layer.clips.push(groups.rename({ ...cloneClip(clip, takeId(draft, 'clip')), start: clip.start + last - first }));
+      const copy = groups.rename({ ...cloneClip(clip, takeId(draft, 'clip')), start: clip.start + last - first });
+      layer.clips.push(copy);
+      pullCopy(draft, target, { layer, clip }, { layer, clip: copy });
     }
   },
 });
@@ -66,7 +71,10 @@ export const pasteClips = defineEdit<{ sound: string; copied: readonly CopiedCli
       if (!layer) throw new EditError('There is no layer to paste onto; make one first.');
       assertFits(layer, clip);
       assertRoom(layer, 1);
-      layer.clips.push(groups.rename({ ...cloneClip(clip, takeId(draft, 'clip')), start: Math.max(0, clip.start + shift) }));
+      const copy = groups.rename({ ...cloneClip(clip, takeId(draft, 'clip')), start: Math.max(0, clip.start + shift) });
+      layer.clips.push(copy);
+      // While the clip is there that was copied, its copy is pulled as it is.
+      pullCopy(draft, target, { layer: { id: home }, clip }, { layer, clip: copy });
     }
   },
 });
@@ -88,6 +96,7 @@ export const repeatClips = defineEdit<ClipsArguments & { times: number; interval
         copy.speed = Math.max(-36, Math.min(36, clip.speed + n * pitchStep));
         fitFades(copy);
         layer.clips.push(copy);
+        pullCopy(draft, target, { layer, clip }, { layer, clip: copy });
       }
     }
   },

@@ -7,6 +7,7 @@ import type { Clip, Project, Sound, Source } from '../schema';
 import { clipCurves } from '../schema';
 import { contentAtTime, timeOfContent } from '../time/clip-pace';
 import { clipOf, contentOf, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
+import { movePulls } from './clip-pulls';
 import { renameSways } from './sways';
 import type { Content } from './edit';
 
@@ -178,6 +179,7 @@ export const moveClips = defineEdit<{ sound: string; to: readonly Placement[] }>
       destination.clips.push(cloneClip(clip, clip.id));
       const oldAddress = `layer/${home.id}/clip/${id}/`;
       renameSways(target, oldAddress, `layer/${layer}/clip/${id}/`);
+      movePulls(target, { layer: home, clip }, { layer: destination, clip });
     }
   },
 });

@@ -1,17 +1,19 @@
 import type { Clip, Layer, Project, Sound } from '../schema';
+import { pullCopy } from './clip-pulls';
 import { checkSways, forgetBelow, takeId } from './edit';
 
 const below = (layer: Layer, clip: Pick<Clip, 'id'>): string => `layer/${layer.id}/clip/${clip.id}/`;
 
 /**
- * Takes a clip out of its layer and puts pieces in its place. They sway as it did and have its draws in kept siblings; they share its chance, so that
- * they are heard as one in every sibling. One of them may be the clip itself; without pieces it is gone with its sways.
+ * Takes a clip out of its layer and puts pieces in its place. They sway and are pulled as it was and have its draws in kept siblings; they share its
+ * chance, so that they are heard as one in every sibling. One of them may be the clip itself; without pieces it is gone with its sways.
  */
 export function replaceClip(draft: Project, sound: Sound, layer: Layer, clip: Clip, pieces: readonly Clip[]): void {
   const from = below(layer, clip);
   const sways = sound.family.sways.filter(({ address }) => address.startsWith(from));
   const added = pieces.filter(({ id }) => id !== clip.id);
   for (const piece of added) {
+    pullCopy(draft, sound, { layer, clip }, { layer, clip: piece });
     const renamed = (address: string): string => address.replace(from, below(layer, piece));
     for (const sway of sways)
       sound.family.sways.push({ ...sway, id: takeId(draft, 'sway'), address: renamed(sway.address), like: sway.like ?? sway.address });

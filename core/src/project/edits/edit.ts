@@ -124,6 +124,15 @@ export function checkSways({ name, family }: Sound): void {
     throw new EditError(`“${name}” would have ${family.sways.length} sways; at most ${mostSways} are possible. Remove some in Kin first.`);
 }
 
+/** So many pulls a document can keep. */
+const mostPulls = 5_000;
+
+/** Throws EditError where a sound has more pulls than a document can keep: it could not be opened again. */
+export function checkPulls({ pulls, name }: Sound): void {
+  if (pulls.length > mostPulls)
+    throw new EditError(`“${name}” would have ${pulls.length} properties that are pulled; at most ${mostPulls} are possible.`);
+}
+
 /** Takes away the sways, the automation and the pulls of everything whose address begins with `prefix`. */
 export function forgetBelow(sound: Sound, prefix: string): void {
   forgetWhere(sound, (address) => address.startsWith(prefix));

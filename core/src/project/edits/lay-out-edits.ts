@@ -4,7 +4,7 @@ import { dropStrangeReferences } from '../chain/references';
 import { fitValue } from '../parameters';
 import type { Layer, Sound } from '../schema';
 import { copyLanes, copyLayer, copyPulls, copySound, FreshNames } from './copies';
-import { defineEdit, EditError, soundOf, takeId } from './edit';
+import { checkPulls, defineEdit, EditError, soundOf, takeId } from './edit';
 import { checkLayers } from './layer-edits';
 import { dropStrangers } from './paste-edits';
 
@@ -55,6 +55,7 @@ function layOut(whole: Sound, original: Sound, sibling: Sound, at: Seconds, name
     for (const point of lanes.flatMap(({ points }) => points)) point.time += at;
     whole.automation.push(...lanes);
     whole.pulls.push(...copyPulls(sibling.pulls, `layer/${layer.id}/`, names));
+    checkPulls(whole);
   }
 }
 

@@ -5,7 +5,7 @@ import type { SourcePart } from './clip-edits';
 import { dropEmptyGroups } from './bus-edits';
 import { newClip } from './clip-edits';
 import { copyLanes, copyPulls, copyLayer, FreshNames } from './copies';
-import { cleanName, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
+import { checkPulls, cleanName, defineEdit, EditError, forgetBelow, layerOf, soundOf, sourceOf, takeId } from './edit';
 
 const mostLayers = 1_000;
 
@@ -126,6 +126,7 @@ export const duplicateLayer = defineEdit<LayerArguments>({
     target.layers.splice(target.layers.indexOf(original) + 1, 0, copy);
     target.automation.push(...copyLanes(target.automation, `layer/${layer}/`, names));
     target.pulls.push(...copyPulls(target.pulls, `layer/${layer}/`, names));
+    checkPulls(target);
   },
 });
 

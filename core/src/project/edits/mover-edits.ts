@@ -1,8 +1,8 @@
-import { findProperty, isAutomatable } from '../address';
+import { findProperty, isPullable } from '../address';
 import { mayPull, moverAddress } from '../mover-address';
 import type { Follower, Mover, Project, Rein, Sound, Tide, Walk } from '../schema';
 import { propertyName } from './automation-edits';
-import { cleanName, defineEdit, EditError, forgetProperty, soundOf, takeId } from './edit';
+import { checkPulls, cleanName, defineEdit, EditError, forgetProperty, soundOf, takeId } from './edit';
 
 const mostMovers = 200;
 
@@ -114,12 +114,17 @@ export const setPull = defineEdit<MoverArguments & { address: string; depth: num
     const target = soundOf(draft, sound);
     const { kind, name } = moverOf(target, mover);
     const property = findProperty(target, address, catalogue);
-    if (!property || !isAutomatable(property)) throw new EditError(`“${address}” leads to nothing that can be pulled.`);
+    if (!property || !isPullable(property)) throw new EditError(`“${address}” leads to nothing that can be pulled.`);
     if (!mayPull(kind, address))
-      throw new EditError(`“${name}” cannot pull that: the pace of tides is pulled by reins and walks, that of walks by reins.`);
+      throw new EditError(
+        kind === 'follower'
+          ? `“${name}” cannot pull that: it follows what is heard, and clips are made before.`
+          : `“${name}” cannot pull that: the pace of tides is pulled by reins and walks, that of walks by reins.`,
+      );
     const pull = target.pulls.find((candidate) => candidate.mover === mover && candidate.address === address);
     if (depth === undefined) target.pulls = target.pulls.filter((candidate) => candidate !== pull);
     else if (pull) pull.depth = Math.max(-1_000, Math.min(1_000, depth));
     else target.pulls.push({ id: takeId(draft, 'pull'), mover, address, depth: Math.max(-1_000, Math.min(1_000, depth)) });
+    checkPulls(target);
   },
 });

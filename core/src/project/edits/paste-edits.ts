@@ -6,7 +6,7 @@ import type { Bus, Layer, Mover, Project, Sound } from '../schema';
 import { checkRoom } from './chain-edits';
 import { copyBus, copyChain, copyLanes, copyLayer, copyMover, copyPulls, copySound, FreshNames } from './copies';
 import type { ChainOwner, ChainPlace } from './edit';
-import { chainOf, checkSways, defineEdit, EditError, ownerAddress, ownerOf, soundOf, takeId } from './edit';
+import { chainOf, checkPulls, checkSways, defineEdit, EditError, ownerAddress, ownerOf, soundOf, takeId } from './edit';
 import { checkLayers } from './layer-edits';
 import { copyDraws, copySways, settleSways } from './sways';
 
@@ -82,6 +82,7 @@ export const pasteLayers = defineEdit<{ sound: string; copied: CopiedLayers; beh
     dropStrangers(target);
     settleSways(target);
     checkSways(target);
+    checkPulls(target);
   },
 });
 

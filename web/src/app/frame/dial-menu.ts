@@ -3,7 +3,17 @@ import { MatDividerModule } from '@angular/material/divider';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import type { Mover, Parameter, ParameterValue } from '@tangled-choir/core';
-import { axisOf, effectCatalogue, findProperty, firstPull, mayPull, firstSway, isAutomatable, ownerOfAddress } from '@tangled-choir/core';
+import {
+  axisOf,
+  effectCatalogue,
+  findProperty,
+  firstPull,
+  mayPull,
+  firstSway,
+  isAutomatable,
+  isPullable,
+  ownerOfAddress,
+} from '@tangled-choir/core';
 import { DocumentStore } from '../state/project/document.store';
 import { HandsStore } from '../state/hands.store';
 import { LecternPanel } from '../state/lectern-panel.store';
@@ -46,6 +56,10 @@ export class DialMenu {
   protected readonly automatable = computed(() => {
     const property = this.property();
     return property !== undefined && isAutomatable(property);
+  });
+  protected readonly pullable = computed(() => {
+    const property = this.property();
+    return property !== undefined && isPullable(property);
   });
   protected readonly lane = computed(() => this.workbench.sound()?.automation.find(({ address }) => address === this.property()?.address));
   /** Who may pull at it: of movers themselves, not all. */

@@ -72,6 +72,13 @@ export class SelectionInspector {
     return found ? `layer/${found.layer.id}/clip/${found.clip.id}` : '';
   });
   protected readonly clip = computed(() => this.workbench.selectedClip()?.clip);
+  /** Who pulls at the clip, and how far. */
+  protected readonly pulls = computed(() => {
+    const clip = this.clip();
+    const dial = (key: string, value: number, parameter: NumberParameter) =>
+      this.turning.pulledDial(`${this.clipAddress()}/${key}`, value, parameter);
+    return clip && { gain: dial('gain', clip.gain, gainParameter), pitch: dial('pitch', clip.pitch, pitchParameter), stretch: undefined };
+  });
   protected readonly duration = computed(() => (this.clip() ? clipDuration(this.clip()!) : 0));
   protected readonly source = computed(() => this.document.project()?.sources.find((source) => source.id === this.clip()?.source));
   /** What the chosen clip shows: a recording, or the notes of its layer. */

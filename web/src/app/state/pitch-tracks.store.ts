@@ -4,6 +4,7 @@ import { clipNote, contentPlace, heardPitchAt, pitchAt } from '@tangled-choir/co
 import { AudioLibrary } from '../engine/audio-library';
 import { ProjectJobs } from '../engine/project-jobs';
 import { DocumentStore } from './project/document.store';
+import { WorkbenchStore } from './workbench.store';
 
 /** Pitch is tracked in parts of this length, as they are looked at. */
 const partLength: Seconds = 20;
@@ -15,6 +16,7 @@ const mostParts = 4_000;
 @Injectable()
 export class PitchTracks {
   private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
   private readonly library = inject(AudioLibrary);
   private readonly jobs = inject(ProjectJobs);
   private readonly parts = signal<ReadonlyMap<string, PitchTrack>>(new Map());
@@ -36,13 +38,13 @@ export class PitchTracks {
   /** The pitch of a clip `time` seconds after its start; undefined where that is not known yet. A signal is read. */
   heard(clip: Clip, time: Seconds): HeardPitch | undefined {
     const source = this.sourceOf(clip);
-    return source && heardPitchAt(clip, this.readerOf(source), time);
+    return source && heardPitchAt(this.workbench.asHeard(clip), this.readerOf(source), time);
   }
 
   /** The pitch of a clip as a whole; undefined where it has none, or none is known yet. A signal is read. */
   noteOf(clip: Clip): Note | undefined {
     const source = this.sourceOf(clip);
-    return source && this.isKnown(clip) ? clipNote(clip, this.readerOf(source)) : undefined;
+    return source && this.isKnown(clip) ? clipNote(this.workbench.asHeard(clip), this.readerOf(source)) : undefined;
   }
 
   /** True when the pitch of all that a clip plays is known; what is not is tracked. A signal is read. */

@@ -6,6 +6,7 @@ import { AudioLibrary } from '../engine/audio-library';
 import { ProjectJobs } from '../engine/project-jobs';
 import { DocumentStore } from './project/document.store';
 import { TreatedClips } from './treated-clips.store';
+import { WorkbenchStore } from './workbench.store';
 
 /** What was found out is remembered of so many stretches. */
 const mostKnown = 500;
@@ -14,6 +15,7 @@ const mostKnown = 500;
 @Injectable()
 export class StretchJudging {
   private readonly document = inject(DocumentStore);
+  private readonly workbench = inject(WorkbenchStore);
   private readonly library = inject(AudioLibrary);
   private readonly jobs = inject(ProjectJobs);
   private readonly treated = inject(TreatedClips);
@@ -32,7 +34,8 @@ export class StretchJudging {
   }
 
   /** What the stretch of a clip did to it; undefined where it has none, or while that is being found out. A signal is read. */
-  strainOf(clip: Clip): Strain | undefined {
+  strainOf(plain: Clip): Strain | undefined {
+    const clip = this.workbench.asHeard(plain);
     const source = isStretched(clip) ? this.sourceOf(clip) : undefined;
     if (!source) return undefined;
     const treatment = treatmentKey(identityOf(source), clip);

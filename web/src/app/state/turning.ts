@@ -1,5 +1,5 @@
 import { computed, inject, Injectable } from '@angular/core';
-import type { AutomationLane, Mover, MoverCourse, NumberParameter, ParameterValue, Pull } from '@tangled-choir/core';
+import type { AutomationLane, Mover, MoverCourse, NumberParameter, ParameterValue, Pull, Seconds } from '@tangled-choir/core';
 import {
   axisOf,
   coursesOf,
@@ -78,7 +78,28 @@ export class Turning {
   /** The value that is heard at the playhead, with everything that pulls at it. */
   heardNow(address: string, stored: number, parameter: NumberParameter): number {
     const base = this.valueNow(address, stored, parameter);
-    return pulledValue(parameter, base, this.pulls().get(address) ?? [], this.playback.playhead());
+    return pulledValue(parameter, base, this.pulls().get(address) ?? [], this.pulledAt(address));
+  }
+
+  /** When a property is pulled as it is heard: now, but clips as they begin. */
+  private pulledAt(address: string): Seconds {
+    const [, , part, id] = address.split('/');
+    const clip =
+      part === 'clip'
+        ? this.workbench
+            .sound()
+            ?.layers.flatMap(({ clips }) => clips)
+            .find((each) => each.id === id)
+        : undefined;
+    return clip?.start ?? this.playback.playhead();
+  }
+
+  /** What a dial shows of those who pull at it: where it is heard, between which values it moves, and by whom; nothing where nobody does. */
+  pulledDial(address: string, stored: number, parameter: NumberParameter) {
+    const by = this.pulledBy(address).join(', ');
+    return by === ''
+      ? undefined
+      : { by, heard: this.heardNow(address, stored, parameter), reach: this.reachOf(address, stored, parameter) };
   }
 
   /** Between which values a property moves; nothing when nobody moves it. */

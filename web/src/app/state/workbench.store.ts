@@ -1,7 +1,7 @@
 import { computed, inject } from '@angular/core';
 import { patchState, signalStore, withComputed, withMethods, withState } from '@ngrx/signals';
 import type { ChainOwner, Clip, CopiedClip, CopiedLayers, CopiedSteps, Layer, PatchPart } from '@tangled-choir/core';
-import { clipsOf, pathToBranch } from '@tangled-choir/core';
+import { clipsOf, pathToBranch, projectSampleRate, pulledClips } from '@tangled-choir/core';
 import { DocumentStore } from './project/document.store';
 
 /** What was copied last: clips, layers or steps of a chain. */
@@ -72,6 +72,13 @@ export const WorkbenchStore = signalStore(
       const last = state.clipIds().at(-1);
       return selectedClips().find(({ clip }) => clip.id === last);
     });
+    /** The clips that movers pull, as they are heard, by their ids. */
+    const pulled = computed(() => {
+      const plain = sound();
+      const heard = plain && pulledClips(plain, projectSampleRate);
+      const layers = heard === plain ? [] : (heard?.layers.filter((layer, l) => layer !== plain?.layers[l]) ?? []);
+      return new Map(layers.flatMap(({ clips }) => clips).map((clip) => [clip.id, clip]));
+    });
     const isChosen = computed(() => new Set(state.clipIds()));
     const bus = computed(() => sound()?.buses.find((candidate) => candidate.id === state.busId()));
     const layer = computed((): Layer | undefined => {
@@ -105,8 +112,29 @@ export const WorkbenchStore = signalStore(
       const chosen = parts.find((candidate) => candidate.id === state.partId());
       return chosen ?? (state.stepId() === undefined ? (parts[0] ?? 'shared') : undefined);
     });
-    return { sound, selectedClips, selectedClip, isChosen, layer, bus, owner, path, outerChain, chain, branch, step, source, patch, part };
+    return {
+      sound,
+      pulled,
+      selectedClips,
+      selectedClip,
+      isChosen,
+      layer,
+      bus,
+      owner,
+      path,
+      outerChain,
+      chain,
+      branch,
+      step,
+      source,
+      patch,
+      part,
+    };
   }),
+  withMethods((store) => ({
+    /** A clip of the sound as movers pull it. */
+    asHeard: (clip: Clip): Clip => store.pulled().get(clip.id) ?? clip,
+  })),
   withMethods((store) => {
     /** Clips with everything that is grouped with them, in the given order. */
     const withGroups = (ids: readonly string[]): string[] => {

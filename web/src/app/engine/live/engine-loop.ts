@@ -7,6 +7,7 @@ import {
   guideLayerId,
   GuidePlayer,
   isUntreated,
+  pulledClips,
   seatedLayers,
   SeatingMeter,
   SlowPlayer,
@@ -251,7 +252,8 @@ export class EngineLoop {
   private takeSound(renderable: RenderableSound): void {
     const before = this.renderable;
     this.renderable = renderable;
-    this.untreated = renderable.sound.layers.flatMap((layer) => layer.clips).filter((clip) => !isUntreated(clip));
+    const { layers } = pulledClips(renderable.sound, renderable.sampleRate);
+    this.untreated = layers.flatMap((layer) => layer.clips).filter((clip) => !isUntreated(clip));
     // What plays cannot go over to other channels on its way.
     if (this.live && this.live.channels !== channelsOf(renderable.sound.layout)) this.receive({ type: 'stop' });
     this.live?.setSound(...this.played(renderable));

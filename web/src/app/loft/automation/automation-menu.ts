@@ -3,7 +3,16 @@ import { MatDividerModule } from '@angular/material/divider';
 import { MatIconModule } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import type { Mover, Property } from '@tangled-choir/core';
-import { axisOf, effectCatalogue, findProperty, isAutomatable, listAddresses, mayPull, ownerOfAddress } from '@tangled-choir/core';
+import {
+  axisOf,
+  effectCatalogue,
+  findProperty,
+  isAutomatable,
+  isPulledOfClip,
+  listAddresses,
+  mayPull,
+  ownerOfAddress,
+} from '@tangled-choir/core';
 import { group } from 'd3';
 import { DocumentStore } from '../../state/project/document.store';
 import { WorkbenchStore } from '../../state/workbench.store';
@@ -11,7 +20,8 @@ import type { MenuPlace } from '../../ui/menu-anchor';
 import { MenuAnchor } from '../../ui/menu-anchor';
 
 interface Offer {
-  readonly address: string;
+  /** One property, or the same of all clips. */
+  readonly addresses: readonly string[];
   readonly label: string;
   readonly automated: boolean;
 }
@@ -29,7 +39,7 @@ interface Offer {
           <button mat-menu-item (click)="toggle()">{{ open() ? 'Hide' : 'Show' }} {{ lanes() === 1 ? 'the lane' : 'the lanes' }}</button>
           <mat-divider />
         }
-        @for (offer of own(); track offer.address) {
+        @for (offer of own(); track offer.addresses[0]) {
           <button mat-menu-item (click)="choose(offer)">
             <mat-icon [svgIcon]="offer.automated ? 'check' : 'none'" />{{ offer.label }}
           </button>
@@ -40,7 +50,7 @@ interface Offer {
           </button>
           <mat-menu #stepMenu="matMenu" class="wide-menu">
             <ng-template matMenuContent>
-              @for (offer of step.offers; track offer.address) {
+              @for (offer of step.offers; track offer.addresses[0]) {
                 <button mat-menu-item (click)="choose(offer)">
                   <mat-icon [svgIcon]="offer.automated ? 'check' : 'none'" />{{ offer.label }}
                 </button>
@@ -74,15 +84,42 @@ export class AutomationMenu {
   readonly puller = input<Mover['kind'] | undefined>();
   /** Where to send what was chosen; without a listener it gets a lane. */
   readonly picking = input(false);
-  readonly picked = output<string>();
+  readonly picked = output<readonly string[]>();
   private readonly automated = computed(() => this.marked() ?? new Set(this.workbench.sound()?.automation.map((lane) => lane.address)));
   protected readonly own = computed(() => this.properties().filter(inChain(false)).map(this.offer));
   protected readonly steps = computed(() => {
     const byStep = group(this.properties().filter(inChain(true)), stepOf);
-    return [...byStep].map(([id, properties]) => {
-      const offers = properties.map(this.offer);
-      return { id, offers, label: properties[0]!.within ?? '', automated: offers.some((offer) => offer.automated) };
-    });
+    const steps = [...byStep].map(([id, properties]) => ({ id, label: properties[0]!.within ?? '', offers: properties.map(this.offer) }));
+    const clips = { id: 'clips', label: this.clipsLabel(), offers: this.ofClips() };
+    return [...(clips.offers.length > 0 ? [clips] : []), ...steps].map((step) => ({
+      ...step,
+      automated: step.offers.some(({ automated }) => automated),
+    }));
+  });
+  /** Those clips of the layer that are chosen, or all of it. */
+  private readonly clips = computed(() => {
+    const all = this.workbench.sound()?.layers.find(({ id }) => this.owner() === `layer/${id}`)?.clips ?? [];
+    const chosen = all.filter(({ id }) => this.workbench.clipIds().includes(id));
+    return chosen.length > 0 ? { of: chosen, chosen: chosen.length < all.length } : { of: all, chosen: false };
+  });
+  private readonly clipsLabel = computed(() => {
+    const { of, chosen } = this.clips();
+    if (of.length === 1) return chosen ? 'The chosen clip' : 'Its clip';
+    return chosen ? `The ${of.length} chosen clips` : `Its ${of.length} clips`;
+  });
+  /** What movers pull of clips, each of all of them. */
+  private readonly ofClips = computed((): Offer[] => {
+    const sound = this.workbench.sound();
+    if (!sound || this.puller() === undefined) return [];
+    const ids = new Set(this.clips().of.map(({ id }) => id));
+    const pulled = listAddresses(sound, effectCatalogue).filter(
+      (address) => isPulledOfClip(address) && ids.has(address.split('/').at(-2)!) && this.offered(address),
+    );
+    return [...group(pulled, (address) => address.split('/').at(-1)).values()].map((addresses) => ({
+      addresses,
+      label: findProperty(sound, addresses[0]!, effectCatalogue)?.parameter.label ?? '',
+      automated: addresses.every((address) => this.automated().has(address)),
+    }));
   });
   protected readonly lanes = computed(
     () => (this.workbench.sound()?.automation ?? []).filter((lane) => ownerOfAddress(lane.address) === this.owner()).length,
@@ -98,11 +135,12 @@ export class AutomationMenu {
     this.workbench.showAutomation(this.owner(), !this.open());
   }
 
-  protected choose({ address, automated }: Offer): void {
+  protected choose({ addresses, automated }: Offer): void {
     const sound = this.workbench.sound();
-    if (!sound) return;
+    const [address] = addresses;
+    if (!sound || address === undefined) return;
     if (this.picking()) {
-      this.picked.emit(address);
+      this.picked.emit(addresses);
       return;
     }
     if (!automated && !this.document.edit('addAutomation', { sound: sound.id, address })) return;
@@ -115,7 +153,7 @@ export class AutomationMenu {
   }
 
   private readonly offer = (property: Property): Offer => ({
-    address: property.address,
+    addresses: [property.address],
     // Within a step of a chain, the menu says already which.
     label: property.within !== undefined && !inChain(true)(property) ? property.within : property.parameter.label,
     automated: this.automated().has(property.address),

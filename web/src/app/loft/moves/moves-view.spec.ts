@@ -30,6 +30,11 @@ describe('moves', () => {
     await fixture.whenStable();
   };
 
+  const pick = async (text: string): Promise<void> => {
+    [...document.querySelectorAll<HTMLElement>('[mat-menu-item]')].findLast((item) => item.textContent!.trim() === text)!.click();
+    await fixture.whenStable();
+  };
+
   it('teaches what there is while there is nothing', () => {
     expect(host.textContent).toContain('A tide is a drawn curve that goes round and round');
   });
@@ -142,6 +147,30 @@ describe('moves', () => {
     store.edit('setPull', { sound: sound().id, mover: mover.id, address: `layer/${second!.id}/gain`, depth: 6 });
     expect(sound().pulls).toHaveLength(1);
     expect(shownErrors).toEqual(['Layers cannot be keys of each other, or follow each other, in a circle.']);
+  });
+
+  it('pulls all clips of a layer by one dial, until one of them is pulled otherwise', async () => {
+    const layer = sound().layers[0]!;
+    store.edit('duplicateClips', { sound: sound().id, clips: [layer.clips[0]!.id] });
+    await press('+ Rein');
+    await press(`+ Pull a property of “${layer.name}”…`);
+    await pick('Its 2 clips');
+    await pick('Pitch');
+    const [first, second] = sound().layers[0]!.clips.map(({ id }) => `layer/${layer.id}/clip/${id}/pitch`);
+    expect(sound().pulls.map(({ address, depth }) => ({ address, depth }))).toEqual([
+      { address: first, depth: 3 },
+      { address: second, depth: 3 },
+    ]);
+    const dials = (): HTMLElement[] => [...host.querySelectorAll<HTMLElement>('.pull tc-value')];
+    expect(dials().map((dial) => dial.getAttribute('aria-label'))).toEqual(['slab knock · 2 clips: pitch']);
+    await key(dials()[0]!, 'ArrowUp');
+    expect(sound().pulls[0]!.depth).toBeGreaterThan(3);
+    expect(sound().pulls[1]!.depth).toBe(sound().pulls[0]!.depth);
+    store.undo();
+    expect(sound().pulls.map(({ depth }) => depth)).toEqual([3, 3]);
+    store.edit('setPull', { sound: sound().id, mover: sound().movers[0]!.id, address: second!, depth: -1 });
+    await fixture.whenStable();
+    expect(dials().map((dial) => dial.getAttribute('aria-valuetext'))).toEqual(['+3.0 st', '−1.0 st']);
   });
 
   it('pulls along a part of the way only, bent as it is told', async () => {

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal, viewChild } from '@angular/core';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatTooltipModule } from '@angular/material/tooltip';
-import type { Mover, MoverKind, MoverSettings, NumberParameter } from '@tangled-choir/core';
+import type { Mover, MoverKind, MoverSettings } from '@tangled-choir/core';
 import {
   axisOf,
   count,
@@ -11,8 +11,6 @@ import {
   lfoShapes,
   moverAddress,
   firstPull,
-  pullReach,
-  offsetUnit,
   ownerAddress,
   reinParameter,
   seconds,
@@ -26,10 +24,11 @@ import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
 import { ChoiceField, offersOf } from '../../ui/choice-field';
 import { NameField } from '../../ui/name-field';
-import type { ShownScale } from '../../ui/quantity';
 import type { ValueChange } from '../../ui/value-field';
-import { ValueField } from '../../ui/value-field';
+import { newGesture, ValueField } from '../../ui/value-field';
 import { AutomationMenu } from '../automation/automation-menu';
+import type { PullRow } from './pull-rows';
+import { pullRows } from './pull-rows';
 import { TideCurve } from './tide-curve';
 
 const names: Readonly<Record<MoverKind, string>> = { tide: 'Tide', rein: 'Rein', follower: 'Follower', walk: 'Walk' };
@@ -90,35 +89,7 @@ export class MovesView {
   protected readonly pulled = computed(() => new Set(this.ownPulls().map(({ address }) => address)));
   protected readonly pulls = computed(() => {
     const sound = this.workbench.sound();
-    return this.ownPulls().flatMap(({ address, depth, from = 0, to = 1, bend = 0 }) => {
-      const property = sound && findProperty(sound, address, effectCatalogue);
-      const axis = property && axisOf(property.parameter);
-      if (!property || !axis) return [];
-      const reach = pullReach(axis);
-      const unit = offsetUnit(axis);
-      // Shares are stored from 0 to 1, but percent of a logarithmic value are counted as they are.
-      const factor = unit === '%' && axis.scale !== 'log' ? 100 : 1;
-      const parameter: NumberParameter = {
-        kind: 'number',
-        label: 'Depth',
-        unit: factor === 1 && unit === '%' ? '' : unit,
-        min: -reach,
-        max: reach,
-        default: 0,
-        scale: 'linear',
-      };
-      const scale: ShownScale = { unit, factor, digits: unit === '' || unit === 's' ? 3 : 1, signed: true };
-      return [
-        {
-          address,
-          depth,
-          shape: { from, to, bend },
-          parameter,
-          scale,
-          label: `${property.owner}: ${property.parameter.label.toLowerCase()}`,
-        },
-      ];
-    });
+    return sound ? pullRows(sound, this.ownPulls()) : [];
   });
 
   protected readonly attackParameter = seconds({ label: 'Attack', min: 0.0005, max: 5, default: 0.01 });
@@ -180,17 +151,21 @@ export class MovesView {
     this.menu().openFor(ownerAddress(this.workbench.owner()), { x: box?.left ?? 0, y: box?.top ?? 0 });
   }
 
-  protected pull(address: string): void {
+  protected pull(addresses: readonly string[]): void {
     const sound = this.workbench.sound();
     const mover = this.chosen();
-    const property = sound && findProperty(sound, address, effectCatalogue);
-    const axis = property && axisOf(property.parameter);
-    if (!sound || !mover || !axis || this.pulled().has(address)) return;
-    this.document.edit('setPull', { sound: sound.id, mover: mover.id, address, depth: firstPull(axis) });
+    if (!sound || !mover) return;
+    const gesture = newGesture();
+    for (const address of addresses) {
+      const property = findProperty(sound, address, effectCatalogue);
+      const axis = property && axisOf(property.parameter);
+      if (axis && !this.pulled().has(address))
+        this.document.edit('setPull', { sound: sound.id, mover: mover.id, address, depth: firstPull(axis) }, gesture);
+    }
   }
 
-  protected setDepth(address: string, { value, gesture }: ValueChange): void {
-    this.document.edit('setPull', { sound: this.workbench.sound()!.id, mover: this.chosen()!.id, address, depth: value }, gesture);
+  protected setDepth({ addresses }: PullRow, { value, gesture }: ValueChange): void {
+    this.setPulls(addresses, value, gesture);
   }
 
   /** The pull whose stretch and bend are shown. */
@@ -201,12 +176,17 @@ export class MovesView {
     { key: 'bend' as const, parameter: { ...share({ label: 'Bend', min: -1, default: 0 }) } },
   ];
 
-  protected setShapeOf(address: string, key: 'from' | 'to' | 'bend', { value, gesture }: ValueChange): void {
-    const place = { sound: this.workbench.sound()!.id, mover: this.chosen()!.id, address };
-    this.document.edit('shapePull', { ...place, shape: { [key]: value } }, gesture);
+  protected setShapeOf({ addresses }: PullRow, key: 'from' | 'to' | 'bend', { value, gesture }: ValueChange): void {
+    const place = { sound: this.workbench.sound()!.id, mover: this.chosen()!.id };
+    for (const address of addresses) this.document.edit('shapePull', { ...place, address, shape: { [key]: value } }, gesture);
   }
 
-  protected letGo(address: string): void {
-    this.document.edit('setPull', { sound: this.workbench.sound()!.id, mover: this.chosen()!.id, address, depth: undefined });
+  protected letGo({ addresses }: PullRow): void {
+    this.setPulls(addresses, undefined, newGesture());
+  }
+
+  private setPulls(addresses: readonly string[], depth: number | undefined, gesture: string): void {
+    const place = { sound: this.workbench.sound()!.id, mover: this.chosen()!.id };
+    for (const address of addresses) this.document.edit('setPull', { ...place, address, depth }, gesture);
   }
 }

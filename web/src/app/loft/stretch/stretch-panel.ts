@@ -20,6 +20,7 @@ import {
 import { DocumentStore } from '../../state/project/document.store';
 import { PitchTracks } from '../../state/pitch-tracks.store';
 import { StretchJudging } from '../../state/stretch-judging';
+import { Turning } from '../../state/turning';
 import { WorkbenchStore } from '../../state/workbench.store';
 import type { ValueChange } from '../../ui/value-field';
 import { ValueField } from '../../ui/value-field';
@@ -52,6 +53,7 @@ export class StretchPanel {
   private readonly workbench = inject(WorkbenchStore);
   private readonly judging = inject(StretchJudging);
   private readonly tracks = inject(PitchTracks);
+  private readonly turning = inject(Turning);
   protected readonly tuning = inject(TuningCommands);
 
   protected readonly speedParameter = speedParameter;
@@ -63,6 +65,17 @@ export class StretchPanel {
   protected readonly attackParameter = attackParameter;
   protected readonly methods = methodChoices.map((method) => ({ method, hint: methodHints[method] }));
 
+  /** Who pulls at the clip, and how far. */
+  protected readonly pulls = computed(() => {
+    const { pitch, formant, wear } = this.clip();
+    const dial = (key: string, value: number, parameter: NumberParameter) =>
+      this.turning.pulledDial(`${this.address()}/${key}`, value, parameter);
+    return {
+      pitch: dial('pitch', pitch, pitchParameter),
+      formant: dial('formant', formant, formantParameter),
+      wear: dial('wear', wear, wearParameter),
+    };
+  });
   protected readonly duration = computed(() => clipDuration(this.clip()));
   protected readonly lengthParameter = computed((): NumberParameter => {
     const own = this.duration() / this.clip().stretch;

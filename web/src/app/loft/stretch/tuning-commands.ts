@@ -60,9 +60,11 @@ export class TuningCommands {
     for (const clip of clips) {
       const source = this.tracks.sourceOf(clip);
       if (!source) continue;
-      const tuning = tuneClip(clip, this.tracks.readerOf(source), target(clip), optionsOf(values));
+      const heard = this.workbench.asHeard(clip);
+      const tuning = tuneClip(heard, this.tracks.readerOf(source), target(clip), optionsOf(values));
       if ('reason' in tuning) reason = clips.length > 1 ? `“${source.name}”: ${tuning.reason}` : tuning.reason;
-      else tunings.push({ clip: clip.id, ...tuning });
+      // Who pulls at it does so afterwards, too.
+      else tunings.push({ clip: clip.id, ...tuning, pitch: tuning.pitch - (heard.pitch - clip.pitch) });
     }
     return { tunings, reason };
   }

@@ -9,6 +9,7 @@ import { pinnedSpans } from './pins';
 import { describeStrain, isStrained, strainStrip } from '../stretch/strain-words';
 import { PitchTracks } from '../../state/pitch-tracks.store';
 import { StretchJudging } from '../../state/stretch-judging';
+import { WorkbenchStore } from '../../state/workbench.store';
 import { roleColour } from '../../ui/roles';
 import { Waveform } from '../../ui/waveform';
 import { ClipNotes } from '../notes/clip-notes';
@@ -66,7 +67,10 @@ export class ClipBox {
   private readonly library = inject(AudioLibrary);
   private readonly judging = inject(StretchJudging);
   protected readonly pitches = inject(PitchTracks);
+  private readonly workbench = inject(WorkbenchStore);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+  /** With what movers make of its pitch and its level. */
+  private readonly heard = computed(() => this.workbench.asHeard(this.clip()));
 
   protected readonly duration = computed(() => clipDuration(this.clip()));
   protected readonly width = computed(() => Math.max(3, this.duration() * this.pixelsPerSecond()));
@@ -90,7 +94,7 @@ export class ClipBox {
   });
   protected readonly name = computed(() => (this.clip().notes ? this.layer().name : this.source()?.name));
   protected readonly colour = computed(() => roleColour(this.layer().role));
-  protected readonly height = computed(() => decibelsToGain(this.clip().gain));
+  protected readonly height = computed(() => decibelsToGain(this.heard().gain));
   protected readonly fadeInShare = computed(() => (this.clip().fadeIn.length / this.duration()) * 100);
   protected readonly fadeOutShare = computed(() => (this.clip().fadeOut.length / this.duration()) * 100);
   protected readonly fadePath = computed(() => {
@@ -117,7 +121,7 @@ export class ClipBox {
     return isStrained(strain) ? describeStrain(strain) : '';
   });
   protected readonly badges = computed(() => {
-    const { speed, stretch, pitch, formant, keepFormants, method, curves, pins, wear, gain, reversed, loop } = this.clip();
+    const { speed, stretch, pitch, formant, keepFormants, method, curves, pins, wear, gain, reversed, loop } = this.heard();
     const badges: string[] = [];
     if (reversed) badges.push('reversed');
     if (loop) badges.push('loop');
