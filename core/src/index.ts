@@ -199,7 +199,7 @@ export { longTermSpectrum, matchLevels } from './analysis/spectrum/long-term-spe
 export { SpectrumTap } from './analysis/spectrum/spectrum-tap';
 
 export type { Moment as PictureMoment, MotionTrack } from './picture/motion';
-export { findMoments, lumaHeight, lumaWidth, MotionMeter } from './picture/motion';
+export { findMoments, lumaHeight, lumaWidth, MotionMeter, motionVersion } from './picture/motion';
 
 export { applyChain } from './render/chain/apply-chain';
 export type { AudioLibrary, FrozenLayer, RenderContext } from './render/library';

@@ -4,6 +4,9 @@ import type { Seconds, Unit } from '../units';
 export const lumaWidth = 64;
 export const lumaHeight = 36;
 
+/** Raise it when a picture would be measured otherwise: what was kept before is measured anew then. */
+export const motionVersion = 1;
+
 /** How much a picture moves, and how bright it is, frame by frame. */
 export interface MotionTrack {
   readonly times: readonly Seconds[];

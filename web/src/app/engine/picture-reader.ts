@@ -64,8 +64,9 @@ export class PictureReader {
     return sample ? frameOf(sample) : undefined;
   }
 
-  async thumbnailAt(time: number): Promise<CanvasImageSource | undefined> {
-    return (await this.thumbnails.getCanvas(time))?.canvas;
+  /** The frames that are shown at rising times, small; what lies between two of them is decoded once at most. */
+  async *thumbnailsAt(times: readonly number[]): AsyncGenerator<CanvasImageSource | undefined, void, undefined> {
+    for await (const wrapped of this.thumbnails.canvasesAtTimestamps(times)) yield wrapped?.canvas;
   }
 
   /** The frames from the one shown at `time` on. */

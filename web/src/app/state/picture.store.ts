@@ -63,6 +63,15 @@ export const PictureStore = signalStore(
   withHooks((store) => {
     let openVideo: string | undefined;
 
+    /** Watches a picture to its end, once for all. */
+    const watch = async (picture: Picture, video: Blob): Promise<MotionTrack> => {
+      const input = { video, name: picture.file };
+      const motion = await store._jobs.run('motion', input, `Watching ${picture.file}`, { background: true });
+      // Without room it is watched again the next time.
+      await store._repository.saveMotion(picture.video, motion).catch(() => undefined);
+      return motion;
+    };
+
     const follow = async (picture: Picture | undefined): Promise<void> => {
       if (picture?.video === openVideo) return;
       openVideo = picture?.video;
@@ -80,8 +89,7 @@ export const PictureStore = signalStore(
           return;
         }
         patchState(store, { reader });
-        const input = { video, name: picture.file };
-        const motion = await store._jobs.run('motion', input, `Watching ${picture.file}`, { background: true });
+        const motion = (await store._repository.loadMotion(picture.video)) ?? (await watch(picture, video));
         if (isOpen()) patchState(store, { motion, moments: findMoments(motion) });
       } catch (error) {
         if (isOpen()) patchState(store, { problem: error instanceof Error ? error.message : String(error) });

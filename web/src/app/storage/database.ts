@@ -29,6 +29,9 @@ export interface StoredAudio extends Held {
 export interface StoredPicture extends Held {
   readonly hash: string;
   readonly video: Blob;
+  /** How it moves, and by which version of the measuring: made anew where it is missing. */
+  readonly motion?: unknown;
+  readonly motionVersion?: number;
 }
 
 /** What was derived from a recording: may be dropped at any time and is then made anew. */

@@ -34,6 +34,24 @@ describe('several tabs on one storage', () => {
     expect(await importing.loadPicture(hash('b'))).toBeDefined();
   });
 
+  it('keeps how a picture moves as long as the picture, and measures anew what is damaged or of another version', async () => {
+    const repository = tab();
+    const track = { times: [0, 0.04], motion: [0, 0.125], changed: [0, 1], brightness: [0.5, 0.25] };
+    await repository.savePicture(hash('b'), wav);
+    expect(await repository.loadMotion(hash('b'))).toBeUndefined();
+    await repository.saveMotion(hash('b'), track);
+    await repository.savePicture(hash('b'), wav);
+    expect(await tab().loadMotion(hash('b'))).toEqual(track);
+    // Of a picture that is not there, nothing is kept.
+    await repository.saveMotion(hash('c'), track);
+    expect(await repository.loadMotion(hash('c'))).toBeUndefined();
+    const database = new ChoirDatabase(name);
+    await database.pictures.update(hash('b'), { motion: { ...track, motion: [0] } });
+    expect(await repository.loadMotion(hash('b'))).toBeUndefined();
+    await database.pictures.update(hash('b'), { motion: track, motionVersion: 0 });
+    expect(await repository.loadMotion(hash('b'))).toBeUndefined();
+  });
+
   it('takes back what was stored for nothing only as far as no other tab stored the same', async () => {
     const [first, second] = [tab(), tab()];
     await first.saveAudio(hash('a'), wav);

@@ -1,9 +1,10 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { History, HistoryStep, Overview, Preset, Project, RecordingFacts } from '@tangled-choir/core';
+import type { History, HistoryStep, MotionTrack, Overview, Preset, Project, RecordingFacts } from '@tangled-choir/core';
 import {
   documentVersion,
   effectCatalogue,
   measuringVersion,
+  motionVersion,
   parseProject,
   presetsWithin,
   recordingFactsSchema,
@@ -51,6 +52,11 @@ const derivedSchema = z.object({
   }),
   facts: recordingFactsSchema,
 });
+
+const perFrame = z.array(z.number());
+const motionSchema = z
+  .object({ times: perFrame, motion: perFrame, changed: perFrame, brightness: perFrame })
+  .refine(({ times, motion, changed, brightness }) => [motion, changed, brightness].every(({ length }) => length === times.length));
 
 /** A recording's waveform and what was measured of it. */
 export interface Derived {
@@ -160,12 +166,26 @@ export class ProjectRepository {
   async savePicture(hash: string, video: Blob): Promise<void> {
     const { pictures } = this.database;
     await this.write(() =>
-      this.database.transaction('rw', pictures, async () => pictures.put({ hash, video, ...this.holding(await pictures.get(hash)) })),
+      this.database.transaction('rw', pictures, async () => {
+        const known = await pictures.get(hash);
+        return pictures.put({ ...known, hash, video, ...this.holding(known) });
+      }),
     );
   }
 
   async loadPicture(hash: string): Promise<Blob | undefined> {
     return (await this.database.pictures.get(hash))?.video;
+  }
+
+  /** How a picture moves, as far as it is known here and measured as it is now. */
+  async loadMotion(hash: string): Promise<MotionTrack | undefined> {
+    const stored = await this.database.pictures.get(hash);
+    return stored?.motionVersion === motionVersion ? motionSchema.safeParse(stored.motion).data : undefined;
+  }
+
+  /** Keeps it as long as the picture. */
+  async saveMotion(hash: string, motion: MotionTrack): Promise<void> {
+    await this.database.pictures.update(hash, { motion, motionVersion });
   }
 
   /** Derived data of these recordings, as far as it is stored and of the newest kind. */

@@ -105,16 +105,28 @@ export class PictureStrip {
       const draw = async (): Promise<void> => {
         // The canvas was emptied by its new size only after this task.
         await new Promise((resolve) => setTimeout(resolve));
-        for (let n = 0; n < count && current; n++) {
+        const places = Array.from({ length: count }, (_, n) => {
           const x = (n * width) / count;
           const time = start + (x + each / 2) / zoom;
-          const key = `${picture.video}|${time.toFixed(2)}`;
-          const image =
-            this.thumbnails.get(key) ?? (await reader.thumbnailAt(Math.min(time, picture.seconds - 0.01)).catch(() => undefined));
-          if (!image || !current) continue;
-          this.thumbnails.set(key, image);
+          return { x, time: Math.min(time, picture.seconds - 0.01), key: `${picture.video}|${time.toFixed(2)}` };
+        });
+        const paint = (image: CanvasImageSource, x: number): void => {
           context.globalAlpha = 0.75;
           context.drawImage(image, x, 0, Math.max(1, Math.min(each, width / count) - 1), height);
+        };
+        for (const { key, x } of places) if (this.thumbnails.has(key)) paint(this.thumbnails.get(key)!, x);
+        const missing = places.filter(({ key }) => !this.thumbnails.has(key));
+        try {
+          let next = 0;
+          for await (const image of reader.thumbnailsAt(missing.map(({ time }) => time))) {
+            if (!current) return;
+            const { key, x } = missing[next++]!;
+            if (!image) continue;
+            this.thumbnails.set(key, image);
+            paint(image, x);
+          }
+        } catch {
+          // Of a damaged picture, what can be decoded is shown; the monitor tells what is wrong.
         }
         if (!motion || !current) return;
         context.globalAlpha = 0.9;
