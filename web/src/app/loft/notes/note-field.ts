@@ -307,7 +307,12 @@ export class NoteField {
 
   protected exportMidi(): void {
     const notes = this.layer().clips.flatMap((clip) =>
-      heardNotes(clip).map(({ start, end, pitch, strength }): NewNote => ({ start, length: end - start, pitch, strength })),
+      heardNotes(this.workbench.asHeard(clip)).map(({ start, end, pitch, strength }): NewNote => ({
+        start,
+        length: end - start,
+        pitch,
+        strength,
+      })),
     );
     const sound = this.workbench.sound();
     if (sound) this.commands.exportMidi(this.layer(), notes, sound);
