@@ -29,9 +29,14 @@ export interface StoredAudio extends Held {
 export interface StoredPicture extends Held {
   readonly hash: string;
   readonly video: Blob;
-  /** How it moves, and by which version of the measuring: made anew where it is missing. */
-  readonly motion?: unknown;
-  readonly motionVersion?: number;
+}
+
+/** How a picture moves: may be dropped at any time and is then watched anew. Not in the picture's own row, which would be written with its video again. */
+export interface StoredMotion {
+  readonly hash: string;
+  /** Rises when pictures are measured otherwise; older entries are made anew. */
+  readonly version: number;
+  readonly motion: unknown;
 }
 
 /** What was derived from a recording: may be dropped at any time and is then made anew. */
@@ -71,6 +76,7 @@ export class ChoirDatabase extends Dexie {
   readonly audio!: Table<StoredAudio, string>;
   readonly derived!: Table<StoredDerived, string>;
   readonly pictures!: Table<StoredPicture, string>;
+  readonly motions!: Table<StoredMotion, string>;
   readonly treated!: Table<StoredTreated, string>;
   readonly copies!: Table<StoredCopy, string>;
 
@@ -80,5 +86,6 @@ export class ChoirDatabase extends Dexie {
     this.version(2).stores({ derived: 'hash', pictures: 'hash' });
     this.version(3).stores({ treated: 'key, used' });
     this.version(4).stores({ copies: 'project' });
+    this.version(5).stores({ motions: 'hash' });
   }
 }

@@ -46,9 +46,15 @@ describe('several tabs on one storage', () => {
     await repository.saveMotion(hash('c'), track);
     expect(await repository.loadMotion(hash('c'))).toBeUndefined();
     const database = new ChoirDatabase(name);
-    await database.pictures.update(hash('b'), { motion: { ...track, motion: [0] } });
+    await database.motions.update(hash('b'), { motion: { ...track, motion: [0] } });
     expect(await repository.loadMotion(hash('b'))).toBeUndefined();
-    await database.pictures.update(hash('b'), { motion: track, motionVersion: 0 });
+    await database.motions.update(hash('b'), { motion: track, version: 0 });
+    expect(await repository.loadMotion(hash('b'))).toBeUndefined();
+    // With the last project, its pictures go.
+    await repository.saveMotion(hash('b'), track);
+    await repository.save(startHistory(createProject('old', 'Old')));
+    await repository.remove('old');
+    expect(await repository.loadPicture(hash('b'))).toBeUndefined();
     expect(await repository.loadMotion(hash('b'))).toBeUndefined();
   });
 

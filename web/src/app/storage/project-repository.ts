@@ -166,10 +166,7 @@ export class ProjectRepository {
   async savePicture(hash: string, video: Blob): Promise<void> {
     const { pictures } = this.database;
     await this.write(() =>
-      this.database.transaction('rw', pictures, async () => {
-        const known = await pictures.get(hash);
-        return pictures.put({ ...known, hash, video, ...this.holding(known) });
-      }),
+      this.database.transaction('rw', pictures, async () => pictures.put({ hash, video, ...this.holding(await pictures.get(hash)) })),
     );
   }
 
@@ -179,13 +176,16 @@ export class ProjectRepository {
 
   /** How a picture moves, as far as it is known here and measured as it is now. */
   async loadMotion(hash: string): Promise<MotionTrack | undefined> {
-    const stored = await this.database.pictures.get(hash);
-    return stored?.motionVersion === motionVersion ? motionSchema.safeParse(stored.motion).data : undefined;
+    const stored = await this.database.motions.get(hash);
+    return stored?.version === motionVersion ? motionSchema.safeParse(stored.motion).data : undefined;
   }
 
-  /** Keeps it as long as the picture. */
+  /** Keeps it as long as the picture, if that is there. */
   async saveMotion(hash: string, motion: MotionTrack): Promise<void> {
-    await this.database.pictures.update(hash, { motion, motionVersion });
+    const { motions, pictures } = this.database;
+    await this.database.transaction('rw', motions, pictures, async () => {
+      if ((await pictures.where('hash').equals(hash).count()) > 0) await motions.put({ hash, version: motionVersion, motion });
+    });
   }
 
   /** Derived data of these recordings, as far as it is stored and of the newest kind. */
@@ -236,6 +236,7 @@ export class ProjectRepository {
       return gone;
     });
     if (table.name === 'audio') await this.database.derived.bulkDelete(cleared);
+    if (table.name === 'pictures') await this.database.motions.bulkDelete(cleared);
   }
 
   /** Hashes of recordings and pictures that stored projects mention, undo steps included. */

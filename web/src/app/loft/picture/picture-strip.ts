@@ -105,6 +105,7 @@ export class PictureStrip {
       const draw = async (): Promise<void> => {
         // The canvas was emptied by its new size only after this task.
         await new Promise((resolve) => setTimeout(resolve));
+        if (!current) return;
         const places = Array.from({ length: count }, (_, n) => {
           const x = (n * width) / count;
           const time = start + (x + each / 2) / zoom;
