@@ -85,7 +85,6 @@ export {
   gainParameter,
   isAutomatable,
   isPullable,
-  isPulledOfClip,
   listAddresses,
   alternativesAddress,
   orderAddress,
@@ -114,6 +113,7 @@ export { bendThrough, laneCourse, laneValue, pointBefore, trimmedValue } from '.
 export type { MoverCourse } from './movers/mover-value';
 export { coursesOf } from './render/automation';
 export { pulledClips } from './render/pulled-clips';
+export { isPulledOfClip } from './project/clip-address';
 export { mayPull, moverAddress, reinParameter } from './project/mover-address';
 export { moverCourse, pulledValue, pullsBothWays, reachOf } from './movers/mover-value';
 export { shapePoints } from './movers/tide-shapes';

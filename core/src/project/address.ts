@@ -1,5 +1,6 @@
 import { axisOf } from './axis';
 import { branchesOf, stepsOf } from './chain/chain-tree';
+import { isClipAddress, isPulledOfClip } from './clip-address';
 import type { EffectCatalogue, NumberParameter, Parameter, ParameterSet, ParameterValue, ParameterValues } from './parameters';
 import { decibels, fitValue, isNeeded, seconds, share } from './parameters';
 import type { Branch, EffectStep } from './chain/chain-schema';
@@ -86,7 +87,8 @@ export const branchParameters = {
   delay: { ...seconds({ label: 'Delay', min: 0, max: 1, default: 0 }), scale: 'linear', fixed: true },
 } as const satisfies Readonly<Record<string, NumberParameter>>;
 const soundParameters: Readonly<Record<string, NumberParameter>> = { gain: gainParameter };
-const clipParameters: Readonly<Record<string, NumberParameter>> = {
+/** The properties of a clip, by their keys. */
+export const clipParameters = {
   speed: speedParameter,
   stretch: stretchParameter,
   pitch: pitchParameter,
@@ -94,7 +96,7 @@ const clipParameters: Readonly<Record<string, NumberParameter>> = {
   wear: wearParameter,
   gain: { ...gainParameter, label: 'Clip level' },
   start: startParameter,
-};
+} as const satisfies Readonly<Record<string, NumberParameter>>;
 /** What of it does something to notes: they have no formants and are not worn. */
 const noteClipKeys = ['speed', 'stretch', 'pitch', 'gain', 'start'];
 const moverNames = { rein: 'Rein', tide: 'Tide', walk: 'Walk', follower: 'Follower' } as const;
@@ -179,20 +181,7 @@ export function listAddresses(sound: Sound, catalogue: EffectCatalogue): Address
 
 /** True for what can move along an automation lane: what neither belongs to a clip nor shifts the sound in time nor builds an effect anew. */
 export function isAutomatable({ address, parameter }: Pick<Property, 'address' | 'parameter'>): boolean {
-  return !parameter.fixed && !parameter.builds && axisOf(parameter) !== undefined && !/^layer\/[^/]+\/clip\//.test(address);
-}
-
-/** What of a clip movers pull: what moves neither its ends nor what lies behind it. It is pulled as they stand when the clip begins. */
-export const pulledClipKeys = ['pitch', 'formant', 'wear', 'gain'] as const;
-
-export function clipAddress(layer: string, clip: string): Address {
-  return `layer/${layer}/clip/${clip}`;
-}
-
-/** True for what of a clip movers can pull. */
-export function isPulledOfClip(address: Address): boolean {
-  const [owner, , part, , key = '', ...more] = address.split('/');
-  return owner === 'layer' && part === 'clip' && more.length === 0 && pulledClipKeys.some((pulled) => pulled === key);
+  return !parameter.fixed && !parameter.builds && axisOf(parameter) !== undefined && !isClipAddress(address);
 }
 
 /** True for what tides, reins and walks can pull: what has lanes, and of clips what does not move them in time. */
@@ -288,9 +277,9 @@ function findInClip(layer: Layer, [first, clipId, key = '', ...more]: readonly s
     return place && { ...place, within: `note at ${note.start.toFixed(3)} s` };
   }
   if (more.length > 0) return undefined;
-  const parameter = Object.hasOwn(clipParameters, key) ? clipParameters[key] : undefined;
+  const place = clip && findOwn(clip, clipParameters, [key], layer.name);
   const number = layer.clips.length > 1 && clip ? { within: `clip ${layer.clips.indexOf(clip) + 1}` } : {};
-  return clip && parameter && { holder: clip, key, parameter, channel: layer.name, ...number };
+  return place && { ...place, ...number };
 }
 
 /** What the parts of a patch share, a part, who moves its phase, or a curve. */

@@ -1,3 +1,4 @@
+import { isClipAddress } from './clip-address';
 import type { NumberParameter } from './parameters';
 import { hertz, seconds, share } from './parameters';
 import type { Mover, Sound } from './schema';
@@ -27,9 +28,12 @@ export function isMoverAddress(address: string): boolean {
   return /^(rein|tide|walk)\//.test(address);
 }
 
-/** True where a mover of a kind may pull at an address: at most things, but only some may pull at movers themselves, and clips are made before anything is heard. */
+/**
+ * True where a mover of a kind may pull at an address: at most things, but only some may pull at movers themselves, and what listens not at clips,
+ * which are made before anything is heard.
+ */
 export function mayPull(kind: Mover['kind'], address: string): boolean {
-  if (kind === 'follower') return !isMoverAddress(address) && !/^layer\/[^/]+\/clip\//.test(address);
+  if (kind === 'follower' && isClipAddress(address)) return false;
   return !isMoverAddress(address) || (pullers[address.split('/')[0]!] ?? []).includes(kind);
 }
 

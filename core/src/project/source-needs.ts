@@ -1,6 +1,6 @@
 import type { Seconds, Stretch } from '../units';
-import { clipAddress, isPulledOfClip } from './address';
 import { effectSources } from './chain/references';
+import { clipAddress, isPulledOfClip } from './clip-address';
 import type { Clip, Sound } from './schema';
 import { isStretched } from './time/clip-pace';
 import { stretchedNeed } from './time/stretched-part';

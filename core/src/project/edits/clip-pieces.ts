@@ -1,8 +1,9 @@
+import { clipAddress } from '../clip-address';
 import type { Clip, Layer, Project, Sound } from '../schema';
 import { pullCopy } from './clip-pulls';
 import { checkSways, forgetBelow, takeId } from './edit';
 
-const below = (layer: Layer, clip: Pick<Clip, 'id'>): string => `layer/${layer.id}/clip/${clip.id}/`;
+const below = (layer: Layer, clip: Pick<Clip, 'id'>): string => `${clipAddress(layer.id, clip.id)}/`;
 
 /**
  * Takes a clip out of its layer and puts pieces in its place. They sway and are pulled as it was and have its draws in kept siblings; they share its

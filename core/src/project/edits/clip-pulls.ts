@@ -1,4 +1,4 @@
-import { clipAddress } from '../address';
+import { clipAddress } from '../clip-address';
 import type { Clip, Layer, Project, Sound } from '../schema';
 import { checkPulls, takeId } from './edit';
 

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import { findProperty, effectCatalogue } from '@tangled-choir/core';
+import { findProperty, effectCatalogue, pitchParameter } from '@tangled-choir/core';
 import { configureStores, openProject } from '../../testing/project';
 import type { DocumentStore } from '../state/project/document.store';
 import { Turning } from '../state/turning';
@@ -55,6 +55,24 @@ describe('the menu of a dial', () => {
     store.undo();
     store.undo();
     expect([sound().movers, sound().pulls]).toEqual([[], []]);
+  });
+
+  it('lets movers pull at the pitch of a clip, which is then heard as they stand at its beginning, but not at its speed', async () => {
+    const { store } = await gainOfSlab();
+    const [layer] = sound().layers;
+    const address = `layer/${layer!.id}/clip/${layer!.clips[0]!.id}`;
+    const still = await choose(`${address}/speed`);
+    expect(still.filter((item) => item.startsWith('Automate') || item.startsWith('Pull it by'))).toEqual([]);
+    const offered = await choose(`${address}/pitch`, 'Pull it by', 'A new rein');
+    expect(offered.some((item) => item.startsWith('Automate'))).toBe(false);
+    const [pull] = sound().pulls;
+    expect(pull).toMatchObject({ address: `${address}/pitch`, depth: 3 });
+    const heard = (): number => TestBed.inject(WorkbenchStore).asHeard(sound().layers[0]!.clips[0]!).pitch;
+    expect(heard()).toBe(0);
+    store.edit('setValues', { sound: sound().id, values: { [`rein/${pull!.mover}/value`]: 0.5 }, label: '' });
+    expect(heard()).toBeCloseTo(1.5, 9);
+    const dial = TestBed.inject(Turning).pulledDial(`${address}/pitch`, 0, pitchParameter);
+    expect(dial).toEqual({ by: 'Rein 1', heard: heard(), reach: { low: 0, high: 3 } });
   });
 
   it('lets it vary and ends that', async () => {

@@ -73,11 +73,10 @@ export const WorkbenchStore = signalStore(
       return selectedClips().find(({ clip }) => clip.id === last);
     });
     /** The clips that movers pull, as they are heard, by their ids. */
-    const pulled = computed(() => {
+    const pulled = computed((): ReadonlyMap<string, Clip> => {
       const plain = sound();
       const heard = plain && pulledClips(plain, projectSampleRate);
-      const layers = heard === plain ? [] : (heard?.layers.filter((layer, l) => layer !== plain?.layers[l]) ?? []);
-      return new Map(layers.flatMap(({ clips }) => clips).map((clip) => [clip.id, clip]));
+      return new Map(heard === plain ? [] : heard?.layers.flatMap(({ clips }) => clips).map((clip) => [clip.id, clip]));
     });
     const isChosen = computed(() => new Set(state.clipIds()));
     const bus = computed(() => sound()?.buses.find((candidate) => candidate.id === state.busId()));
